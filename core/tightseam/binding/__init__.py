@@ -1,0 +1,1 @@
+"""Binding: which bones carry which part."""

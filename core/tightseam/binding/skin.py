@@ -1,0 +1,96 @@
+"""First weights of the skin: a hard head, a soft neck, lips that part at the seam."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tightseam.geometry.distance import closest_points
+from tightseam.geometry.geodesic import distance_from
+from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.landmarks.regions import along, lips
+from tightseam.landmarks.surface import Surface
+from tightseam.weights.heat import heat_weights
+
+SKIN_BONES = ("head", "neck_2", "neck_1", "jaw")
+HEAD, NECK_2, NECK_1, JAW = range(4)
+LIP_ROUND, LIP_SLOPE = 2.2, 0.62  # a and b of the lip profile: an elliptical opening
+JAW_REACH = 0.62  # how far along the line from chin to jaw angle the bone carries alone
+LINING_REACH = 0.7  # cm behind the lip line from where the lining goes with the teeth it lies on
+NECK_BAND = 0.22  # of the neck's length, half height of the band that belongs to one neck bone
+
+
+def skin_weights(surface: Surface, upper_teeth: tuple[Floats, Ints], lower_teeth: tuple[Floats, Ints]) -> Floats:
+    """Weights (N, 4) of `SKIN_BONES` for a skin with landmarks. The teeth are (points, triangles)."""
+    fixed = np.zeros(len(surface.points), bool)
+    values = np.zeros((len(surface.points), len(SKIN_BONES)))
+    anchors = _anchors(surface)
+    hard = _hard_head(surface)
+    mouth = lips(surface)
+    lining = mouth.inside & (mouth.distance > LINING_REACH)
+    hard &= ~mouth.inside
+    fixed[hard], values[hard, HEAD] = True, 1.0
+    share = _jaw_share_by_teeth(surface.points[lining], upper_teeth, lower_teeth)
+    fixed[lining] = True
+    values[lining, HEAD], values[lining, JAW] = 1 - share, share
+    lip, share = _jaw_share_on_lips(surface)
+    fixed[lip] = True
+    values[lip] = 0
+    values[lip, HEAD], values[lip, JAW] = 1 - share[lip], share[lip]
+
+    sources = np.concatenate([a for a in anchors])
+    owner = np.repeat(np.arange(len(anchors)), [len(a) for a in anchors])
+    distance, nearest = distance_from(surface.graph, sources)
+    order = np.argsort(sources)
+    label = owner[order[np.searchsorted(sources[order], nearest)]]
+    laplacian, mass = surface.laplacian
+    shortest = float(np.sqrt(mass.mean()))
+    return heat_weights(laplacian, mass, distance, np.eye(len(SKIN_BONES))[label], fixed, values, shortest)
+
+
+def _hard_head(surface: Surface) -> Bools:
+    """Everything above the lower lids, and the skull behind the hinge: 1.0 on the head."""
+    p, hinge = surface.points, surface.mark("jaw_hinge_L")
+    above_cheeks = p[:, 1] > min(surface.mark(f"lid_fold_lower_{s}")[1] for s in "LR")
+    skull = (p[:, 1] > hinge[1]) & (p[:, 2] < hinge[2] + 1.5)
+    ears = np.abs(p[:, 0]) > np.abs(surface.mark("jaw_hinge_L")[0]) + 0.9
+    return above_cheeks | skull | (ears & (p[:, 1] > hinge[1] - 2.0))
+
+
+def _anchors(surface: Surface) -> list[Ints]:
+    """Vertices each of `SKIN_BONES` holds for itself."""
+    chin_front, chin_under = surface.mark("chin_front"), surface.mark("chin_under")
+    jaw_line = [chin_front, chin_under]
+    for side in "LR":
+        angle = surface.mark(f"jaw_angle_{side}")
+        jaw_line += [chin_under + (angle - chin_under) * f for f in np.linspace(0.1, JAW_REACH, 7)]
+        jaw_line += [chin_front + (angle - chin_front) * f for f in np.linspace(0.1, JAW_REACH, 7)]
+    face = [surface.mark(n) for n in ("nose_tip", "nose_base", "nasion", "nose_wing_L", "nose_wing_R", "cheek_L", "cheek_R")]
+    base, top = surface.mark("neck_base"), surface.mark("neck_top")
+    height = (surface.points[:, 1] - base[1]) / (top[1] - base[1])
+    below_chin = surface.points[:, 1] < chin_under[1] - 0.5
+    neck_1 = np.flatnonzero(below_chin & (height < 0.25 + NECK_BAND))
+    neck_2 = np.flatnonzero(below_chin & (np.abs(height - 0.75) < NECK_BAND))
+    neck_2 = np.setdiff1d(neck_2, neck_1)
+    return [surface.nearest_vertices(np.array(face)), neck_2, neck_1, surface.nearest_vertices(np.array(jaw_line))]
+
+
+def _jaw_share_on_lips(surface: Surface) -> tuple[Bools, Floats]:
+    """Where the lips are, and how much of them the jaw takes: half at the corners, all or nothing in the middle."""
+    mouth = lips(surface)
+    t = np.zeros(len(surface.points))
+    sign = np.zeros(len(surface.points))
+    for line, middle, s in ((mouth.upper, "lip_upper", -1.0), (mouth.lower, "lip_lower", 1.0)):
+        t[line], sign[line] = along(surface, line, middle), s
+    profile = 0.5 + sign * 0.5 * np.clip(1 - t**LIP_ROUND, 0, 1) ** LIP_SLOPE
+    reach = np.where(
+        mouth.nearest_to(mouth.upper), mouth.distance[surface.vertex("lip_top")], mouth.distance[surface.vertex("lip_bottom")]
+    )
+    on_lips = mouth.distance <= np.where(mouth.inside, LINING_REACH, reach)
+    return on_lips, profile[mouth.nearest]
+
+
+def _jaw_share_by_teeth(lining: Floats, upper: tuple[Floats, Ints], lower: tuple[Floats, Ints]) -> Floats:
+    """The lining of the mouth goes with the teeth it lies on: 0 at the upper, 1 at the lower, smooth between."""
+    up, low = closest_points(lining, *upper)[0], closest_points(lining, *lower)[0]
+    u = np.clip(((up - low) / (up + low) + 0.5), 0, 1)
+    return np.asarray(u * u * (3 - 2 * u))

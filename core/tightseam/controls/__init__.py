@@ -1,0 +1,1 @@
+"""Controls: handles for animators."""

@@ -1,0 +1,44 @@
+"""The controls and test poses that every new rig starts with."""
+
+from __future__ import annotations
+
+from tightseam.document.model import Control, Link, Pose
+
+JAW_OPENING = 22.0  # degrees of the hinge at full opening
+GAZE_TEST = 20.0  # degrees of the look poses
+
+
+def starting_controls() -> tuple[Control, ...]:
+    """Jaw, gaze, lids, mouth, brows, tongue and head."""
+    eyes = ("eye_L", "eye_R")
+    return (
+        Control("jaw_open", "Jaw open", 0, 1, 0, (Link("bone", "jaw", JAW_OPENING, "x"), Link("shape", "jaw_open_relief", 1))),
+        Control("gaze_across", "Gaze left and right", -35, 35, 0, tuple(Link("bone", e, 1, "y") for e in eyes), "°"),
+        Control("gaze_height", "Gaze up and down", -30, 25, 0, tuple(Link("bone", e, -1, "x") for e in eyes), "°"),
+        Control("blink_L", "Blink L", 0, 1, 0, (Link("shape", "blink_L", 1),)),
+        Control("blink_R", "Blink R", 0, 1, 0, (Link("shape", "blink_R", 1),)),
+        Control("smile", "Smile", 0, 1, 0, (Link("shape", "smile", 1),)),
+        Control("pucker", "Pucker", 0, 1, 0, (Link("shape", "pucker", 1),)),
+        Control("brows_up", "Brows up", 0, 1, 0, (Link("shape", "brows_up", 1),)),
+        Control("head_turn", "Head turn", -50, 50, 0, (Link("bone", "neck_2", 0.4, "y"), Link("bone", "head", 0.6, "y")), "°"),
+        Control("head_nod", "Head nod", -25, 25, 0, (Link("bone", "neck_2", 0.4, "x"), Link("bone", "head", 0.6, "x")), "°"),
+        Control("tongue_curl", "Tongue curl", 0, 1, 0, tuple(Link("bone", f"tongue_{k}", -6, "x") for k in (1, 2, 3))),
+    )
+
+
+def starting_poses() -> tuple[Pose, ...]:
+    """The pose strip: each movement alone, and two that are known for trouble together."""
+    blink = {"blink_L": 1.0, "blink_R": 1.0}
+    lids = ("lids L", "lids R")
+    return (
+        Pose("neutral", "Neutral", {}, ("lips",)),
+        Pose("jaw_open", "Jaw open", {"jaw_open": 1.0}),
+        Pose("blink", "Blink", blink, (*lids, "lips")),
+        Pose("look_left", "Look left", {"gaze_across": GAZE_TEST}, ("lips",)),
+        Pose("look_right", "Look right", {"gaze_across": -GAZE_TEST}, ("lips",)),
+        Pose("look_up", "Look up", {"gaze_height": GAZE_TEST}, ("lips",)),
+        Pose("look_down", "Look down", {"gaze_height": -GAZE_TEST}, ("lips",)),
+        Pose("smile", "Smile", {"smile": 1.0}, ("lips",)),
+        Pose("smile_blink", "Smile + blink", {"smile": 1.0, **blink}, (*lids, "lips")),
+        Pose("jaw_pucker", "Jaw open + pucker", {"jaw_open": 1.0, "pucker": 1.0}),
+    )

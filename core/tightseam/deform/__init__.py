@@ -1,0 +1,1 @@
+"""From a document and control values to posed points."""

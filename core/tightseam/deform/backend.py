@@ -1,0 +1,48 @@
+"""Which loops pose a frame: compiled once they are loaded, plain until then."""
+
+from __future__ import annotations
+
+import threading
+from types import ModuleType
+from typing import Any
+
+import numpy as np
+
+from tightseam.deform import plain
+
+_loaded: list[ModuleType] = []
+_lock = threading.Lock()
+
+
+def current() -> Any:
+    """The module with the loops."""
+    return _loaded[0] if _loaded else plain
+
+
+def compiled_ready() -> bool:
+    return bool(_loaded)
+
+
+def load_compiled() -> None:
+    """Load the compiled loops, from numba's cache where it is filled, and use them from now on."""
+    with _lock:
+        if _loaded:
+            return
+        from tightseam.deform import kernels
+
+        _run_once(kernels)
+        _loaded.append(kernels)
+
+
+def _run_once(kernels: Any) -> None:
+    """Call every loop with the types a frame uses, so that none is compiled while somebody waits."""
+    f, i, j = np.float32, np.int32, np.int64
+    points, out = np.ones((3, 3), f), np.empty((3, 3), f)
+    kernels.blend(out, points, np.zeros(2, j), *(np.zeros(0, j) for _ in range(3)), np.zeros(1, f), np.zeros(0, j), np.zeros(0, f))
+    one = np.zeros(1, i)
+    pushed = np.zeros((1, 3), f)
+    kernels.relieve(out, one, *(np.ones(1, f) for _ in range(3)), np.zeros(3, f), np.eye(3, dtype=f), np.ones((181, 64), f), pushed)
+    kernels.follow(out, one, one, pushed)
+    for width, skin in ((4, kernels.skin4), (8, kernels.skin8)):
+        skin(out, points, np.zeros((3, width), i), np.zeros((3, width), f), np.zeros((1, 16), f))
+    kernels.normals(out, points, np.array([[0, 1, 2]], i))

@@ -1,0 +1,176 @@
+"""A document laid out for evaluation: all parts in one row of vertices, shapes as runs, influences as a table."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadDocument
+from tightseam.document.lookup import binding as find_binding
+from tightseam.document.lookup import polygons
+from tightseam.document.model import Character, EyeRelief, Shape
+from tightseam.geometry.sphere import fit_sphere
+from tightseam.geometry.triangulate import triangulate
+from tightseam.geometry.types import Floats, Ints
+from tightseam.lids.eye_profile import eye_profile
+
+MOST_INFLUENCES = 8
+
+
+@dataclass(frozen=True)
+class Meshes:
+    """Neutral points of all parts behind one another. `start` gives the first vertex of each part and, last, the count."""
+
+    names: tuple[str, ...]
+    start: Ints
+    rest: Floats
+    triangles: Ints
+    part_triangles: tuple[Ints, ...]
+
+    def rows(self, part: str) -> slice:
+        k = self.names.index(part)
+        return slice(int(self.start[k]), int(self.start[k + 1]))
+
+
+@dataclass(frozen=True)
+class ShapeRuns:
+    """Offsets of all shapes as runs of consecutive vertices; the arguments of the blend kernel."""
+
+    names: tuple[str, ...]
+    run_of_shape: Ints
+    run_start: Ints
+    run_length: Ints
+    run_values: Ints
+    values: Floats
+
+
+@dataclass(frozen=True)
+class Influences:
+    """Bone numbers (N, K) and weights (N, K), K = 4 or 8, the largest first; unused places have weight 0."""
+
+    bones: Ints
+    weights: Floats
+
+
+@dataclass(frozen=True)
+class CompiledRelief:
+    """One eye relief with global vertex numbers, and the mean weights (B,) by which the bones carry the eye."""
+
+    vertices: Ints
+    amount: Floats
+    clearance: Floats
+    settle: Floats
+    centre: Floats
+    profile: Floats
+    eye_weights: Floats
+    follower_vertices: Ints
+    follower_rows: Ints
+
+
+def compile_meshes(character: Character, store: ArrayStore) -> Meshes:
+    points = [np.asarray(store.get(p.points)) for p in character.parts]
+    triangles = tuple(triangulate(x, polygons(store, p)) for x, p in zip(points, character.parts, strict=True))
+    start = np.concatenate([[0], np.cumsum([len(x) for x in points])])
+    everything = np.concatenate([t + s for t, s in zip(triangles, start, strict=False)])
+    return Meshes(
+        tuple(p.name for p in character.parts), start, np.concatenate(points).astype(np.float32), everything.astype(np.int32), triangles
+    )
+
+
+def compile_shapes(shapes: Sequence[Shape], store: ArrayStore, meshes: Meshes) -> ShapeRuns:
+    per_shape: list[tuple[Ints, Floats]] = []
+    for shape in shapes:
+        rows = [np.asarray(store.get(d.vertices)).astype(np.int64) + meshes.rows(d.part).start for d in shape.deltas]
+        offsets = [np.asarray(store.get(d.offsets)) for d in shape.deltas]
+        vertices = np.concatenate(rows) if rows else np.zeros(0, np.int64)
+        order = np.argsort(vertices)
+        per_shape.append((vertices[order], (np.concatenate(offsets) if rows else np.zeros((0, 3)))[order]))
+    return pack_runs(tuple(s.name for s in shapes), per_shape)
+
+
+def pack_runs(names: tuple[str, ...], per_shape: Sequence[tuple[Ints, Floats]]) -> ShapeRuns:
+    """Runs from (sorted vertices (K,), offsets (K, 3)) per shape."""
+    of_shape, starts, lengths, places, chunks, used = [0], [], [], [], [], 0
+    for vertices, offsets in per_shape:
+        breaks = np.flatnonzero(np.diff(vertices) != 1) + 1
+        first = np.concatenate([[0], breaks]) if len(vertices) else np.zeros(0, int)
+        last = np.concatenate([breaks, [len(vertices)]]) if len(vertices) else np.zeros(0, int)
+        starts += vertices[first].tolist() if len(vertices) else []
+        lengths += (last - first).tolist()
+        places += (used + 3 * first).tolist()
+        chunks.append(np.asarray(offsets, np.float32).reshape(-1))
+        used += chunks[-1].size
+        of_shape.append(len(starts))
+    values = np.concatenate([*chunks, np.zeros(1, np.float32)])
+    return ShapeRuns(names, *(np.array(x, np.int64) for x in (of_shape, starts, lengths, places)), values)
+
+
+def compile_influences(character: Character, store: ArrayStore, meshes: Meshes) -> Influences:
+    """The table of influences; helper bones contribute nothing, totals are left as they are, unbound parts do not move."""
+    row = {b.name: k for k, b in enumerate(character.bones)}
+    helpers = {b.name for b in character.bones if b.role == "helper"}
+    vertices, bones, weights = [], [], []
+    for part in character.parts:
+        found = find_binding(character, part.name)
+        for i in found.influences if found else ():
+            if i.bone not in helpers:
+                at = np.asarray(store.get(i.vertices)).astype(np.int64) + meshes.rows(part.name).start
+                vertices.append(at)
+                bones.append(np.full(len(at), row[i.bone]))
+                weights.append(np.asarray(store.get(i.weights)))
+    still = [meshes.rows(p.name) for p in character.parts if find_binding(character, p.name) is None]
+    unbound = np.concatenate([np.arange(r.start, r.stop) for r in still]) if still else np.zeros(0, np.int64)
+    # bone number B stands for "nothing carries it": the evaluator gives it the identity
+    vertices.append(unbound)
+    bones.append(np.full(len(unbound), len(row)))
+    weights.append(np.ones(len(unbound)))
+    return influence_table(np.concatenate(vertices), np.concatenate(bones), np.concatenate(weights), len(meshes.rest))
+
+
+def influence_table(vertices: Ints, bones: Ints, weights: Floats, count: int) -> Influences:
+    """Table from triples (vertex, bone, weight), at most 8 a vertex."""
+    order = np.lexsort((-weights, vertices))
+    v, b, w = vertices[order], bones[order], weights[order]
+    first = np.searchsorted(v, np.arange(count))
+    place = np.arange(len(v)) - first[v]
+    most = int(place.max()) + 1 if len(place) else 1
+    if most > MOST_INFLUENCES:
+        raise BadDocument(f"A vertex has {most} influences; {MOST_INFLUENCES} are the most that can be posed.")
+    width = 4 if most <= 4 else 8
+    table_bones, table_weights = np.zeros((count, width), np.int32), np.zeros((count, width), np.float32)
+    table_bones[v, place], table_weights[v, place] = b, w
+    return Influences(table_bones, table_weights)
+
+
+def compile_relief(relief: EyeRelief, character: Character, store: ArrayStore, meshes: Meshes) -> CompiledRelief:
+    eye = meshes.names.index(relief.eye)
+    points = np.asarray(store.get(character.parts[eye].points))
+    centre, _ = fit_sphere(points)
+    own = np.asarray(store.get(relief.vertices)).astype(np.int64)
+    row_of = np.full(meshes.start[meshes.names.index(relief.skin) + 1] - meshes.rows(relief.skin).start, -1)
+    row_of[own] = np.arange(len(own))
+    followers = [(meshes.rows(name), row_of[np.asarray(store.get(roots))]) for name, roots in relief.followers]
+    return CompiledRelief(
+        (own + meshes.rows(relief.skin).start).astype(np.int32),
+        np.asarray(store.get(relief.amount)).astype(np.float32),
+        np.asarray(store.get(relief.clearance)).astype(np.float32),
+        np.asarray(store.get(relief.settle)).astype(np.float32),
+        centre,
+        eye_profile(points, meshes.part_triangles[eye], centre).astype(np.float32),
+        _mean_weights(relief.eye, len(points), character, store),
+        np.concatenate([np.arange(r.start, r.stop) for r, _ in followers] or [np.zeros(0)]).astype(np.int32),
+        np.concatenate([rows for _, rows in followers] or [np.zeros(0)]).astype(np.int32),
+    )
+
+
+def _mean_weights(part: str, count: int, character: Character, store: ArrayStore) -> Floats:
+    mean = np.zeros(len(character.bones))
+    found = find_binding(character, part)
+    for influence in found.influences if found else ():
+        k = [b.name for b in character.bones].index(influence.bone)
+        if character.bones[k].role == "deform":
+            mean[k] += float(np.asarray(store.get(influence.weights)).sum()) / count
+    return mean

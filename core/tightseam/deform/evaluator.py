@@ -1,0 +1,140 @@
+"""Control values in, posed points out."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from tightseam.deform import backend
+from tightseam.deform.compiled import CompiledRelief, compile_influences, compile_meshes, compile_relief, compile_shapes
+from tightseam.deform.skeleton import bone_angles, bone_matrices, shape_strengths
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import Character
+from tightseam.document.sections import dump_section, section_hash
+from tightseam.geometry.types import Floats, Ints
+
+
+@dataclass(frozen=True)
+class Stages:
+    """Points (N, 3) of all parts after each stage."""
+
+    shaped: Floats
+    relieved: Floats
+    skinned: Floats
+
+
+class CompiledSections:
+    """Compiled sections kept by the hashes of what they were compiled from: an edit to one shape does not compile the skeleton again."""
+
+    KEEP = 64
+
+    def __init__(self) -> None:
+        self._kept: dict[tuple[str, ...], Any] = {}
+
+    def get(self, key: tuple[str, ...], make: Any) -> Any:
+        if key not in self._kept:
+            while len(self._kept) >= self.KEEP:
+                self._kept.pop(next(iter(self._kept)))
+            self._kept[key] = make()
+        return self._kept[key]
+
+
+class Evaluator:
+    """Poses one character: shapes, then eye relief, then linear blend skinning (Magnenat-Thalmann et al. 1988).
+
+    Buffers are kept between frames, so nothing is allocated after the first and a result lives until the next call;
+    one evaluator serves one caller at a time. Where a total is not 1 it is not normalised: what you see is the fault.
+    """
+
+    def __init__(self, character: Character, store: ArrayStore, kept: CompiledSections | None = None) -> None:
+        kept = kept or CompiledSections()
+        of = {name: section_hash(dump_section(character, name)) for name in ("parts", "shapes", "bones", "bindings", "reliefs")}
+        self.character = character
+        self.meshes = kept.get(("meshes", of["parts"]), lambda: compile_meshes(character, store))
+        self.shapes = kept.get(("shapes", of["parts"], of["shapes"]), lambda: compile_shapes(character.shapes, store, self.meshes))
+        self.influences = kept.get(
+            ("influences", of["parts"], of["bones"], of["bindings"]), lambda: compile_influences(character, store, self.meshes)
+        )
+        self.reliefs: list[CompiledRelief] = kept.get(
+            ("reliefs", *of.values()), lambda: [compile_relief(r, character, store, self.meshes) for r in character.reliefs]
+        )
+        count = len(self.meshes.rest)
+        self._shaped, self._skinned, self._normals = (np.empty((count, 3), np.float32) for _ in range(3))
+        self._pushed = [np.empty((len(r.vertices), 3), np.float32) for r in self.reliefs]
+        self._head = next((k for k, b in enumerate(character.bones) if b.name == "head"), None)
+
+    def matrices(self, values: Mapping[str, float]) -> Floats:
+        """Bone matrices (B, 4, 4), float64. `values` holds every control."""
+        return bone_matrices(self.character.bones, bone_angles(self.character.controls, self.character.bones, values))
+
+    def frame(self, values: Mapping[str, float]) -> tuple[Floats, Floats]:
+        """Posed points and normals (N, 3) of all parts, float32, in the order of the parts."""
+        self._deform(values)
+        backend.current().normals(self._normals, self._skinned, self.meshes.triangles)
+        return self._skinned, self._normals
+
+    def points(self, values: Mapping[str, float]) -> Floats:
+        """Posed points (N, 3) alone, a copy."""
+        self._deform(values)
+        return self._skinned.copy()
+
+    def stages(self, values: Mapping[str, float]) -> Stages:
+        """Points after each stage, copies."""
+        matrices = self.matrices(values)
+        self._shape(values)
+        shaped = self._shaped.copy()
+        self._relieve(matrices)
+        self._skin(matrices)
+        return Stages(shaped, self._shaped.copy(), self._skinned.copy())
+
+    def strengths(self, values: Mapping[str, float]) -> tuple[Ints, Floats]:
+        """Numbers and strengths of the shapes that are away from zero."""
+        found = shape_strengths(self.character.controls, values)
+        active = [(k, found[name]) for k, name in enumerate(self.shapes.names) if abs(found.get(name, 0.0)) > 1e-9]
+        return np.array([k for k, _ in active], np.int64), np.array([s for _, s in active], np.float32)
+
+    def eye_turn(self, relief: CompiledRelief, matrices: Floats) -> tuple[Floats, Floats]:
+        """Rotation (3, 3) and centre (3,) of the posed eye in the space of the neutral head."""
+        to_head = np.linalg.inv(matrices[self._head]) if self._head is not None else np.eye(4)
+        carried = relief.eye_weights.sum()
+        mean = np.einsum("b,bij->ij", relief.eye_weights, matrices) / carried if carried > 0 else np.eye(4)
+        local = to_head @ mean
+        u, _, vt = np.linalg.svd(local[:3, :3])
+        return u @ np.diag([1, 1, np.linalg.det(u @ vt)]) @ vt, local[:3, :3] @ relief.centre + local[:3, 3]
+
+    def _deform(self, values: Mapping[str, float]) -> None:
+        matrices = self.matrices(values)
+        self._shape(values)
+        self._relieve(matrices)
+        self._skin(matrices)
+
+    def _shape(self, values: Mapping[str, float]) -> None:
+        s = self.shapes
+        active, strength = self.strengths(values)
+        backend.current().blend(
+            self._shaped, self.meshes.rest, s.run_of_shape, s.run_start, s.run_length, s.run_values, s.values, active, strength
+        )
+
+    def _relieve(self, matrices: Floats) -> None:
+        loops = backend.current()
+        for relief, pushed in zip(self.reliefs, self._pushed, strict=True):
+            turn, centre = self.eye_turn(relief, matrices)
+            loops.relieve(
+                self._shaped, relief.vertices, relief.amount, relief.clearance, relief.settle, centre.astype(np.float32),
+                np.ascontiguousarray(turn, np.float32), relief.profile, pushed,
+            )  # fmt: skip
+            loops.follow(self._shaped, relief.follower_vertices, relief.follower_rows, pushed)
+
+    def _skin(self, matrices: Floats) -> None:
+        table = self.influences
+        loops = backend.current()
+        skin = loops.skin4 if table.bones.shape[1] == 4 else loops.skin8
+        skin(self._skinned, self._shaped, table.bones, table.weights, packed(matrices))
+
+
+def packed(matrices: Floats) -> Floats:
+    """Matrices (B, 4, 4) as rows of 16 float32, with the identity behind them for what nothing carries."""
+    return np.concatenate([matrices, np.eye(4)[None]]).reshape(-1, 16).astype(np.float32)

@@ -1,0 +1,125 @@
+"""The compiled inner loops of a frame. float32 and int32, contiguous; one signature each, so that the cache always fits."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+OPTIONS = {"fastmath": True, "cache": True, "nogil": True, "boundscheck": False, "error_model": "numpy"}
+
+
+@njit(**OPTIONS)
+def blend(out, rest, run_of_shape, run_start, run_length, run_values, values, active, strength):  # type: ignore[no-untyped-def]
+    """out = rest + sum of active shapes. Offsets are stored as runs of consecutive vertices, which the compiler turns into vector code."""
+    flat, base = out.reshape(-1), rest.reshape(-1)
+    for i in range(flat.size):
+        flat[i] = base[i]
+    for a in range(active.size):
+        shape, w = active[a], strength[a]
+        for r in range(run_of_shape[shape], run_of_shape[shape + 1]):
+            n = run_length[r] * 3
+            target = flat[run_start[r] * 3 : run_start[r] * 3 + n]
+            source = values[run_values[r] : run_values[r] + n]
+            for k in range(n):
+                target[k] += w * source[k]
+
+
+@njit(**OPTIONS)
+def relieve(points, vertices, amount, clearance, settle, centre, turn, profile, pushed):  # type: ignore[no-untyped-def]
+    """Move `vertices` along rays from the posed eye's centre: out to their clearance, in by `settle` at most; `pushed` (K, 3) receives the movement.
+
+    `turn` (3, 3) is the eye's rotation, `profile` (181, A) its radius by degrees from +Z and angle about it.
+    """
+    rows, columns = profile.shape
+    per_degree = np.float32(180.0 / np.pi)
+    per_column = np.float32(columns / (2.0 * np.pi))
+    for k in range(vertices.size):
+        v = vertices[k]
+        x, y, z = points[v, 0] - centre[0], points[v, 1] - centre[1], points[v, 2] - centre[2]
+        radius = np.sqrt(x * x + y * y + z * z)
+        ex = (x * turn[0, 0] + y * turn[1, 0] + z * turn[2, 0]) / radius
+        ey = (x * turn[0, 1] + y * turn[1, 1] + z * turn[2, 1]) / radius
+        ez = (x * turn[0, 2] + y * turn[1, 2] + z * turn[2, 2]) / radius
+        polar = np.arccos(min(max(ez, np.float32(-1)), np.float32(1))) * per_degree
+        around = np.arctan2(ey, ex) * per_column
+        if around < 0:
+            around += np.float32(columns)
+        i = min(int(polar), rows - 2)
+        j = int(around)
+        v_ = around - np.float32(j)
+        j = j % columns
+        following = (j + 1) % columns
+        u = polar - np.float32(i)
+        near = profile[i, j] * (1 - v_) + profile[i, following] * v_
+        far = profile[i + 1, j] * (1 - v_) + profile[i + 1, following] * v_
+        lack = near * (1 - u) + far * u + clearance[k] - radius
+        push = amount[k] * max(lack, -settle[k]) / radius
+        pushed[k, 0], pushed[k, 1], pushed[k, 2] = x * push, y * push, z * push
+        points[v, 0] += pushed[k, 0]
+        points[v, 1] += pushed[k, 1]
+        points[v, 2] += pushed[k, 2]
+
+
+@njit(**OPTIONS)
+def follow(points, vertices, roots, pushed):  # type: ignore[no-untyped-def]
+    """Move `vertices` (K,) like rows `roots` (K,) of `pushed`; -1 stays."""
+    for k in range(vertices.size):
+        if roots[k] >= 0:
+            for axis in range(3):
+                points[vertices[k], axis] += pushed[roots[k], axis]
+
+
+@njit(**OPTIONS)
+def skin4(out, points, bones, weights, matrices):  # type: ignore[no-untyped-def]
+    """Linear blend skinning with 4 influences, unrolled. `matrices` (B, 16) row by row."""
+    t = np.empty(16, np.float32)
+    for i in range(points.shape[0]):
+        b0, b1, b2, b3 = bones[i, 0], bones[i, 1], bones[i, 2], bones[i, 3]
+        w0, w1, w2, w3 = weights[i, 0], weights[i, 1], weights[i, 2], weights[i, 3]
+        for j in range(16):
+            t[j] = (w0 * matrices[b0, j] + w1 * matrices[b1, j]) + (w2 * matrices[b2, j] + w3 * matrices[b3, j])
+        x, y, z = points[i, 0], points[i, 1], points[i, 2]
+        out[i, 0] = t[0] * x + t[1] * y + t[2] * z + t[3]
+        out[i, 1] = t[4] * x + t[5] * y + t[6] * z + t[7]
+        out[i, 2] = t[8] * x + t[9] * y + t[10] * z + t[11]
+
+
+@njit(**OPTIONS)
+def skin8(out, points, bones, weights, matrices):  # type: ignore[no-untyped-def]
+    """Linear blend skinning with 8 influences, unrolled. `matrices` (B, 16) row by row."""
+    t = np.empty(16, np.float32)
+    for i in range(points.shape[0]):
+        b0, b1, b2, b3 = bones[i, 0], bones[i, 1], bones[i, 2], bones[i, 3]
+        b4, b5, b6, b7 = bones[i, 4], bones[i, 5], bones[i, 6], bones[i, 7]
+        w0, w1, w2, w3 = weights[i, 0], weights[i, 1], weights[i, 2], weights[i, 3]
+        w4, w5, w6, w7 = weights[i, 4], weights[i, 5], weights[i, 6], weights[i, 7]
+        for j in range(16):
+            t[j] = ((w0 * matrices[b0, j] + w1 * matrices[b1, j]) + (w2 * matrices[b2, j] + w3 * matrices[b3, j])) + (
+                (w4 * matrices[b4, j] + w5 * matrices[b5, j]) + (w6 * matrices[b6, j] + w7 * matrices[b7, j])
+            )
+        x, y, z = points[i, 0], points[i, 1], points[i, 2]
+        out[i, 0] = t[0] * x + t[1] * y + t[2] * z + t[3]
+        out[i, 1] = t[4] * x + t[5] * y + t[6] * z + t[7]
+        out[i, 2] = t[8] * x + t[9] * y + t[10] * z + t[11]
+
+
+@njit(**OPTIONS)
+def normals(out, points, triangles):  # type: ignore[no-untyped-def]
+    """Area-weighted vertex normals by scattering face normals."""
+    flat = out.reshape(-1)
+    for i in range(flat.size):
+        flat[i] = 0
+    for f in range(triangles.shape[0]):
+        a, b, c = triangles[f, 0], triangles[f, 1], triangles[f, 2]
+        ax, ay, az = points[a, 0], points[a, 1], points[a, 2]
+        ux, uy, uz = points[b, 0] - ax, points[b, 1] - ay, points[b, 2] - az
+        vx, vy, vz = points[c, 0] - ax, points[c, 1] - ay, points[c, 2] - az
+        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+        for v in (a, b, c):
+            out[v, 0] += nx
+            out[v, 1] += ny
+            out[v, 2] += nz
+    for i in range(out.shape[0]):
+        x, y, z = out[i, 0], out[i, 1], out[i, 2]
+        scale = np.float32(1) / np.sqrt(x * x + y * y + z * z + np.float32(1e-30))
+        out[i, 0], out[i, 1], out[i, 2] = x * scale, y * scale, z * scale

@@ -1,0 +1,54 @@
+"""The loops of a frame in numpy and scipy: serves until the compiled ones are loaded, and is what they are tested against.
+
+Same functions and arguments as `kernels`.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.sparse import csr_matrix
+
+from tightseam.geometry.normals import vertex_normals
+from tightseam.geometry.types import Floats, Ints
+from tightseam.lids.eye_profile import reach
+
+
+def blend(
+    out: Floats, rest: Floats, run_of_shape: Ints, run_start: Ints, run_length: Ints, run_values: Ints, values: Floats, active: Ints,
+    strength: Floats,
+) -> None:  # fmt: skip
+    out[:] = rest
+    for shape, w in zip(active, strength, strict=True):
+        for r in range(run_of_shape[shape], run_of_shape[shape + 1]):
+            n = run_length[r]
+            out[run_start[r] : run_start[r] + n] += w * values[run_values[r] : run_values[r] + 3 * n].reshape(n, 3)
+
+
+def relieve(
+    points: Floats, vertices: Ints, amount: Floats, clearance: Floats, settle: Floats, centre: Floats, turn: Floats, profile: Floats,
+    pushed: Floats,
+) -> None:  # fmt: skip
+    arm = points[vertices] - centre
+    radius = np.linalg.norm(arm, axis=1)
+    lack = reach(profile, (arm @ turn) / radius[:, None]) + clearance - radius
+    pushed[:] = arm * (amount * np.maximum(lack, -settle) / radius)[:, None]
+    points[vertices] += pushed
+
+
+def follow(points: Floats, vertices: Ints, roots: Ints, pushed: Floats) -> None:
+    rooted = roots >= 0
+    points[vertices[rooted]] += pushed[roots[rooted]]
+
+
+def skin4(out: Floats, points: Floats, bones: Ints, weights: Floats, matrices: Floats) -> None:
+    count, width = bones.shape
+    table = csr_matrix((weights.ravel(), bones.ravel(), np.arange(count + 1) * width), shape=(count, len(matrices)))
+    mixed = (table @ matrices[:, :12]).reshape(count, 3, 4)
+    out[:] = np.einsum("nij,nj->ni", mixed[..., :3], points) + mixed[..., 3]
+
+
+skin8 = skin4
+
+
+def normals(out: Floats, points: Floats, triangles: Ints) -> None:
+    out[:] = vertex_normals(points, triangles)

@@ -1,0 +1,65 @@
+"""A head with all its parts, in the order in which they are listed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from tightseam.demo.brows import build_brow, build_lash
+from tightseam.demo.eyes import build_eye
+from tightseam.demo.hair import hair_bun
+from tightseam.demo.mouth_parts import build_teeth, build_tongue
+from tightseam.demo.presets import Head
+from tightseam.demo.raw import RawPart
+from tightseam.demo.shape import Array, smooth_step
+from tightseam.demo.skin import build_skin
+
+
+@dataclass
+class RawHead:
+    parts: list[RawPart]
+    landmarks: dict[str, Array]
+
+
+def build_head(P: Head, seed: int = 7) -> RawHead:
+    """All parts with their landmarks (name -> point (3,)), lifted so that the collar stands near y = 0."""
+    rng = np.random.default_rng(seed)
+    skin, marks = build_skin(P)
+    brow = build_brow(P)
+    lashes = [build_lash(P, skin, upper) for upper in (True, False)]
+    hair, scalp = hair_bun(P, rng)
+    paint_scalp(skin, scalp, P)
+    parts = [skin, build_eye(P, 1), build_eye(P, -1), build_teeth(P, True), build_teeth(P, False), build_tongue(P)]
+    parts += [brow, brow.mirrored("brow_R"), *lashes, *(lash.mirrored(lash.name[:-1] + "R") for lash in lashes), hair]
+    lift = np.array([0, P["lift"], 0])
+    for part in parts:
+        part.points = part.points + lift
+    landmarks = {name: skin.points[v] for name, v in marks.items()} | inner_landmarks(P, parts, lift)
+    return RawHead(parts, landmarks)
+
+
+def inner_landmarks(P: Head, parts: list[RawPart], lift: Array) -> dict[str, Array]:
+    """Points inside the head: eye centres, jaw hinge, neck, tongue."""
+    x, y, z = P["eye_c"]
+    ear_y, ear_z = P["ear_c"][1], P["ear_c"][2]
+    hinge = np.array([P["ear_c"][0] - 1.2, ear_y - 0.9, ear_z + 0.8]) + lift
+    tongue = next(p.points for p in parts if p.kind == "tongue")
+    flip = np.array([-1, 1, 1])
+    eye = np.array([x, y, z]) + lift
+    return {
+        "eye_centre_L": eye,
+        "eye_centre_R": eye * flip,
+        "jaw_hinge_L": hinge,
+        "jaw_hinge_R": hinge * flip,
+        "neck_top": np.array([0, P["neck_top"][1] + 1.5, P["neck_top"][2]]) + lift,
+        "neck_base": np.array(P["neck_bot"], float) + lift,
+        "tongue_root": np.array([0, tongue[:, 1].mean(), tongue[:, 2].min()]),
+        "tongue_tip": np.array([0, tongue[:, 1].mean(), tongue[:, 2].max()]),
+    }
+
+
+def paint_scalp(skin: RawPart, scalp: Array, P: Head) -> None:
+    near = (1 - smooth_step(0.5, 1.0, cKDTree(scalp).query(skin.points)[0]))[:, None]
+    skin.colours = skin.colours * (1 - near) + np.array(P["hair_col"]) * 0.8 * near

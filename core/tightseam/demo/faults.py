@@ -1,0 +1,43 @@
+"""Faults of the demo cast, planted by code that says what it plants."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import part as find_part
+from tightseam.document.make import make_influences
+from tightseam.document.model import Binding, Character
+
+
+@dataclass(frozen=True)
+class PlantedFault:
+    """What is wrong: the finding it must give, the part, the seam that shows it and the bone to blame."""
+
+    kind: str
+    part: str
+    seam: str
+    cause: str
+    carriers: tuple[tuple[str, float], ...]
+
+
+MAREN_FAULTS = (
+    PlantedFault("lag", "teeth_lower", "follow_teeth_lower", "head", (("head", 0.5), ("teeth_lower", 0.5))),
+    PlantedFault("lag", "eye_R", "follow_eye_R", "head", (("head", 1.0),)),
+)
+
+
+def plant_maren(character: Character, store: ArrayStore) -> Character:
+    """Maren with her lower teeth carried half by the skull and her right eye by the head only."""
+    planted = {f.part: f for f in MAREN_FAULTS}
+    bindings = tuple(_with_fault(b, planted[b.part], character, store) if b.part in planted else b for b in character.bindings)
+    return replace(character, bindings=bindings)
+
+
+def _with_fault(binding: Binding, fault: PlantedFault, character: Character, store: ArrayStore) -> Binding:
+    count = find_part(character, fault.part).vertex_count
+    weights = np.tile([w for _, w in fault.carriers], (count, 1))
+    carrier = binding.carrier if len(fault.carriers) == 1 else "weighted"
+    return Binding(binding.part, carrier, make_influences(store, [b for b, _ in fault.carriers], weights))

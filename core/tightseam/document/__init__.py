@@ -1,0 +1,1 @@
+"""What a character is: immutable values whose arrays live in an array store under their content hash."""

@@ -1,0 +1,55 @@
+"""Arrays under their content hash."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Protocol
+
+import numpy as np
+
+from tightseam.document.errors import BadDocument
+from tightseam.geometry.types import Floats, Ints
+
+ArrayHash = str
+
+
+class ArrayStore(Protocol):
+    """Where the arrays of documents lie. An array that was put is never changed."""
+
+    def get(self, key: ArrayHash) -> Floats | Ints:
+        """The array; BadDocument where there is none of that hash."""
+
+    def put(self, array: Floats | Ints) -> ArrayHash:
+        """The hash under which the array can be had from now on."""
+
+
+def content_hash(array: Floats | Ints) -> ArrayHash:
+    """SHA-256 of type, shape and bytes, as hex."""
+    digest = hashlib.sha256(f"{array.dtype.str} {array.shape}".encode())
+    digest.update(np.ascontiguousarray(array).tobytes())
+    return digest.hexdigest()
+
+
+class MemoryStore:
+    """Arrays in a dictionary; reads that miss go on to `behind`, so that an edit can add to a store without touching it."""
+
+    def __init__(self, behind: ArrayStore | None = None) -> None:
+        self.own: dict[ArrayHash, Floats | Ints] = {}
+        self._behind = behind
+
+    def get(self, key: ArrayHash) -> Floats | Ints:
+        if key in self.own:
+            return self.own[key]
+        if self._behind is None:
+            raise BadDocument(f"The data block {key[:12]} is missing.")
+        return self._behind.get(key)
+
+    def put(self, array: Floats | Ints) -> ArrayHash:
+        """As in the protocol; floating arrays that hold NaN or infinity are refused."""
+        if array.dtype.kind == "f" and not np.isfinite(array).all():
+            raise BadDocument("The result holds numbers that are not finite; nothing was changed.")
+        stored = np.ascontiguousarray(array).copy()
+        stored.setflags(write=False)
+        key = content_hash(stored)
+        self.own[key] = stored
+        return key

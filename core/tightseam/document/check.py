@@ -1,0 +1,131 @@
+"""Does a character hold together? Run on everything that comes from outside."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadDocument
+from tightseam.document.model import Character, Part
+from tightseam.geometry.types import Ints
+
+FARTHEST = 1e5  # cm; a head a kilometre away is a mistake
+MOST_VERTICES = 2_000_000
+
+
+def check_names(character: Character) -> None:
+    """BadDocument where a name is doubled or points nowhere."""
+    parts = _single([p.name for p in character.parts], "part")
+    bones = _single([b.name for b in character.bones], "bone")
+    shapes = _single([s.name for s in character.shapes], "shape")
+    controls = _single([c.name for c in character.controls], "control")
+    _single([s.name for s in character.seams], "seam")
+    _single([p.name for p in character.poses], "pose")
+    if not parts:
+        raise BadDocument("The character has no parts.")
+    seen: set[str] = set()
+    for bone in character.bones:
+        if bone.parent is not None and bone.parent not in seen:
+            raise BadDocument(f"The bone {bone.name} hangs on {bone.parent}, which does not come before it.")
+        seen.add(bone.name)
+    for b in character.bindings:
+        _known(b.part, parts, "binding", "part")
+        for influence in b.influences:
+            _known(influence.bone, bones, f"binding of {b.part}", "bone")
+    for s in character.shapes:
+        for delta in s.deltas:
+            _known(delta.part, parts, f"shape {s.name}", "part")
+    for r in character.reliefs:
+        for name in (r.eye, r.skin, *(n for n, _ in r.followers)):
+            _known(name, parts, "eye relief", "part")
+    for c in character.controls:
+        for link in c.links:
+            _known(link.target, shapes if link.kind == "shape" else bones, f"control {c.name}", link.kind)
+    for p in character.poses:
+        for name in p.values:
+            _known(name, controls, f"pose {p.name}", "control")
+    for seam in character.seams:
+        _known(seam.probe, parts, f"seam {seam.name}", "part")
+
+
+def check_arrays(character: Character, store: ArrayStore) -> None:
+    """BadDocument where an array is missing, of the wrong form, not finite, or refers to vertices that are not there."""
+    counts = {p.name: _check_part(p, store) for p in character.parts}
+    for b in character.bindings:
+        for i in b.influences:
+            _check_rows(store, i.vertices, i.weights, 1, counts[b.part], f"weights of {i.bone} on {b.part}")
+            weights = np.asarray(store.get(i.weights))
+            if len(weights) and (weights.min() < 0 or weights.max() > 10):
+                raise BadDocument(f"Weights of {i.bone} on {b.part} lie outside 0 to 10.")
+    for s in character.shapes:
+        for d in s.deltas:
+            _check_rows(store, d.vertices, d.offsets, 3, counts[d.part], f"shape {s.name} on {d.part}")
+    for r in character.reliefs:
+        for values in (r.amount, r.clearance, r.settle):
+            _check_rows(store, r.vertices, values, 1, counts[r.skin], f"eye relief of {r.eye}")
+        for name, roots in r.followers:
+            found = _indices(store, roots, counts[r.skin], f"eye relief of {name}")
+            if len(found) != counts[name]:
+                raise BadDocument(f"The eye relief of {name} gives {len(found)} roots for {counts[name]} vertices.")
+
+
+def _check_part(part: Part, store: ArrayStore) -> int:
+    points = np.asarray(store.get(part.points))
+    if points.ndim != 2 or points.shape[1] != 3 or points.dtype.kind != "f" or not len(points):
+        raise BadDocument(f"{part.name} has no points.")
+    if len(points) > MOST_VERTICES:
+        raise BadDocument(f"{part.name} has {len(points)} vertices; {MOST_VERTICES} are the most.")
+    if not np.isfinite(points).all():
+        bad = int(np.flatnonzero(~np.isfinite(points).all(axis=1))[0])
+        raise BadDocument(f"Vertex {bad} of {part.name} is not at a finite place.")
+    if np.abs(points).max() > FARTHEST:
+        bad = int(np.abs(points).max(axis=1).argmax())
+        raise BadDocument(f"Vertex {bad} of {part.name} lies {np.abs(points).max():.3g} cm out; check the units of the file.")
+    sizes = np.asarray(store.get(part.sizes))
+    if sizes.ndim != 1 or not len(sizes) or sizes.dtype.kind not in "iu" or sizes.min() < 3:
+        raise BadDocument(f"{part.name} has no polygons of three or more corners.")
+    corners = _indices(store, part.corners, len(points), f"polygons of {part.name}")
+    if int(sizes.sum()) != len(corners):
+        raise BadDocument(f"The polygons of {part.name} do not add up to their corners.")
+    if len(points) != part.vertex_count or len(sizes) != part.polygon_count:
+        raise BadDocument(f"{part.name} does not have as many vertices and polygons as it says.")
+    for name, key in part.sets.items():
+        _indices(store, key, len(points), f"vertex set {name} of {part.name}")
+    for key, rows in ((part.colours, len(points)), (part.face_colours, len(sizes))):
+        if key is not None and np.asarray(store.get(key)).shape != (rows, 3):
+            raise BadDocument(f"The colours of {part.name} do not fit its mesh.")
+    return len(points)
+
+
+def _indices(store: ArrayStore, key: str, count: int, where: str) -> Ints:
+    found = np.asarray(store.get(key))
+    if found.ndim != 1 or found.dtype.kind not in "iu":
+        raise BadDocument(f"The vertex numbers in {where} are not whole numbers in a row.")
+    if len(found) and (found.min() < 0 or found.max() >= count):
+        raise BadDocument(f"{where.capitalize()}: vertex {int(found.max())} is out of range, there are {count}.")
+    return found
+
+
+def _check_rows(store: ArrayStore, vertices: str, values: str, width: int, count: int, where: str) -> None:
+    found = _indices(store, vertices, count, where)
+    rows = np.asarray(store.get(values))
+    if rows.shape != ((len(found),) if width == 1 else (len(found), width)) or rows.dtype.kind != "f":
+        raise BadDocument(f"{where.capitalize()}: {len(found)} vertices do not fit values of form {rows.shape}.")
+    if not np.isfinite(rows).all() or (len(rows) and np.abs(rows).max() > FARTHEST):
+        raise BadDocument(f"{where.capitalize()}: a value is not finite or far too large.")
+    if len(np.unique(found)) != len(found):
+        raise BadDocument(f"{where.capitalize()}: a vertex is listed twice.")
+
+
+def _single(names: list[str], noun: str) -> set[str]:
+    for name in names:
+        if not name or names.count(name) > 1:
+            raise BadDocument(f"Two things of kind {noun} are called “{name}”." if name else f"A {noun} has no name.")
+    return set(names)
+
+
+def _known(name: str, names: Iterable[str], where: str, noun: str) -> None:
+    if name not in names:
+        raise BadDocument(f"The {where} speaks of a {noun} “{name}” that is not there.")

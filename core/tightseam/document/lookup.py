@@ -1,0 +1,82 @@
+"""Finding things of a character by name, with errors a rigger understands."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from difflib import get_close_matches
+from typing import Protocol, TypeVar
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.model import Binding, Bone, Character, Control, Part, Pose, Seam, Shape
+from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.types import Floats, Ints
+
+
+class Named(Protocol):
+    @property
+    def name(self) -> str: ...
+
+
+T = TypeVar("T", bound=Named)
+
+
+def by_name(things: Iterable[T], name: str, noun: str) -> T:
+    """The thing of that name; BadRequest names the nearest ones there are."""
+    things = list(things)
+    for thing in things:
+        if thing.name == name:
+            return thing
+    raise BadRequest(f"There is no {noun} called “{name}”. {_suggestion(name, [t.name for t in things])}")
+
+
+def _suggestion(name: str, names: list[str]) -> str:
+    close = get_close_matches(name, names, n=1)
+    if close:
+        return f"Did you mean “{close[0]}”?"
+    return "There are: " + ", ".join(names[:12]) + ("." if len(names) <= 12 else ", …") if names else "There are none."
+
+
+def part(character: Character, name: str) -> Part:
+    return by_name(character.parts, name, "part")
+
+
+def bone(character: Character, name: str) -> Bone:
+    return by_name(character.bones, name, "bone")
+
+
+def shape(character: Character, name: str) -> Shape:
+    return by_name(character.shapes, name, "shape")
+
+
+def control(character: Character, name: str) -> Control:
+    return by_name(character.controls, name, "control")
+
+
+def seam(character: Character, name: str) -> Seam:
+    return by_name(character.seams, name, "seam")
+
+
+def pose(character: Character, name: str) -> Pose:
+    return by_name(character.poses, name, "pose")
+
+
+def binding(character: Character, part_name: str) -> Binding | None:
+    return next((b for b in character.bindings if b.part == part_name), None)
+
+
+def points(character: Character, store: ArrayStore, part_name: str) -> Floats:
+    return np.asarray(store.get(part(character, part_name).points))
+
+
+def polygons(store: ArrayStore, of: Part) -> Polygons:
+    return Polygons(np.asarray(store.get(of.sizes)), np.asarray(store.get(of.corners)))
+
+
+def vertex_set(store: ArrayStore, of: Part, name: str) -> Ints:
+    """Vertex numbers of a named set; BadRequest where the part has no such set."""
+    if name not in of.sets:
+        raise BadRequest(f"{of.name} has no vertex set “{name}”. {_suggestion(name, sorted(of.sets))}")
+    return np.asarray(store.get(of.sets[name]))

@@ -1,0 +1,198 @@
+"""The nouns of a character. Lengths in cm, angles in degrees, +X is the character's left."""
+
+from __future__ import annotations
+
+from dataclasses import field
+from typing import Literal
+
+from pydantic import ConfigDict
+from pydantic.dataclasses import dataclass
+
+from tightseam.document.arrays import ArrayHash
+
+PartKind = Literal["skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair", "whiskers", "body", "other"]
+Side = Literal["L", "R", "C"]
+Point = tuple[float, float, float]
+STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+@dataclass(frozen=True, config=STRICT)
+class Part:
+    """One mesh. `points` (N, 3) float64, `sizes` (F,) and `corners` int32 as in Polygons; colours in sRGB 0..1, per vertex or per polygon."""
+
+    name: str
+    kind: PartKind
+    side: Side
+    points: ArrayHash
+    sizes: ArrayHash
+    corners: ArrayHash
+    vertex_count: int
+    polygon_count: int
+    colours: ArrayHash | None = None
+    face_colours: ArrayHash | None = None
+    sets: dict[str, ArrayHash] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, config=STRICT)
+class Landmark:
+    """A guide point on or in the neutral head."""
+
+    name: str
+    point: Point
+
+
+@dataclass(frozen=True, config=STRICT)
+class Bone:
+    """A bone from `head` to `tail` whose axes are those of the world while it rests. A helper moves others and deforms nothing."""
+
+    name: str
+    label: str
+    parent: str | None
+    head: Point
+    tail: Point
+    side: Side = "C"
+    role: Literal["deform", "helper"] = "deform"
+
+
+@dataclass(frozen=True, config=STRICT)
+class Influence:
+    """What one bone carries of one part: vertex indices int32 and their weights float32."""
+
+    bone: str
+    vertices: ArrayHash
+    weights: ArrayHash
+
+
+@dataclass(frozen=True, config=STRICT)
+class Binding:
+    """How a part is carried: wholly by one bone (rigid), along a chain of bones, or by painted weights."""
+
+    part: str
+    carrier: Literal["rigid", "chain", "weighted"]
+    influences: tuple[Influence, ...]
+
+
+@dataclass(frozen=True, config=STRICT)
+class PartDelta:
+    """What a shape does to one part: vertex indices int32 and offsets (K, 3) float32 in cm."""
+
+    part: str
+    vertices: ArrayHash
+    offsets: ArrayHash
+
+
+@dataclass(frozen=True, config=STRICT)
+class Shape:
+    """A blend shape over several parts."""
+
+    name: str
+    label: str
+    deltas: tuple[PartDelta, ...]
+
+
+@dataclass(frozen=True, config=STRICT)
+class EyeRelief:
+    """How lids swell over an eyeball.
+
+    `vertices` of the skin are kept outside the posed eye by `clearance` cm, weighted by `amount` 0..1; where the cornea has
+    turned away they sink back by `settle` cm at most. `followers` are parts (lashes) whose vertices move like the skin vertices given in `follower_roots`.
+    """
+
+    eye: str
+    skin: str
+    vertices: ArrayHash
+    amount: ArrayHash
+    clearance: ArrayHash
+    settle: ArrayHash
+    followers: tuple[tuple[str, ArrayHash], ...] = ()
+
+
+@dataclass(frozen=True, config=STRICT)
+class Link:
+    """A control's effect: `gain` per unit of the control, in degrees for a bone's axis and as strength for a shape."""
+
+    kind: Literal["shape", "bone"]
+    target: str
+    gain: float
+    axis: Literal["x", "y", "z"] | None = None
+
+
+@dataclass(frozen=True, config=STRICT)
+class Control:
+    """A handle for animators: rest value, range and links."""
+
+    name: str
+    label: str
+    low: float
+    high: float
+    rest: float
+    links: tuple[Link, ...]
+    unit: Literal["", "°"] = ""
+
+
+@dataclass(frozen=True, config=STRICT)
+class Limits:
+    """What a seam allows, in mm; None where it is not judged."""
+
+    overlap: float | None = None
+    gap: float | None = None
+    closed_gap: float | None = None
+    lag: float | None = None
+
+
+@dataclass(frozen=True, config=STRICT)
+class Seam:
+    """Two surfaces that must meet or stay apart, or a part and what should carry it.
+
+    `probe` and `solid` are part names; `probe_set` and `solid_set` name vertex sets that narrow them. `margin` is the line
+    at which the gap is read, `meets` the line of the partner where closing is claimed under the name `claim`.
+    """
+
+    name: str
+    label: str
+    region: Literal["eyes", "mouth", "inside"]
+    kind: Literal["meet", "apart", "follow"]
+    measure: Literal["solid", "patch", "lag"]
+    probe: str
+    limits: Limits
+    solid: str | None = None
+    probe_set: str | None = None
+    solid_set: str | None = None
+    margin: str | None = None
+    meets: str | None = None
+    claim: str | None = None
+    expected: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, config=STRICT)
+class Pose:
+    """A test pose: control values away from rest, and what it claims to close."""
+
+    name: str
+    label: str
+    values: dict[str, float]
+    closes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, config=STRICT)
+class About:
+    """Who this is."""
+
+    name: str
+    story: str = ""
+
+
+@dataclass(frozen=True, config=STRICT)
+class Character:
+    """One head and all work on it. An immutable value: an edit makes a new one."""
+
+    about: About
+    parts: tuple[Part, ...]
+    landmarks: tuple[Landmark, ...] = ()
+    bones: tuple[Bone, ...] = ()
+    bindings: tuple[Binding, ...] = ()
+    shapes: tuple[Shape, ...] = ()
+    reliefs: tuple[EyeRelief, ...] = ()
+    controls: tuple[Control, ...] = ()
+    seams: tuple[Seam, ...] = ()
+    poses: tuple[Pose, ...] = ()

@@ -1,0 +1,1 @@
+"""Edits: every change a person can make, as typed parameters plus one pure function."""

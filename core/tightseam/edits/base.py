@@ -1,0 +1,24 @@
+"""What an edit is."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+
+from pydantic import BaseModel, ConfigDict
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import Character
+
+
+class Edit(BaseModel, ABC):
+    """Parameters of a change. The same edit on the same character gives the same character, to the bit."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+
+    @abstractmethod
+    def apply(self, character: Character, store: ArrayStore) -> Character:
+        """The changed character; new arrays go into `store`. BadRequest where the edit does not fit."""
+
+    @abstractmethod
+    def describe(self, character: Character) -> str:
+        """What was done, for History: "Gave Lower teeth to Jaw"."""

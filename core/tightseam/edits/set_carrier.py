@@ -1,0 +1,62 @@
+"""Give a part to the bones that should carry it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import bone as find_bone
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import points
+from tightseam.document.make import make_influences
+from tightseam.document.model import Binding, Bone, Character
+from tightseam.edits.base import Edit
+from tightseam.weights.chain import chain_weights
+
+
+class SetCarrier(Edit):
+    """Bind a whole part rigidly to one bone, or along a chain of bones given from root to tip."""
+
+    part: str
+    carrier: Literal["rigid", "chain"]
+    bones: list[str] = Field(min_length=1, max_length=32)
+
+    def apply(self, character: Character, store: ArrayStore) -> Character:
+        part = find_part(character, self.part)
+        bones = [self._deforming(character, name) for name in self.bones]
+        if self.carrier == "rigid":
+            if len(bones) != 1:
+                raise BadRequest(f"A rigid carrier is one bone; {len(bones)} were given.")
+            weights = np.ones((part.vertex_count, 1))
+        else:
+            self._check_chain(bones)
+            joints = np.array([b.head for b in bones] + [bones[-1].tail])
+            weights = chain_weights(points(character, store, part.name), joints)
+        bound = Binding(part.name, self.carrier, make_influences(store, self.bones, weights))
+        others = tuple(b for b in character.bindings if b.part != part.name)
+        order = {p.name: k for k, p in enumerate(character.parts)}
+        return replace(character, bindings=tuple(sorted((*others, bound), key=lambda b: order[b.part])))
+
+    def describe(self, character: Character) -> str:
+        bones = ", ".join(find_bone(character, name).label for name in self.bones)
+        return f"Gave {part_label(self.part)} to {bones}"
+
+    def _deforming(self, character: Character, name: str) -> Bone:
+        bone = find_bone(character, name)
+        if bone.role == "helper":
+            raise BadRequest(f"{bone.label} is a helper bone and deforms nothing. Choose a bone that deforms.")
+        return bone
+
+    def _check_chain(self, bones: list[Bone]) -> None:
+        if len(bones) < 2 or any(child.parent != parent.name for parent, child in zip(bones, bones[1:], strict=False)):
+            raise BadRequest("A chain needs two or more bones, each the child of the one before it.")
+
+
+def part_label(name: str) -> str:
+    """A part's name as people read it: "teeth_lower" is "Teeth lower"."""
+    return name.replace("_", " ").capitalize() if not name.endswith(("_L", "_R")) else name[:-2].replace("_", " ").capitalize() + name[-2:].replace("_", " ")

@@ -1,0 +1,148 @@
+"""From parts and landmarks to a first working rig: bones, weights, shapes, eye relief, controls, seams, test poses."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from tightseam.binding.skin import SKIN_BONES, skin_weights
+from tightseam.controls.starting_set import starting_controls, starting_poses
+from tightseam.deform.skeleton import rotation
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import polygons
+from tightseam.document.make import make_delta, make_influences, put_sets
+from tightseam.document.model import About, Binding, Bone, Character, EyeRelief, Landmark, Part, Shape
+from tightseam.geometry.sphere import fit_sphere
+from tightseam.geometry.triangulate import triangulate
+from tightseam.geometry.types import Floats, Ints
+from tightseam.landmarks.bones import TONGUE_BONES, build_bones
+from tightseam.landmarks.regions import head_sets
+from tightseam.landmarks.surface import Surface
+from tightseam.lids.eye_profile import eye_profile
+from tightseam.lids.relief import loosen_closing, relief_map
+from tightseam.seams.starting_set import starting_seams
+from tightseam.shapes.expressions import brows_up, jaw_open_relief, pucker, smile
+from tightseam.shapes.lid_closing import lid_closing
+from tightseam.shapes.spread import carried_along
+from tightseam.weights.chain import chain_weights
+
+GAZES = [(0, 0), (20, 0), (-20, 0), (0, 20), (0, -20), (35, 0), (-35, 0), (0, 25), (0, -30), (25, 18), (-25, 18), (25, -20), (-25, -20)]
+TONGUE = tuple(f"tongue_{k + 1}" for k in range(TONGUE_BONES))
+RIGID = {"teeth upper": "teeth_upper", "teeth lower": "teeth_lower", "brow": "head", "lash": "head", "hair": "head"}
+
+
+class RigBuilder:
+    """Builds a first rig step by step; what one step finds the next ones use. Nothing depends on vertex numbers or names of sets."""
+
+    def __init__(self, name: str, story: str, parts: tuple[Part, ...], landmarks: Mapping[str, Floats], store: ArrayStore) -> None:
+        self.store = store
+        self.parts = parts
+        self.about = About(name, story)
+        self.landmarks = {k: np.asarray(v, float) for k, v in landmarks.items()}
+        self.points = {p.name: np.asarray(store.get(p.points)) for p in parts}
+        self.triangles = {p.name: triangulate(self.points[p.name], polygons(store, p)) for p in parts}
+        self.skin = self._only("skin")
+        self.surface = Surface(self.points[self.skin.name], polygons(store, self.skin), self.landmarks)
+
+    def build(self) -> Character:
+        skin = replace(self.skin, sets=self.skin.sets | put_sets(self.store, head_sets(self.surface)))
+        bones = self._bones()
+        shapes, reliefs = self._lids()
+        marks = tuple(Landmark(n, (float(p[0]), float(p[1]), float(p[2]))) for n, p in sorted(self.landmarks.items()))
+        return Character(
+            self.about,
+            tuple(skin if p is self.skin else p for p in self.parts),
+            marks,
+            bones,
+            self._bindings(bones),
+            (*self._expressions(), *shapes),
+            reliefs,
+            starting_controls(),
+            starting_seams(TONGUE),
+            starting_poses(),
+        )
+
+    def _only(self, kind: str) -> Part:
+        found = [p for p in self.parts if p.kind == kind]
+        if len(found) != 1:
+            raise BadRequest(f"A first rig needs one part of kind {kind}; there are {len(found)}.")
+        return found[0]
+
+    def _of_kind(self, *kinds: str) -> list[Part]:
+        return [p for p in self.parts if p.kind in kinds]
+
+    def _bones(self) -> tuple[Bone, ...]:
+        upper, lower = (self.points[self._only(k).name].mean(axis=0) for k in ("teeth upper", "teeth lower"))
+        return build_bones(self.landmarks, upper, lower)
+
+    def _bindings(self, bones: tuple[Bone, ...]) -> tuple[Binding, ...]:
+        teeth = [(self.points[p.name], self.triangles[p.name]) for p in (self._only("teeth upper"), self._only("teeth lower"))]
+        weights = skin_weights(self.surface, teeth[0], teeth[1])
+        bindings = [Binding(self.skin.name, "weighted", make_influences(self.store, SKIN_BONES, weights))]
+        for part in self.parts:
+            if part.kind in RIGID:
+                bindings.append(self._rigid(part, RIGID[part.kind]))
+            elif part.kind == "eye":
+                bindings.append(self._rigid(part, f"eye_{part.side}"))
+            elif part.kind == "tongue":
+                chain = [b for b in bones if b.name in TONGUE]
+                along = chain_weights(self.points[part.name], np.array([b.head for b in chain] + [chain[-1].tail]))
+                bindings.append(Binding(part.name, "chain", make_influences(self.store, TONGUE, along)))
+        return tuple(bindings)
+
+    def _rigid(self, part: Part, bone: str) -> Binding:
+        return Binding(part.name, "rigid", make_influences(self.store, [bone], np.ones((part.vertex_count, 1))))
+
+    def _lids(self) -> tuple[list[Shape], tuple[EyeRelief, ...]]:
+        shapes, reliefs = [], []
+        turns = [rotation(np.array([-height, across, 0.0])) for across, height in GAZES]
+        for eye in self._of_kind("eye"):
+            side = eye.side
+            centre, _ = fit_sphere(self.points[eye.name])
+            profile = eye_profile(self.points[eye.name], self.triangles[eye.name], centre)
+            lashes = {p.name: self.points[p.name] for p in self._of_kind("lash") if p.side == side}
+            relief = relief_map(self.surface, side, profile, centre)
+            closing, lash_moves = lid_closing(self.surface, side, centre, lashes)
+            closing = loosen_closing(self.surface, closing, relief, profile, centre, turns)
+            shapes.append(self._shape(f"blink_{side}", f"Blink {side}", {self.skin.name: closing, **lash_moves}))
+            put = self.store.put
+            roots = tuple((name, put(self._roots(points, relief.vertices))) for name, points in lashes.items())
+            reliefs.append(
+                EyeRelief(
+                    eye.name, self.skin.name, put(relief.vertices.astype(np.int32)), put(relief.amount.astype(np.float32)),
+                    put(relief.clearance.astype(np.float32)), put(relief.settle.astype(np.float32)), roots,
+                )  # fmt: skip
+            )
+        return shapes, tuple(reliefs)
+
+    def _roots(self, points: Floats, candidates: Ints) -> Ints:
+        return np.asarray(candidates[cKDTree(self.surface.points[candidates]).query(points)[1]].astype(np.int32))
+
+    def _expressions(self) -> list[Shape]:
+        brows = self._of_kind("brow")
+        brow_points = np.concatenate([self.points[p.name] for p in brows]) if brows else np.zeros((0, 3))
+        lifted = brows_up(self.surface, brow_points)
+        everywhere = np.ones(len(self.surface.points), bool)
+        riding = {p.name: carried_along(self.surface, lifted, self.points[p.name], everywhere) for p in brows}
+        return [
+            self._shape("smile", "Smile", {self.skin.name: smile(self.surface)}),
+            self._shape("pucker", "Pucker", {self.skin.name: pucker(self.surface)}),
+            self._shape("brows_up", "Brows up", {self.skin.name: lifted, **riding}),
+            self._shape("jaw_open_relief", "Jaw open relief", {self.skin.name: jaw_open_relief(self.surface)}),
+        ]
+
+    def _shape(self, name: str, label: str, offsets: Mapping[str, Floats]) -> Shape:
+        deltas = [make_delta(self.store, part, x) for part, x in offsets.items()]
+        return Shape(name, label, tuple(d for d in deltas if d is not None))
+
+
+def first_rig(name: str, story: str, parts: tuple[Part, ...], landmarks: Mapping[str, Floats], store: ArrayStore) -> Character:
+    """A first working rig for a head. `landmarks` (name -> point (3,) cm); arrays of the result lie in `store`.
+
+    BadRequest where a needed landmark or part is missing.
+    """
+    return RigBuilder(name, story, parts, landmarks, store).build()

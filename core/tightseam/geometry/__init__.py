@@ -1,0 +1,1 @@
+"""Meshes as plain arrays: one operation a file, arrays in, arrays out. Knows nothing of faces or rigs."""

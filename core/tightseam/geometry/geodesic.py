@@ -1,0 +1,35 @@
+"""Distance along the surface."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.sparse import coo_matrix, csr_matrix
+from scipy.sparse.csgraph import dijkstra
+
+from tightseam.geometry.adjacency import edges
+from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.types import Floats, Ints
+
+
+def surface_graph(points: Floats, polygons: Polygons) -> csr_matrix:
+    """Edge lengths (N, N) of polygon edges and of both diagonals of each quad.
+
+    With the diagonals a shortest path over vertices is off by at most 8 % on a square grid, 41 % without.
+    """
+    pairs = [edges(polygons, len(points)).ends]
+    quads = polygons.corners[polygons.starts[polygons.sizes == 4][:, None] + np.arange(4)]
+    pairs += [quads[:, [0, 2]], quads[:, [1, 3]]]
+    ends = np.concatenate(pairs)
+    ends = np.unique(np.sort(ends, axis=1), axis=0)
+    length = np.maximum(np.linalg.norm(points[ends[:, 0]] - points[ends[:, 1]], axis=1), 1e-12)
+    return coo_matrix((length, (ends[:, 0], ends[:, 1])), shape=(len(points),) * 2).tocsr()
+
+
+def distance_from(graph: csr_matrix, sources: Ints, limit: float = np.inf) -> tuple[Floats, Ints]:
+    """Distance (N,) in cm to the nearest source along `graph`, and which source that is (N,), -1 where none is within `limit`.
+
+    One labelled multi-source run of Dijkstra's algorithm.
+    """
+    sources = np.asarray(sources)
+    distance, _, nearest = dijkstra(graph, directed=False, indices=sources, min_only=True, return_predecessors=True, limit=limit)
+    return distance, np.where(np.isfinite(distance), nearest, -1)

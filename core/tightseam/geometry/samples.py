@@ -1,0 +1,25 @@
+"""Points spread over a surface, as fixed mixtures of vertices."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.sparse import csr_matrix
+
+from tightseam.geometry.types import Ints
+
+
+def surface_samples(triangles: Ints, vertex_count: int) -> tuple[csr_matrix, Ints]:
+    """Matrix (S, N) whose product with points gives vertices, edge middles and face centres of `triangles`, and the vertices (S, 3) each is mixed from.
+
+    A contact between two vertices is seen half way along each edge and in the middle of each face.
+    """
+    used = np.unique(triangles)
+    ends = np.unique(np.sort(np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]]), axis=1), axis=0)
+    owners = np.concatenate([np.stack([used] * 3, axis=1), ends[:, [0, 1, 1]], np.asarray(triangles)])
+    share = np.concatenate(
+        [np.tile([1.0, 0, 0], (len(used), 1)), np.tile([0.5, 0.5, 0], (len(ends), 1)), np.full((len(triangles), 3), 1 / 3)]
+    )
+    rows = np.repeat(np.arange(len(owners)), 3)
+    matrix = csr_matrix((share.ravel(), (rows, owners.ravel())), shape=(len(owners), vertex_count))
+    matrix.eliminate_zeros()
+    return matrix, owners

@@ -1,0 +1,1 @@
+"""Landmarks, what can be found from them on the mesh, and bones built from them."""

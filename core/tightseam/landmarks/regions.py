@@ -1,0 +1,112 @@
+"""Lids and lips of a skin, found from its landmarks and edge loops alone."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.sparse.csgraph import connected_components
+
+from tightseam.document.errors import BadRequest
+from tightseam.geometry.geodesic import distance_from
+from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.landmarks.surface import Surface
+
+
+@dataclass(frozen=True)
+class Rim:
+    """An opening of the skin whose two lines meet at two corners: a pair of lids or lips.
+
+    `upper` and `lower` run from the first to the second corner, both included. For each skin vertex (N,): `distance` in
+    cm along the surface to the rim, `nearest` rim vertex, and `inside`, true behind the rim (lid lining, mouth lining).
+    """
+
+    upper: Ints
+    lower: Ints
+    distance: Floats
+    nearest: Ints
+    inside: Bools
+
+    @property
+    def loop(self) -> Ints:
+        """All rim vertices once, the upper line and then the lower one back."""
+        return np.concatenate([self.upper, self.lower[-2:0:-1]])
+
+    def nearest_to(self, line: Ints) -> Bools:
+        """True for vertices whose nearest rim vertex lies on `line`."""
+        return np.isin(self.nearest, line)
+
+
+def lids(surface: Surface, side: str) -> Rim:
+    """The lids of one side, from inner to outer corner."""
+    names = [f"lid_{end}_{side}" for end in ("inner", "outer", "upper", "lower")]
+    return _rim(surface, *names, outside="nose_tip")
+
+
+def lips(surface: Surface) -> Rim:
+    """The lips, from the character's right corner to the left."""
+    return _rim(surface, "mouth_corner_R", "mouth_corner_L", "lip_upper", "lip_lower", outside="nose_tip")
+
+
+def _rim(surface: Surface, first: str, second: str, upper: str, lower: str, outside: str) -> Rim:
+    start, end, top, bottom = (surface.vertex(name) for name in (first, second, upper, lower))
+    loop = surface.walker.loop_through(start, [end, top, bottom])
+    if loop is None:
+        raise BadRequest(f"No closed edge loop runs through {first}, {upper}, {second} and {lower}. Move them onto one loop.")
+    cut = loop.index(end)
+    one, other = loop[: cut + 1], [loop[0], *loop[:cut - 1:-1]]
+    up, low = (one, other) if top in one else (other, one)
+    distance, nearest = distance_from(surface.graph, np.array(loop))
+    return Rim(np.array(up), np.array(low), distance, nearest, _behind(surface, loop, surface.vertex(outside)))
+
+
+def _behind(surface: Surface, loop: list[int], outside: int) -> Bools:
+    rest = np.ones(len(surface.points), bool)
+    rest[loop] = False
+    index = np.flatnonzero(rest)
+    _, island = connected_components(surface.neighbours[index][:, index], directed=False)
+    front = island[np.searchsorted(index, outside)]
+    inside = np.zeros(len(surface.points), bool)
+    touching = np.unique(island[np.isin(index, surface.neighbours[loop].indices)])
+    inside[index[np.isin(island, touching) & (island != front)]] = True
+    return inside
+
+
+def along(surface: Surface, line: Ints, middle: str) -> Floats:
+    """How far each vertex of a rim line lies from its middle landmark (0) to the corner on its side (1), by arc length."""
+    step = np.linalg.norm(np.diff(surface.points[line], axis=0), axis=1)
+    arc = np.concatenate([[0.0], np.cumsum(step)])
+    centre = arc[int(np.flatnonzero(line == surface.vertex(middle))[0])]
+    return np.where(arc < centre, (centre - arc) / centre, (arc - centre) / (arc[-1] - centre))
+
+
+def across_mouth(surface: Surface, vertices: Ints) -> Floats:
+    """How far vertices lie from the middle of the mouth (0) to its corner (1), along the line between the corners.
+
+    Unlike arc length this is the same for an upper and a lower lip vertex that touch.
+    """
+    left, right = surface.mark("mouth_corner_L"), surface.mark("mouth_corner_R")
+    middle, half = (left + right) / 2, (left - right) / 2
+    return np.clip(np.abs((surface.points[vertices] - middle) @ half) / (half @ half), 0, 1)
+
+
+def head_sets(surface: Surface) -> dict[str, Ints]:
+    """Vertex sets that seams speak of: margins and patches of lids, lines and patches of lips, mouth lining."""
+    sets: dict[str, Ints] = {}
+    for side in "LR":
+        rim = lids(surface, side)
+        for lid, line in (("upper", rim.upper), ("lower", rim.lower)):
+            fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
+            patch = rim.nearest_to(line) & (rim.inside | (rim.distance <= fold))
+            sets[f"lid_{lid}_margin_{side}"] = line
+            sets[f"lid_{lid}_{side}"] = np.flatnonzero(patch)
+    mouth = lips(surface)
+    for lip, line, border in (("upper", mouth.upper, "lip_top"), ("lower", mouth.lower, "lip_bottom")):
+        reach = mouth.distance[surface.vertex(border)]
+        patch = mouth.nearest_to(line) & (mouth.distance <= reach)
+        sets[f"lip_{lip}_line"] = line
+        sets[f"lip_{lip}"] = np.flatnonzero(patch)
+    reach = max(mouth.distance[surface.vertex(b)] for b in ("lip_top", "lip_bottom"))
+    sets["mouth_lining"] = np.flatnonzero(mouth.inside)
+    sets["mouth_soft"] = np.flatnonzero(mouth.inside | (mouth.distance <= reach))
+    return sets

@@ -1,0 +1,1 @@
+"""Lids: how they lie on the eye."""

@@ -1,0 +1,1 @@
+"""Seams: every contact between surfaces, measured in millimetres, in every pose."""

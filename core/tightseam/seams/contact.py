@@ -1,0 +1,187 @@
+"""Contacts: lids on eyes, lip on lip, and what must stay out of teeth."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import vertex_set
+from tightseam.document.model import Character, Seam
+from tightseam.geometry.distance import closest_points, signed_distance, winding
+from tightseam.geometry.normals import vertex_normals
+from tightseam.geometry.samples import surface_samples
+from tightseam.geometry.types import Floats
+from tightseam.seams.patches import patch_distance
+from tightseam.seams.place import CM_TO_MM, place
+from tightseam.seams.reading import Place, Reading
+
+if TYPE_CHECKING:
+    from tightseam.seams.meter import PosedHead
+
+REACH = 0.8  # cm within which surfaces are looked at
+LIP_REACH = 0.5
+JUST_OUTSIDE = 0.01
+
+
+class _Probe:
+    """Samples of the probing surface: vertices, edge middles and face centres of a vertex set, or of the whole part."""
+
+    def __init__(self, part: str, set_name: str | None, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
+        found = find_part(character, part)
+        self.part = part
+        self.triangles = evaluator.meshes.part_triangles[evaluator.meshes.names.index(part)]
+        if set_name is None:
+            self.patch = self.triangles
+        else:
+            inside = np.zeros(found.vertex_count, bool)
+            inside[vertex_set(store, found, set_name)] = True
+            self.patch = self.triangles[inside[self.triangles].all(axis=1)]
+        self.mix, self.owners = surface_samples(self.patch, found.vertex_count)
+
+    def place(self, sample: int, at: Floats) -> Place:
+        return place(self.part, int(self.owners[sample, 0]), at)
+
+
+class SolidGauge:
+    """A surface that must stay out of a closed part, each looked at from the other's samples too."""
+
+    def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
+        assert seam.solid is not None
+        self._seam = seam
+        self._probe = _Probe(seam.probe, seam.probe_set, character, store, evaluator)
+        self._solid = _Probe(seam.solid, seam.solid_set, character, store, evaluator)
+        self._mutual = seam.probe_set is None
+
+    def read(self, posed: PosedHead) -> Reading:
+        overlap, gap, worst = self.depth(posed)
+        return _judged(self._seam, overlap, gap, None, worst)
+
+    def depth(self, posed: PosedHead) -> tuple[float, float, Place]:
+        """Deepest overlap and smallest gap in mm, and where."""
+        samples, signed = _against(self._probe, self._solid, posed)
+        k = int(signed.argmin())
+        deepest, where = float(signed[k]), self._probe.place(k, samples[k])
+        if self._mutual:
+            samples, signed = _against(self._solid, self._probe, posed)
+            k = int(signed.argmin())
+            if signed[k] < deepest:
+                deepest, where = float(signed[k]), self._solid.place(k, samples[k])
+        return max(0.0, -deepest) * CM_TO_MM, max(0.0, deepest) * CM_TO_MM, where
+
+
+class LidGauge(SolidGauge):
+    """A lid on its eye: overlap anywhere, gap at the margin, and the gap between the margins where closing is claimed."""
+
+    def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: Mapping[str, Floats]) -> None:
+        super().__init__(seam, character, store, evaluator)
+        part = find_part(character, seam.probe)
+        assert seam.margin is not None and seam.meets is not None
+        self._margin = vertex_set(store, part, seam.margin)
+        self._partner = vertex_set(store, part, seam.meets)
+        _, sides = self._across(neutral)
+        self._home = 1.0 if sides.sum() >= 0 else -1.0
+
+    def _across(self, points: Mapping[str, Floats]) -> tuple[Floats, Floats]:
+        skin = points[self._seam.probe]
+        return across(skin[self._margin], skin[self._partner], points[self._solid.part].mean(axis=0))
+
+    def read(self, posed: PosedHead) -> Reading:
+        seam = self._seam
+        overlap, _, worst = self.depth(posed)
+        margin = posed.points[seam.probe][self._margin]
+        solid = posed.points[self._solid.part]
+        off = closest_points(margin, solid, self._solid.triangles)[0]
+        off = np.where(signed_distance(margin, solid, self._solid.triangles, REACH) < 0, 0.0, off)
+        k = int(off.argmax())
+        candidates = [(float(off[k]) * CM_TO_MM, seam.limits.gap, place(seam.probe, int(self._margin[k]), margin[k]))]
+        if seam.claim in posed.closes:
+            apart, side = self._across(posed.points)
+            between = np.where(side == self._home, apart, 0.0)  # margins that pass each other leave no opening
+            k = int(between.argmax())
+            candidates.append((float(between[k]) * CM_TO_MM, seam.limits.closed_gap, place(seam.probe, int(self._margin[k]), margin[k])))
+        gap, limit, at = max(candidates, key=lambda c: c[0] / (c[1] or np.inf))
+        if limit and gap / limit > overlap / (seam.limits.overlap or np.inf):
+            worst = at
+        return _judged(seam, overlap, gap, limit, worst)
+
+
+class PatchGauge:
+    """Lip on lip: overlap beyond what the neutral has by design, gap along the line where closing is claimed."""
+
+    def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: Mapping[str, Floats]) -> None:
+        self._seam = seam
+        self._probe = _Probe(seam.probe, seam.probe_set, character, store, evaluator)
+        self._solid = _Probe(seam.solid or seam.probe, seam.solid_set, character, store, evaluator)
+        part = find_part(character, seam.probe)
+        self._line = vertex_set(store, part, seam.margin or "")
+        self._designed = self._overlap(neutral[seam.probe])
+
+    def read(self, posed: PosedHead) -> Reading:
+        seam = self._seam
+        points = posed.points[seam.probe]
+        beyond = self._overlap(points) - self._designed
+        k = int(beyond.argmax())
+        overlap, worst = max(0.0, float(beyond[k])) * CM_TO_MM, self._probe.place(k, (self._probe.mix @ points)[k])
+        if seam.claim not in posed.closes:
+            return _judged(seam, overlap, None, None, worst)
+        open_by = self._opening(points)
+        k = int(open_by.argmax())
+        gap = float(open_by[k]) * CM_TO_MM
+        if gap / (seam.limits.closed_gap or np.inf) > overlap / (seam.limits.overlap or np.inf):
+            worst = place(seam.probe, int(self._line[k]), points[self._line[k]])
+        return _judged(seam, overlap, gap, seam.limits.closed_gap, worst)
+
+    def _overlap(self, points: Floats) -> Floats:
+        signed = self._signed(points)
+        return np.maximum(0.0, -signed)
+
+    def _signed(self, points: Floats) -> Floats:
+        """Distance (S,) of the samples to the other patch, negative inside its flesh."""
+        samples = self._probe.mix @ points
+        normals = self._probe.mix @ vertex_normals(points, self._probe.triangles)
+        found = patch_distance(samples, normals, points, self._solid.patch, LIP_REACH)
+        signed = np.where(found.facing, found.signed, LIP_REACH)
+        behind = np.flatnonzero(signed < 0)
+        # a sheet that curls has points behind it that are in the open: only what the whole skin encloses is overlap
+        enclosed = winding(samples[behind] + normals[behind] * JUST_OUTSIDE, points, self._probe.triangles) > 0.5
+        signed[behind] = np.where(enclosed, signed[behind], np.abs(signed[behind]))
+        return signed
+
+    def _opening(self, points: Floats) -> Floats:
+        """How far each stretch of the line is open: the nearest approach of the samples within a lip's height of it."""
+        samples, signed = self._probe.mix @ points, self._signed(points)
+        from_line = np.linalg.norm(samples[:, None] - points[self._line][None], axis=2)
+        return np.maximum(0.0, np.where(from_line < 0.35, signed[:, None], LIP_REACH).min(axis=0))
+
+
+def across(margin: Floats, partner: Floats, eye_centre: Floats) -> tuple[Floats, Floats]:
+    """For each margin vertex (K, 3): its distance (K,) in cm to the partner's polyline, and on which side (K,) of it it lies.
+
+    The side is signed along partner direction x outward, so that it turns with the head.
+    """
+    start, step = partner[:-1], np.diff(partner, axis=0)
+    t = np.einsum("kpx,px->kp", margin[:, None] - start[None], step) / np.maximum((step**2).sum(axis=1), 1e-12)
+    foot = start[None] + np.clip(t, 0, 1)[..., None] * step[None]
+    nearest = np.linalg.norm(margin[:, None] - foot, axis=2).argmin(axis=1)
+    at = foot[np.arange(len(margin)), nearest]
+    apart = margin - at
+    travel = np.cross(step[nearest], at - eye_centre)
+    return np.linalg.norm(apart, axis=1), np.sign((apart * travel).sum(axis=1))
+
+
+def _against(probe: _Probe, solid: _Probe, posed: PosedHead) -> tuple[Floats, Floats]:
+    samples = np.asarray(probe.mix @ posed.points[probe.part])
+    return samples, signed_distance(samples, posed.points[solid.part], solid.triangles, REACH)
+
+
+def _judged(seam: Seam, overlap: float, gap: float | None, gap_limit: float | None, worst: Place) -> Reading:
+    excess = overlap / seam.limits.overlap if seam.limits.overlap else 0.0
+    if gap is not None and gap_limit:
+        excess = max(excess, gap / gap_limit)
+    return Reading(seam.name, overlap=overlap, gap=gap, gap_limit=gap_limit, excess=excess, worst=worst)
+

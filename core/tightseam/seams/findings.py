@@ -1,0 +1,89 @@
+"""Findings: seams over their limits, with place, size, cause and a proposed repair."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.pull import PullRow, lag_list, pull_list
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import bone as find_bone
+from tightseam.document.lookup import pose as find_pose
+from tightseam.document.lookup import seam as find_seam
+from tightseam.document.model import Character, Seam
+from tightseam.seams.follow import expected_weights
+from tightseam.seams.reading import Place, Reading
+
+Kind = Literal["clash", "gape", "lag"]
+
+
+@dataclass(frozen=True)
+class Repair:
+    """An edit that may mend a finding, in words and as a step of a recipe."""
+
+    text: str
+    edit: str
+    params: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """A measured fault in its worst pose. `size` in mm; `causes` longest first."""
+
+    kind: Kind
+    seam: str
+    pose: str
+    size: float
+    place: Place
+    title: str
+    text: str
+    causes: tuple[PullRow, ...]
+    repairs: tuple[Repair, ...] = ()
+
+
+def findings(character: Character, store: ArrayStore, evaluator: Evaluator, readings: Mapping[str, list[Reading]]) -> list[Finding]:
+    """One finding a seam that is over its limit in any of the measured poses (name -> readings), worst first."""
+    worst: dict[str, tuple[str, Reading]] = {}
+    for pose, row in readings.items():
+        for reading in row:
+            if not reading.within and reading.excess > worst.get(reading.seam, (pose, Reading(""))) [1].excess:
+                worst[reading.seam] = (pose, reading)
+    ordered = sorted(worst.values(), key=lambda item: -item[1].excess)
+    return [_finding(character, store, evaluator, pose, reading) for pose, reading in ordered]
+
+
+def _finding(character: Character, store: ArrayStore, evaluator: Evaluator, pose_name: str, reading: Reading) -> Finding:
+    seam, pose = find_seam(character, reading.seam), find_pose(character, pose_name)
+    values = {c.name: c.rest for c in character.controls} | dict(pose.values)
+    assert reading.worst is not None
+    at = reading.worst
+    if reading.lag is not None:
+        expected = expected_weights(seam, character, store)[at.vertex]
+        causes = lag_list(evaluator, at.part, at.vertex, values, expected)
+        return _lag(character, seam, pose_name, pose.label, reading, at, causes)
+    causes = pull_list(evaluator, at.part, at.vertex, values)
+    over = reading.overlap or 0.0
+    clash = over / (seam.limits.overlap or float("inf")) >= (reading.gap or 0.0) / (reading.gap_limit or float("inf"))
+    size = over if clash else reading.gap or 0.0
+    kind: Kind = "clash" if clash else "gape"
+    verb = "overlap" if clash else "gape"
+    text = f"{size:.2f} mm in {pose.label}." + (f" {causes[0].label} moves it most, {causes[0].millimetres:.1f} mm." if causes else "")
+    return Finding(kind, seam.name, pose_name, size, at, f"{seam.label} {verb}", text, tuple(causes))
+
+
+def _lag(character: Character, seam: Seam, pose: str, pose_label: str, reading: Reading, at: Place, causes: list[PullRow]) -> Finding:
+    part, _, carrier = seam.label.partition(" · ")
+    text = f"{reading.lag:.1f} mm behind in {pose_label}."
+    if causes:
+        text += f" {causes[0].label} carries {causes[0].weight or 0:.0%} of it and holds it back."
+    rightful = " and ".join(find_bone(character, name).label for name in seam.expected)
+    rigid = len(seam.expected) == 1
+    repair = Repair(
+        f"Give {part} to {rightful}",
+        "binding.set_carrier",
+        {"part": seam.probe, "carrier": "rigid" if rigid else "chain", "bones": list(seam.expected)},
+    )
+    verb = "stay" if part.endswith("teeth") else "stays"
+    return Finding("lag", seam.name, pose, reading.lag or 0.0, at, f"{part} {verb} behind the {carrier}", text, tuple(causes), (repair,))

@@ -1,0 +1,63 @@
+"""The seam meter: all seams of a character in a pose."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import Character, Pose, Seam
+from tightseam.geometry.types import Floats
+from tightseam.seams.contact import LidGauge, PatchGauge, SolidGauge
+from tightseam.seams.follow import FollowGauge
+from tightseam.seams.reading import Reading
+
+
+@dataclass(frozen=True)
+class PosedHead:
+    """One pose as the gauges see it: points per part (cm, float64), bone matrices (B, 4, 4), shaped neutral points per part, claims."""
+
+    points: Mapping[str, Floats]
+    unskinned: Mapping[str, Floats]
+    matrices: Floats
+    closes: Sequence[str]
+
+
+class SeamMeter:
+    """Measures the seams of one character. Compiled once; `measure` may be called for any pose."""
+
+    def __init__(self, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
+        self.character = character
+        self._evaluator = evaluator
+        neutral = self._posed({c.name: c.rest for c in character.controls}, ())
+        self._gauges = [_gauge(seam, character, store, evaluator, neutral) for seam in character.seams]
+
+    def measure(self, values: Mapping[str, float], closes: Sequence[str] = ()) -> list[Reading]:
+        """A reading a seam, in the order of the document. `values` holds every control; `closes` what the pose claims to close."""
+        posed = self._posed(values, closes)
+        return [gauge.read(posed) for gauge in self._gauges]
+
+    def measure_pose(self, pose: Pose) -> list[Reading]:
+        rest = {c.name: c.rest for c in self.character.controls}
+        return self.measure(rest | dict(pose.values), pose.closes)
+
+    def _posed(self, values: Mapping[str, float], closes: Sequence[str]) -> PosedHead:
+        stages = self._evaluator.stages(values)
+        meshes = self._evaluator.meshes
+        split = lambda x: {name: x[meshes.rows(name)].astype(np.float64) for name in meshes.names}  # noqa: E731
+        return PosedHead(split(stages.skinned), split(stages.relieved), self._evaluator.matrices(values), closes)
+
+
+def _gauge(
+    seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: PosedHead
+) -> LidGauge | PatchGauge | SolidGauge | FollowGauge:
+    if seam.measure == "lag":
+        return FollowGauge(seam, character, store, evaluator)
+    if seam.measure == "patch":
+        return PatchGauge(seam, character, store, evaluator, neutral.points)
+    if seam.margin is not None:
+        return LidGauge(seam, character, store, evaluator, neutral.points)
+    return SolidGauge(seam, character, store, evaluator)

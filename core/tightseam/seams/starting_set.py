@@ -1,0 +1,42 @@
+"""The seams of a head with the usual parts, and their first limits."""
+
+from __future__ import annotations
+
+from tightseam.document.model import Limits, Seam
+
+LID = Limits(overlap=0.05, gap=0.6, closed_gap=0.1)
+LIPS = Limits(overlap=0.15, closed_gap=0.15)
+LIP_TEETH = Limits(overlap=0.1)
+TEETH = Limits(overlap=0.05)
+TONGUE = Limits(overlap=0.2)
+LAG = Limits(lag=0.1)
+
+
+def starting_seams(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
+    seams: list[Seam] = []
+    for side in "LR":
+        for lid, other in (("upper", "lower"), ("lower", "upper")):
+            seams.append(
+                Seam(
+                    f"lid_{lid}_{side}", f"{lid.capitalize()} lid {side} · eye", "eyes", "meet", "solid", "skin", LID, f"eye_{side}",
+                    probe_set=f"lid_{lid}_{side}", margin=f"lid_{lid}_margin_{side}", meets=f"lid_{other}_margin_{side}", claim=f"lids {side}",
+                )  # fmt: skip
+            )
+    seams += [
+        Seam("lips", "Lip · lip", "mouth", "meet", "patch", "skin", LIPS, "skin", "lip_upper", "lip_lower", "lip_upper_line", claim="lips"),
+        Seam("lips_teeth_upper", "Lips · upper teeth", "mouth", "apart", "solid", "skin", LIP_TEETH, "teeth_upper", "mouth_soft"),
+        Seam("lips_teeth_lower", "Lips · lower teeth", "mouth", "apart", "solid", "skin", LIP_TEETH, "teeth_lower", "mouth_soft"),
+        Seam("teeth", "Teeth · teeth", "inside", "apart", "solid", "teeth_upper", TEETH, "teeth_lower"),
+        Seam("tongue_teeth_upper", "Tongue · upper teeth", "inside", "apart", "solid", "tongue", TONGUE, "teeth_upper"),
+        Seam("tongue_teeth_lower", "Tongue · lower teeth", "inside", "apart", "solid", "tongue", TONGUE, "teeth_lower"),
+    ]
+    carried = [
+        ("teeth_upper", "Upper teeth · skull", "inside", ("teeth_upper",)),
+        ("teeth_lower", "Lower teeth · jaw", "inside", ("teeth_lower",)),
+        ("tongue", "Tongue · chain", "inside", tongue_bones),
+        ("eye_L", "Eye L · eye bone", "eyes", ("eye_L",)),
+        ("eye_R", "Eye R · eye bone", "eyes", ("eye_R",)),
+    ]
+    for part, label, region, bones in carried:
+        seams.append(Seam(f"follow_{part}", label, "eyes" if region == "eyes" else "inside", "follow", "lag", part, LAG, expected=bones))
+    return tuple(seams)

@@ -1,0 +1,1 @@
+"""Blend shapes over several parts."""

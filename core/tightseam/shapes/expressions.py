@@ -1,0 +1,100 @@
+"""The starting set of expressions, from landmarks and surface falloffs."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tightseam.geometry.types import Bools, Floats
+from tightseam.landmarks.regions import Rim, across_mouth, lids, lips
+from tightseam.landmarks.surface import Surface
+from tightseam.shapes.spread import spread
+
+REFERENCE_WIDTH = 4.84  # cm between the mouth corners for which the figures below are meant
+LINING_FADE = (0.4, 3.2)  # cm behind the lip line over which the lining stops following the lips
+
+
+class MouthFrame:
+    """The lips of a skin as a place to prescribe movement: t (0 middle, 1 corner), side, upper or lower, and how far to follow."""
+
+    def __init__(self, surface: Surface) -> None:
+        self.surface = surface
+        rim = lips(surface)
+        self.rim = rim
+        self.t = across_mouth(surface, rim.nearest)
+        self.side = np.sign(np.where(np.abs(surface.points[rim.nearest, 0]) > 1e-4, surface.points[rim.nearest, 0], 0))
+        self.upper = np.where(rim.nearest_to(rim.upper), 1.0, -1.0)
+        reach = np.where(self.upper > 0, rim.distance[surface.vertex("lip_top")], rim.distance[surface.vertex("lip_bottom")])
+        self.follow = self.lining_follows(*LINING_FADE)
+        self.prescribed = rim.inside | (rim.distance <= 1.05 * reach)
+        corner = surface.mark("mouth_corner_L") - surface.mark("mouth_corner_R")
+        self.scale = float(np.linalg.norm(corner)) / REFERENCE_WIDTH
+
+
+    def lining_follows(self, start: float, end: float) -> Floats:
+        """1 on the lips, fading over the lining from `start` to `end` cm behind the lip line, (N,)."""
+        u = np.clip((self.rim.distance - start) / (end - start), 0, 1)
+        return np.where(self.rim.inside, 1 - u * u * (3 - 2 * u), 1.0)
+
+
+def smile(surface: Surface) -> Floats:
+    """Corners out, up and back; cheeks lifted. Offsets (N, 3) in cm."""
+    m = MouthFrame(surface)
+    t = m.t
+    lips_move = np.column_stack([m.side * 0.58 * t, 0.70 * t**1.6 - 0.04 * (1 - t), -0.36 * t**1.5])
+    offsets = spread_from_lips(m, lips_move, reach=3.2)
+    for side, sign in (("L", 1.0), ("R", -1.0)):
+        cheek = surface.mark(f"cheek_{side}") - [0, 0.3, 0]
+        bump = np.exp(-(((surface.points - cheek) / [1.9, 1.4, 2.5]) ** 2).sum(axis=1))
+        bump[m.prescribed | held_still(surface, m.rim)] = 0
+        offsets += bump[:, None] * [sign * 0.12, 0.24, 0.28]
+    return offsets
+
+
+def pucker(surface: Surface) -> Floats:
+    """Lips drawn together and forward. Offsets (N, 3) in cm."""
+    m = MouthFrame(surface)
+    inward = -0.40 * surface.points[m.rim.nearest, 0] / m.scale * m.lining_follows(0.05, 1.3)
+    lips_move = np.column_stack([inward, np.zeros_like(m.t), 0.70 + 0.45 * m.t**2])
+    return spread_from_lips(m, lips_move, reach=1.7)
+
+
+def jaw_open_relief(surface: Surface) -> Floats:
+    """What the corners and cheeks do of their own accord as the jaw opens: drawn in a little, so that the opening stays round."""
+    m = MouthFrame(surface)
+    lips_move = np.column_stack([-m.side * 0.22 * m.t**3, np.zeros_like(m.t), 0.10 * m.t**2])
+    return spread_from_lips(m, lips_move, reach=2.2)
+
+
+def spread_from_lips(m: MouthFrame, lips_move: Floats, reach: float) -> Floats:
+    offsets = lips_move * (m.scale * m.follow)[:, None]
+    held = held_still(m.surface, m.rim) & ~m.prescribed
+    return spread(m.surface, m.prescribed, offsets, held, reach)
+
+
+def held_still(surface: Surface, mouth: Rim) -> Bools:
+    """What no mouth shape may move: lids up to the fold, nose, skull, neck."""
+    p = surface.points
+    held = p[:, 2] < surface.mark("jaw_hinge_L")[2] + 2
+    held |= p[:, 1] > surface.mark("eye_centre_L")[1]
+    for side in "LR":
+        rim = lids(surface, side)
+        held |= rim.inside | (rim.distance <= rim.distance[surface.vertex(f"lid_fold_lower_{side}")])
+    tip, wing = surface.mark("nose_tip"), surface.mark("nose_wing_L")
+    nose = (np.abs(p[:, 0]) < np.abs(wing[0]) * 1.1) & (p[:, 1] > surface.mark("nose_base")[1] - 0.05) & (p[:, 2] > tip[2] - 3)
+    return (held | nose) & ~mouth.inside
+
+
+def brows_up(surface: Surface, brows: Floats) -> Floats:
+    """Forehead and brows lifted. `brows` (K, 3) are points of the brow parts. Offsets (N, 3) in cm."""
+    p = surface.points
+    lift = 0.10 * float(np.linalg.norm(surface.mark("brow_outer_L") - surface.mark("brow_outer_R")))
+    prescribed = np.zeros(len(p), bool)
+    prescribed[surface.nearest_vertices(brows)] = True
+    held = p[:, 2] < surface.mark("jaw_hinge_L")[2] + 3
+    held |= p[:, 1] < surface.mark("eye_centre_L")[1]
+    held |= p[:, 1] > surface.mark("brow_middle_L")[1] + 4.5
+    for side in "LR":
+        rim = lids(surface, side)
+        fold = np.where(rim.nearest_to(rim.upper), rim.distance[surface.vertex(f"lid_fold_upper_{side}")], 1.5)
+        held |= rim.inside | (rim.distance <= 1.1 * fold)
+    return spread(surface, prescribed & ~held, np.tile([0, lift, -0.06], (len(p), 1)), held, reach=2.5)

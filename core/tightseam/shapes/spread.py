@@ -1,0 +1,30 @@
+"""Spreading a prescribed movement smoothly over the skin."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.sparse import csr_matrix, diags
+
+from tightseam.geometry.distance import barycentric, closest_points
+from tightseam.geometry.solve import solve_with_fixed
+from tightseam.geometry.types import Bools, Floats
+from tightseam.landmarks.surface import Surface
+
+
+def spread(surface: Surface, prescribed: Bools, offsets: Floats, held: Bools, reach: float) -> Floats:
+    """Offsets (N, 3): as prescribed where `prescribed`, zero where `held`, screened harmonic between.
+
+    Solves (L + M / reach²) d = 0 (screened Poisson equation), so that the movement dies off within about `reach` cm.
+    """
+    laplacian, mass = surface.laplacian
+    fixed = prescribed | held
+    values = np.where(prescribed[:, None], offsets, 0.0)
+    return solve_with_fixed(csr_matrix(laplacian + diags(mass / reach**2)), np.zeros_like(values), fixed, values)
+
+
+def carried_along(surface: Surface, offsets: Floats, rider: Floats, usable: Bools) -> Floats:
+    """What the movement of the skin does to points that lie on it (K, 3): the offset at the closest point of the `usable` skin."""
+    triangles = surface.triangles[usable[surface.triangles].all(axis=1)]
+    _, face, closest = closest_points(rider, surface.points, triangles)
+    weights = barycentric(closest, surface.points[triangles[face]])
+    return np.asarray(np.einsum("kc,kcx->kx", weights, offsets[triangles[face]]))

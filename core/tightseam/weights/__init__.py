@@ -1,0 +1,1 @@
+"""Weights: how much each bone carries of each vertex."""
