@@ -1,0 +1,85 @@
+"""The character file: a zip of JSON sections and NPY arrays. Described in docs/character-file.md."""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+import zipfile
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore, content_hash
+from tightseam.document.check import check_arrays
+from tightseam.document.errors import BadDocument
+from tightseam.document.model import Character
+from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_sections, load_sections
+from tightseam.geometry.types import Floats, Ints
+
+FORMAT = "tight-seam-character"
+VERSION = 1
+MOST_BYTES = 512 * 1024 * 1024
+ARRAY_NAME = re.compile(r"arrays/([0-9a-f]{64})\.npy")
+DATE = (2000, 1, 1, 0, 0, 0)  # fixed, so that the same character gives the same file
+
+
+def write_character(character: Character, store: ArrayStore) -> bytes:
+    """The file's bytes; the same character gives the same bytes."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+
+        def add(name: str, data: bytes) -> None:
+            archive.writestr(zipfile.ZipInfo(name, DATE), data, zipfile.ZIP_DEFLATED, 6)
+
+        add("manifest.json", json.dumps({"format": FORMAT, "version": VERSION}).encode())
+        for name, text in dump_sections(character).items():
+            add(f"sections/{name}.json", text)
+        for key in sorted(array_hashes(character)):
+            buffer = io.BytesIO()
+            np.lib.format.write_array(buffer, np.asarray(store.get(key)), version=(1, 0), allow_pickle=False)
+            add(f"arrays/{key}.npy", buffer.getvalue())
+    return out.getvalue()
+
+
+def read_character(data: bytes, store: ArrayStore) -> Character:
+    """The character of a file; its arrays go into `store`. BadDocument for anything that is not a sound character file."""
+    try:
+        archive = zipfile.ZipFile(io.BytesIO(data))
+        _check_size(archive)
+        texts = {name: archive.read(f"sections/{name}.json") for name in SECTION_NAMES}
+        manifest = json.loads(archive.read("manifest.json"))
+        blobs = {m[1]: archive.read(name) for name in archive.namelist() if (m := ARRAY_NAME.fullmatch(name))}
+    except KeyError as error:
+        raise BadDocument(f"This is not a whole character file: {error.args[0]}") from None
+    except BadDocument:
+        raise
+    except (zipfile.BadZipFile, ValueError, OSError, EOFError, NotImplementedError, RuntimeError) as error:
+        raise BadDocument(f"This is not a character file, or it is damaged ({error}).") from None
+    if not isinstance(manifest, dict) or manifest.get("format") != FORMAT:
+        raise BadDocument("This zip is not a Tight Seam character.")
+    if manifest.get("version") != VERSION:
+        raise BadDocument(f"This character file is of version {manifest.get('version')}; this program reads version {VERSION}.")
+    character = load_sections(dict(texts))
+    for key in array_hashes(character):
+        if key not in blobs:
+            raise BadDocument(f"The data block {key[:12]} is missing from the file.")
+        array = _array(blobs[key], key)
+        store.put(array)
+    check_arrays(character, store)
+    return character
+
+
+def _check_size(archive: zipfile.ZipFile) -> None:
+    total = sum(info.file_size for info in archive.infolist())
+    if total > MOST_BYTES:
+        raise BadDocument(f"The file unpacks to {total / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} MB are the most.")
+
+
+def _array(data: bytes, key: str) -> Floats | Ints:
+    try:
+        array = np.lib.format.read_array(io.BytesIO(data), allow_pickle=False)
+    except (ValueError, EOFError, OSError, MemoryError, OverflowError, SyntaxError, TypeError, KeyError) as error:
+        raise BadDocument(f"The data block {key[:12]} cannot be read ({error}).") from None
+    if array.dtype.kind not in "fiu" or content_hash(array) != key:
+        raise BadDocument(f"The data block {key[:12]} is not what its name says; the file is damaged.")
+    return np.asarray(array)

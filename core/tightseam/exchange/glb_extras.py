@@ -1,0 +1,55 @@
+"""What our GLB carries beside what glTF has words for, so that it comes back whole."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadDocument
+from tightseam.document.model import Character
+from tightseam.document.sections import dump_section
+
+KEY = "tightSeam"
+VERSION = 1
+PLAIN_SECTIONS = ("about", "landmarks", "bones", "controls", "seams", "poses")
+
+
+def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
+    """Sections without arrays as they are; parts with polygons and vertex sets; shapes and bindings by name; eye reliefs."""
+    values = lambda key: np.asarray(store.get(key)).tolist()  # noqa: E731
+    return {
+        "version": VERSION,
+        "sections": {name: json.loads(dump_section(character, name)) for name in PLAIN_SECTIONS},
+        "parts": [
+            {
+                "name": p.name, "kind": p.kind, "side": p.side, "sizes": values(p.sizes), "corners": values(p.corners),
+                "sets": {name: values(key) for name, key in p.sets.items()},
+                "colours": p.colours and values(p.colours), "faceColours": p.face_colours and values(p.face_colours),
+            }
+            for p in character.parts
+        ],
+        "bindings": [{"part": b.part, "carrier": b.carrier} for b in character.bindings],
+        "shapes": [{"name": s.name, "label": s.label, "parts": [d.part for d in s.deltas]} for s in character.shapes],
+        "reliefs": [
+            {
+                "eye": r.eye, "skin": r.skin, "vertices": values(r.vertices), "amount": values(r.amount),
+                "clearance": values(r.clearance), "settle": values(r.settle),
+                "followers": {name: values(key) for name, key in r.followers},
+            }
+            for r in character.reliefs
+        ],
+    }  # fmt: skip
+
+
+def find_extras(tree: dict[str, Any]) -> dict[str, Any]:
+    """Our extras of a GLB's tree; BadDocument where it was not written by this program."""
+    extras = tree.get("extras")
+    found = extras.get(KEY) if isinstance(extras, dict) else None
+    if not isinstance(found, dict):
+        raise BadDocument("This GLB was not written by Tight Seam. Foreign files cannot be taken in yet; see the Check-in station.")
+    if found.get("version") != VERSION:
+        raise BadDocument(f"This GLB is of a version this program does not read ({found.get('version')}).")
+    return found

@@ -1,0 +1,112 @@
+"""A GLB that this program wrote, back as a character."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.check import MOST_VERTICES, check_arrays
+from tightseam.document.errors import BadDocument, TightSeamError
+from tightseam.document.make import make_delta, make_influences, make_part
+from tightseam.document.model import Binding, Character, EyeRelief, Part, Shape
+from tightseam.document.sections import dump_sections, load_sections
+from tightseam.exchange.glb_container import GlbReader
+from tightseam.exchange.glb_extras import find_extras
+from tightseam.exchange.glb_write import CM_TO_M
+from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.types import Floats
+
+
+
+def read_glb(data: bytes, store: ArrayStore) -> Character:
+    """The character of a GLB written by `write_glb`; its arrays go into `store`. BadDocument for anything else."""
+    try:
+        return _read(GlbReader(data), store)
+    except TightSeamError:
+        raise
+    except (KeyError, TypeError, ValueError, IndexError, AttributeError, OverflowError) as error:
+        raise BadDocument(f"The extras of the GLB do not hold together ({type(error).__name__}: {error}).") from None
+
+
+def _read(reader: GlbReader, store: ArrayStore) -> Character:
+    extras = find_extras(reader.tree)
+    texts: dict[str, bytes | str] = {name: b"[]" for name in ("parts", "bindings", "shapes", "reliefs")}
+    texts |= {name: json.dumps(section) for name, section in dict(extras["sections"]).items()}
+    meshes = {str(reader.item("meshes", k).get("name")): reader.item("meshes", k) for k in range(len(reader.tree.get("meshes") or []))}
+    parts = tuple(_part(reader, meshes, entry, store) for entry in extras["parts"])
+    frame = _Frame(reader, meshes, {p.name: p for p in parts}, store)
+    bindings = tuple(frame.binding(e["part"], e["carrier"]) for e in extras["bindings"])
+    shapes = tuple(frame.shape(e) for e in extras["shapes"])
+    reliefs = tuple(_relief(e, store) for e in extras["reliefs"])
+    bare = Character(about={"name": "x"}, parts=parts, bindings=bindings, shapes=shapes, reliefs=reliefs)  # type: ignore[arg-type]
+    made = dump_sections(bare)
+    character = load_sections(texts | {name: made[name] for name in ("parts", "bindings", "shapes", "reliefs")})
+    check_arrays(character, store)
+    return character
+
+
+def _mesh(reader: GlbReader, meshes: Mapping[str, dict[str, Any]], name: str) -> dict[str, Any]:
+    if name not in meshes or not isinstance(meshes[name].get("primitives"), list) or not meshes[name]["primitives"]:
+        raise BadDocument(f"The GLB has no mesh for the part “{name}”.")
+    return dict(meshes[name]["primitives"][0])
+
+
+def _part(reader: GlbReader, meshes: Mapping[str, dict[str, Any]], entry: dict[str, Any], store: ArrayStore) -> Part:
+    name = str(entry["name"])
+    points = np.asarray(reader.array(_mesh(reader, meshes, name)["attributes"]["POSITION"], 3, f"points of {name}"), float) / CM_TO_M
+    if not 0 < len(points) <= MOST_VERTICES:
+        raise BadDocument(f"{name} has {len(points)} vertices.")
+    polygons = Polygons(np.array(entry["sizes"], np.int32), np.array(entry["corners"], np.int32))
+    colours = {k: None if entry[f] is None else np.array(entry[f], np.float32) for k, f in (("v", "colours"), ("f", "faceColours"))}
+    return make_part(store, name, entry["kind"], points, polygons, colours["v"], colours["f"], dict(entry["sets"]))
+
+
+class _Frame:
+    """What bindings and shapes are read from: the meshes and the joints of the skin."""
+
+    def __init__(self, reader: GlbReader, meshes: Mapping[str, dict[str, Any]], parts: Mapping[str, Part], store: ArrayStore) -> None:
+        self._reader, self._meshes, self._parts, self._store = reader, meshes, parts, store
+        skins = reader.tree.get("skins") or []
+        joints = skins[0]["joints"] if skins else []
+        self._bones = [str(reader.item("nodes", j).get("name")) for j in joints]
+
+    def binding(self, part: str, carrier: Any) -> Binding:
+        attributes = _mesh(self._reader, self._meshes, part)["attributes"]
+        joints = np.asarray(self._reader.array(attributes["JOINTS_0"], 4, f"joints of {part}"))
+        weights = np.asarray(self._reader.array(attributes["WEIGHTS_0"], 4, f"weights of {part}"), float)
+        if len(joints) and joints.max() >= len(self._bones):
+            raise BadDocument(f"The weights of {part} speak of bone {joints.max()}; there are {len(self._bones)}.")
+        totals = weights.sum(axis=1)
+        off = np.flatnonzero(np.abs(totals - 1) > 1e-3)
+        if len(off):
+            raise BadDocument(f"The weights of {len(off)} vertices of {part} do not add up to 1; vertex {off[0]} has {totals[off[0]]:.3f}.")
+        dense = np.zeros((len(joints), len(self._bones)))
+        np.add.at(dense, (np.arange(len(joints))[:, None], joints), weights)
+        return Binding(part, carrier, make_influences(self._store, self._bones, dense))
+
+    def shape(self, entry: dict[str, Any]) -> Shape:
+        deltas = [make_delta(self._store, part, self._offsets(part, str(entry["name"]))) for part in entry["parts"]]
+        return Shape(entry["name"], entry["label"], tuple(d for d in deltas if d is not None))
+
+    def _offsets(self, part: str, name: str) -> Floats:
+        names = self._meshes[part].get("extras", {}).get("targetNames", []) if part in self._meshes else []
+        targets = _mesh(self._reader, self._meshes, part).get("targets", [])
+        if name not in names or names.index(name) >= len(targets):
+            raise BadDocument(f"The GLB has no target “{name}” on {part}.")
+        offsets = np.asarray(self._reader.array(targets[names.index(name)]["POSITION"], 3, f"target {name}"), float) / CM_TO_M
+        if len(offsets) != self._parts[part].vertex_count:
+            raise BadDocument(f"The target “{name}” has {len(offsets)} vertices, {part} has {self._parts[part].vertex_count}.")
+        return offsets
+
+
+def _relief(entry: dict[str, Any], store: ArrayStore) -> EyeRelief:
+    put = lambda values, kind: store.put(np.array(values, kind))  # noqa: E731
+    return EyeRelief(
+        entry["eye"], entry["skin"], put(entry["vertices"], np.int32), put(entry["amount"], np.float32),
+        put(entry["clearance"], np.float32), put(entry["settle"], np.float32),
+        tuple((name, put(roots, np.int32)) for name, roots in dict(entry["followers"]).items()),
+    )  # fmt: skip

@@ -1,0 +1,227 @@
+"""A character as GLB: skin, morph targets, and a range-of-motion animation."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.skeleton import bone_angles, rotation
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import binding as find_binding
+from tightseam.document.lookup import polygons
+from tightseam.document.make import dense_weights
+from tightseam.document.model import Character, Part
+from tightseam.exchange.glb_container import GlbWriter
+from tightseam.exchange.glb_extras import KEY, make_extras
+from tightseam.geometry.normals import vertex_normals
+from tightseam.geometry.triangulate import triangulate_with_faces
+from tightseam.geometry.types import Floats, Ints
+
+CM_TO_M = 0.01
+VERTEX_BUFFER, INDEX_BUFFER = 34962, 34963
+MOST_INFLUENCES = 4
+RELIEF_PREFIX = "eye relief, "
+
+
+def write_glb(character: Character, store: ArrayStore) -> bytes:
+    """A node a part, one skin with at most 4 influences, targets named like the shapes, metres.
+
+    What skin and shapes cannot express, the eye relief, is baked into one target a strip pose that needs it. The animation
+    "range of motion" has one key a second: second k is pose k of the strip. BadRequest names vertices that cannot be expressed.
+    """
+    return _GlbBuilder(character, store).build()
+
+
+class _GlbBuilder:
+    def __init__(self, character: Character, store: ArrayStore) -> None:
+        self.character = character
+        self.store = store
+        self.evaluator = Evaluator(character, store)
+        self.writer = GlbWriter()
+        rest = {c.name: c.rest for c in character.controls}
+        self.pose_values = [rest | dict(p.values) for p in character.poses]
+        self.stages = [self.evaluator.stages(v) for v in self.pose_values]
+        self.materials: list[dict[str, Any]] = []
+        self.target_names: dict[str, list[str]] = {}
+
+    def build(self) -> bytes:
+        parts = self.character.parts
+        meshes = [self._mesh(p) for p in parts]
+        nodes: list[dict[str, Any]] = []
+        for k, part in enumerate(parts):
+            node: dict[str, Any] = {"name": part.name, "mesh": k}
+            if find_binding(self.character, part.name) is not None:
+                node["skin"] = 0
+            nodes.append(node)
+        joints = self._joints(len(nodes))
+        roots = [k for k in range(len(nodes))] + [len(nodes) + k for k, b in enumerate(self.character.bones) if b.parent is None]
+        tree: dict[str, Any] = {
+            "asset": {"version": "2.0", "generator": "Tight Seam"},
+            "scene": 0,
+            "scenes": [{"name": self.character.about.name, "nodes": roots}],
+            "nodes": nodes + joints,
+            "meshes": meshes,
+            "materials": self.materials,
+            "extras": {KEY: make_extras(self.character, self.store)},
+        }
+        if joints:
+            tree["skins"] = [self._skin(len(nodes))]
+        if self.character.poses:
+            tree["animations"] = [self._animation(len(nodes))]
+        return self.writer.pack(tree)
+
+    def _mesh(self, part: Part) -> dict[str, Any]:
+        points = np.asarray(self.store.get(part.points))
+        triangles, faces = triangulate_with_faces(points, polygons(self.store, part))
+        add = self.writer.add
+        attributes = {
+            "POSITION": add((points * CM_TO_M).astype(np.float32), VERTEX_BUFFER, bounds=True),
+            "NORMAL": add(_safe_normals(points, triangles), VERTEX_BUFFER),
+        }
+        if part.colours:
+            attributes["COLOR_0"] = add(to_linear(np.asarray(self.store.get(part.colours))).astype(np.float32), VERTEX_BUFFER)
+        if find_binding(self.character, part.name) is not None:
+            joints, weights = self._influences(part)
+            attributes |= {"JOINTS_0": add(joints, VERTEX_BUFFER), "WEIGHTS_0": add(weights, VERTEX_BUFFER)}
+        targets = self._targets(part)
+        self.target_names[part.name] = [name for name, _ in targets]
+        positions = [{"POSITION": add((d * CM_TO_M).astype(np.float32), VERTEX_BUFFER, bounds=True)} for _, d in targets]
+        primitives = []
+        for colour, chosen in self._groups(part, faces):
+            primitive: dict[str, Any] = {
+                "attributes": attributes,
+                "indices": add(triangles[chosen].ravel().astype(np.uint32), INDEX_BUFFER),
+                "material": self._material(part, colour),
+            }
+            if positions:
+                primitive["targets"] = positions
+            primitives.append(primitive)
+        mesh: dict[str, Any] = {"name": part.name, "primitives": primitives}
+        if targets:
+            mesh |= {"weights": [0.0] * len(targets), "extras": {"targetNames": self.target_names[part.name]}}
+        return mesh
+
+    def _influences(self, part: Part) -> tuple[Ints, Floats]:
+        found = find_binding(self.character, part.name)
+        assert found is not None
+        deforming = {b.name for b in self.character.bones if b.role == "deform"}
+        names = [b.name for b in self.character.bones]
+        weights = dense_weights(self.store, [i for i in found.influences if i.bone in deforming], names, part.vertex_count)
+        count = (weights > 0).sum(axis=1)
+        if count.max() > MOST_INFLUENCES:
+            bad = np.flatnonzero(count > MOST_INFLUENCES)
+            raise BadRequest(f"{len(bad)} vertices of {part.name} have more than {MOST_INFLUENCES} influences, the first is {bad[0]}. Cap them first.")
+        off = np.flatnonzero(np.abs(weights.sum(axis=1) - 1) > 1e-4)
+        if len(off):
+            raise BadRequest(
+                f"The weights of {len(off)} vertices of {part.name} do not add up to 1, the first is {off[0]} with "
+                f"{weights[off[0]].sum():.3f}. Put that right first."
+            )
+        joints = np.argsort(-weights, axis=1, kind="stable")[:, :MOST_INFLUENCES]
+        chosen = np.take_along_axis(weights, joints, axis=1)
+        chosen /= chosen.sum(axis=1, keepdims=True)
+        return np.where(chosen > 0, joints, 0).astype(np.uint8), chosen.astype(np.float32)
+
+    def _targets(self, part: Part) -> list[tuple[str, Floats]]:
+        rows = self.evaluator.meshes.rows(part.name)
+        targets = []
+        for shape in self.character.shapes:
+            for delta in shape.deltas:
+                if delta.part == part.name:
+                    dense = np.zeros((part.vertex_count, 3))
+                    dense[np.asarray(self.store.get(delta.vertices))] = np.asarray(self.store.get(delta.offsets))
+                    targets.append((shape.name, dense))
+        for pose, stage in zip(self.character.poses, self.stages, strict=True):
+            pushed = (stage.relieved[rows] - stage.shaped[rows]).astype(float)
+            if np.abs(pushed).max() > 1e-5:
+                targets.append((RELIEF_PREFIX + pose.name, pushed))
+        return targets
+
+    def _groups(self, part: Part, faces: Ints) -> list[tuple[tuple[float, ...] | None, Ints]]:
+        """Triangles by the colour of their polygon; one group where colours are per vertex."""
+        if part.face_colours is None:
+            return [(None, np.arange(len(faces)))]
+        colours, which = np.unique(np.asarray(self.store.get(part.face_colours)), axis=0, return_inverse=True)
+        group = which.reshape(-1)[faces]
+        return [(tuple(to_linear(colour).tolist()), np.flatnonzero(group == k)) for k, colour in enumerate(colours)]
+
+    def _material(self, part: Part, colour: tuple[float, ...] | None) -> int:
+        material: dict[str, Any] = {
+            "name": part.kind if colour is None else f"{part.kind} {len(self.materials)}",
+            "pbrMetallicRoughness": {"metallicFactor": 0.0, "roughnessFactor": 0.15 if part.kind == "eye" else 0.6},
+        }
+        if colour is not None:
+            material["pbrMetallicRoughness"]["baseColorFactor"] = [*colour, 1.0]
+        self.materials.append(material)
+        return len(self.materials) - 1
+
+    def _joints(self, first: int) -> list[dict[str, Any]]:
+        bones = self.character.bones
+        row = {b.name: k for k, b in enumerate(bones)}
+        nodes: list[dict[str, Any]] = []
+        for bone in bones:
+            origin = np.array(bones[row[bone.parent]].head) if bone.parent else np.zeros(3)
+            nodes.append({"name": bone.name, "translation": ((np.array(bone.head) - origin) * CM_TO_M).tolist()})
+        for k, bone in enumerate(bones):
+            if bone.parent:
+                nodes[row[bone.parent]].setdefault("children", []).append(first + k)
+        return nodes
+
+    def _skin(self, first: int) -> dict[str, Any]:
+        bones = self.character.bones
+        inverse = np.tile(np.eye(4, dtype=np.float32), (len(bones), 1, 1))
+        inverse[:, 3, :3] = [-np.array(b.head) * CM_TO_M for b in bones]  # column-major: the translation is the last row here
+        return {
+            "name": "rig",
+            "joints": [first + k for k in range(len(bones))],
+            "skeleton": first,
+            "inverseBindMatrices": self.writer.add(inverse.reshape(-1, 16)),
+        }
+
+    def _animation(self, first: int) -> dict[str, Any]:
+        samplers: list[dict[str, Any]] = []
+        channels: list[dict[str, Any]] = []
+        seconds = self.writer.add(np.arange(len(self.pose_values), dtype=np.float32), bounds=True)
+
+        def key(node: int, path: str, values: Floats) -> None:
+            samplers.append({"input": seconds, "output": self.writer.add(values.astype(np.float32)), "interpolation": "LINEAR"})
+            channels.append({"sampler": len(samplers) - 1, "target": {"node": node, "path": path}})
+
+        angles = np.array([bone_angles(self.character.controls, self.character.bones, v) for v in self.pose_values])
+        for k in range(len(self.character.bones)):
+            if np.abs(angles[:, k]).max() > 0:
+                key(first + k, "rotation", np.array([quaternion(rotation(a)) for a in angles[:, k]]))
+        for k, part in enumerate(self.character.parts):
+            if self.target_names[part.name]:
+                key(k, "weights", self._target_weights(part.name).reshape(-1))
+        return {"name": "range of motion", "samplers": samplers, "channels": channels}
+
+    def _target_weights(self, part: str) -> Floats:
+        names = self.target_names[part]
+        rows = []
+        for pose, values in zip(self.character.poses, self.pose_values, strict=True):
+            numbers, strengths = self.evaluator.strengths(values)
+            active = {self.evaluator.shapes.names[n]: float(s) for n, s in zip(numbers, strengths, strict=True)}
+            rows.append([1.0 if name == RELIEF_PREFIX + pose.name else active.get(name, 0.0) for name in names])
+        return np.array(rows)
+
+
+def to_linear(srgb: Floats) -> Floats:
+    """Linear light of sRGB values 0..1 (IEC 61966-2-1)."""
+    return np.where(srgb <= 0.04045, srgb / 12.92, ((np.maximum(srgb, 0) + 0.055) / 1.055) ** 2.4)
+
+
+def quaternion(matrix: Floats) -> Floats:
+    """Unit quaternion (x, y, z, w) of a rotation matrix (3, 3) that turns by less than 180°."""
+    w = np.sqrt(max(1.0 + np.trace(matrix), 1e-12)) / 2
+    return np.array([matrix[2, 1] - matrix[1, 2], matrix[0, 2] - matrix[2, 0], matrix[1, 0] - matrix[0, 1], 4 * w * w]) / (4 * w)
+
+
+def _safe_normals(points: Floats, triangles: Ints) -> Floats:
+    normals = vertex_normals(points, triangles)
+    normals[np.linalg.norm(normals, axis=1) < 0.5] = [0, 1, 0]
+    normals = normals.astype(np.float32)
+    return np.asarray(normals / np.linalg.norm(normals, axis=1, keepdims=True))
