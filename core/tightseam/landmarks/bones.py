@@ -26,8 +26,8 @@ def build_bones(marks: Mapping[str, Floats], upper_teeth: Floats, lower_teeth: F
         _bone("jaw", "Jaw", "head", hinge, marks["chin_front"]),
         _bone("eye_L", "Eye L", "head", marks["eye_centre_L"], marks["eye_centre_L"] + forward, "L"),
         _bone("eye_R", "Eye R", "head", marks["eye_centre_R"], marks["eye_centre_R"] + forward, "R"),
-        _bone("teeth_upper", "Upper teeth", "head", upper_teeth, upper_teeth + forward / 2),
-        _bone("teeth_lower", "Lower teeth", "jaw", lower_teeth, lower_teeth + forward / 2),
+        _bone("teeth_upper", "Teeth on skull", "head", upper_teeth, upper_teeth + forward / 2),
+        _bone("teeth_lower", "Teeth on jaw", "jaw", lower_teeth, lower_teeth + forward / 2),
     ]
     root, tip = marks["tongue_root"], marks["tongue_tip"]
     joints = [root + (tip - root) * k / TONGUE_BONES for k in range(TONGUE_BONES + 1)]

@@ -81,7 +81,7 @@ def _lag(character: Character, seam: Seam, pose: str, pose_label: str, reading: 
     rightful = " and ".join(find_bone(character, name).label for name in seam.expected)
     rigid = len(seam.expected) == 1
     repair = Repair(
-        f"Give {part} to {rightful}",
+        f"Bind {part} to {rightful}",
         "binding.set_carrier",
         {"part": seam.probe, "carrier": "rigid" if rigid else "chain", "bones": list(seam.expected)},
     )

@@ -1,0 +1,61 @@
+# Tight Seam. `make demo` starts it with the demo cast, `make test` runs every check.
+PORT ?= 8000
+PYTHON ?= python3.11
+VENV = .venv
+RUN = $(VENV)/bin/python
+MANAGE = $(RUN) server/manage.py
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/package.json web/vite.config.ts
+
+.PHONY: setup demo dev test bench lint client kill-test screenshots clean
+
+setup: $(VENV)/.ready web/dist/index.html  ## everything but the data
+
+$(VENV)/.ready: requirements.lock pyproject.toml
+	$(PYTHON) -m venv $(VENV)
+	$(RUN) -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(RUN) -m pip install --quiet --disable-pip-version-check --no-deps --editable .
+	$(RUN) -c "from tightseam.deform.backend import load_compiled; load_compiled()"
+	touch $@
+
+web/node_modules/.ready: web/package.json web/package-lock.json
+	cd web && npm ci --no-fund --no-audit --loglevel=error
+	touch $@
+
+web/dist/index.html: web/node_modules/.ready $(WEB_SOURCES)
+	cd web && npm run --silent build -- --logLevel warn
+	touch $@
+
+demo: setup  ## the running application with the demo cast
+	$(MANAGE) serve --demo --port $(PORT)
+
+dev: setup  ## the same with hot reload of the front end, on port 5173
+	(cd web && PORT=$(PORT) npx vite) & $(MANAGE) serve --demo --port $(PORT); kill %1
+
+lint: setup
+	$(VENV)/bin/ruff check .
+	$(VENV)/bin/ruff format --check .
+	$(VENV)/bin/mypy
+	$(VENV)/bin/lint-imports
+	cd web && npm run --silent types && npm run --silent lint
+	$(MANAGE) makemigrations --check --dry-run --verbosity 0
+	sh scripts/client-is-current.sh
+
+client: setup  ## the TypeScript client from the API's OpenAPI document
+	$(MANAGE) write_openapi
+	cd web && npm run --silent client
+
+test: setup lint  ## linters, type checks and all tests, the browser included
+	sh scripts/install-chromium.sh
+	$(RUN) -m pytest
+
+kill-test: setup  ## a thousand kills in the middle of edits
+	TIGHT_SEAM_KILLS=1000 $(RUN) -m pytest tests/server/test_kill.py
+
+bench: setup  ## ratios against named references, in one run
+	$(RUN) -m benchmarks
+
+screenshots: setup  ## refresh docs/screenshots from the demo
+	$(RUN) scripts/screenshots.py
+
+clean:
+	rm -rf $(VENV) web/node_modules web/dist var

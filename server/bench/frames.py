@@ -1,0 +1,117 @@
+"""Meshes and frames for the stage, as msgpack."""
+
+import zlib
+
+import msgpack
+import numpy as np
+
+from bench.rigs import Rig
+from bench.schemas import FrameIn
+from tightseam.deform.backend import current
+from tightseam.deform.skeleton import checked_values
+from tightseam.document.lookup import binding as find_binding
+from tightseam.document.lookup import bone as find_bone
+from tightseam.document.lookup import polygons
+from tightseam.document.model import Part
+from tightseam.geometry.adjacency import edges
+from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.triangulate import triangulate_with_faces
+
+
+def meshes(rig: Rig) -> bytes:
+    """Per part what does not change with the pose: triangles, wires, colours, for the true mesh and its subdivision.
+
+    `owners` gives the true vertex that each polygon of the subdivision touches: a click on it picks that vertex.
+    """
+    return msgpack.packb({"parts": [_mesh(rig, part) for part in rig.document.parts]})
+
+
+def _mesh(rig: Rig, part: Part) -> dict:
+    rest = np.asarray(rig.store.get(part.points))
+    own, smooth = polygons(rig.store, part), rig.smooth()
+    finer, matrix = smooth.polygons[part.name], smooth.matrices[part.name]
+    colours = rig.store.get(part.colours) if part.colours else None
+    face_colours = rig.store.get(part.face_colours) if part.face_colours else None
+    triangles, faces = triangulate_with_faces(rest, own)
+    fine_triangles, fine_faces = triangulate_with_faces(matrix @ rest, finer)
+    return {
+        "name": part.name,
+        "kind": part.kind,
+        "count": part.vertex_count,
+        "triangles": _u32(triangles),
+        "wires": _u32(edges(own, part.vertex_count).ends),
+        "colours": None if colours is None else _f32(colours),
+        "faceColours": None if face_colours is None else _f32(face_colours[faces]),
+        "smooth": {
+            "count": matrix.shape[0],
+            "owners": _u32(own.corners),
+            "triangles": _u32(fine_triangles),
+            "colours": None if colours is None else _f32(matrix @ colours),
+            "faceColours": None if face_colours is None else _f32(face_colours[own.face_of_corner[fine_faces]]),
+        },
+    }
+
+
+def frame(rig: Rig, request: FrameIn) -> bytes:
+    """Posed points and normals of each part that the client does not show yet, and the weights of a bone if asked for."""
+    values = checked_values(rig.document, request.values, request.overdrive)
+    parts = {}
+    with rig.lock:
+        points, normals = rig.evaluator.frame(values)
+        for name in rig.evaluator.meshes.names:
+            rows = rig.evaluator.meshes.rows(name)
+            digest = zlib.adler32(points[rows].view(np.uint8).reshape(-1)) * 2 + request.smooth
+            if request.known.get(name) == digest:
+                continue
+            p, n = (points[rows], normals[rows]) if not request.smooth else _smooth(rig, name, points[rows])
+            parts[name] = {"digest": digest, "points": _f32(p), "normals": _f32(n)}
+        matrices = rig.evaluator.matrices(values)
+    answer = {"revision": request.revision, "parts": parts, "bones": _bones(rig, matrices)}
+    if request.weights_of is not None:
+        answer["weights"] = weights(rig, request.weights_of, request.smooth)
+    return msgpack.packb(answer)
+
+
+def _smooth(rig: Rig, name: str, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    smooth = rig.smooth()
+    fine = np.ascontiguousarray(smooth.matrices[name] @ points, np.float32)
+    normals = np.empty_like(fine)
+    current().normals(normals, fine, _triangles(smooth.polygons[name]))
+    return fine, normals
+
+
+def _triangles(quads: Polygons) -> np.ndarray:
+    """Either diagonal will do for normals of a finer mesh."""
+    q = quads.corners.reshape(-1, 4)
+    return np.concatenate([q[:, [0, 1, 2]], q[:, [0, 2, 3]]])
+
+
+def _bones(rig: Rig, matrices: np.ndarray) -> bytes:
+    """Posed head and tail of each bone, (B, 2, 3)."""
+    ends = np.array([[(*b.head, 1.0), (*b.tail, 1.0)] for b in rig.document.bones]).reshape(-1, 2, 4)
+    return _f32(np.einsum("bij,bej->bei", matrices[:, :3], ends))
+
+
+def weights(rig: Rig, bone: str, smooth: bool) -> dict:
+    """Per part, the weight of a bone and the total on each vertex."""
+    find_bone(rig.document, bone)
+    answer = {}
+    for part in rig.document.parts:
+        bound = find_binding(rig.document, part.name)
+        own, total = np.zeros(part.vertex_count, np.float32), np.zeros(part.vertex_count, np.float32)
+        for influence in bound.influences if bound else ():
+            at, values = rig.store.get(influence.vertices), rig.store.get(influence.weights)
+            total[at] += values
+            if influence.bone == bone:
+                own[at] += values
+        matrix = rig.smooth().matrices[part.name] if smooth else None
+        answer[part.name] = {"own": _f32(own if matrix is None else matrix @ own), "total": _f32(total if matrix is None else matrix @ total)}
+    return answer
+
+
+def _f32(array: np.ndarray) -> bytes:
+    return np.ascontiguousarray(array, np.float32).tobytes()
+
+
+def _u32(array: np.ndarray) -> bytes:
+    return np.ascontiguousarray(array, np.uint32).tobytes()

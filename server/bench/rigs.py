@@ -1,0 +1,82 @@
+"""Rigs kept ready: documents of recent revisions, compiled."""
+
+import threading
+from collections import OrderedDict
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from characters.blobs import BlobStore
+from characters.history import load
+from characters.models import Revision
+from tightseam.deform.evaluator import CompiledSections, Evaluator
+from tightseam.document.model import Character as Document
+from tightseam.geometry.subdivide import catmull_clark
+from tightseam.document.lookup import polygons
+
+KEEP = 6
+
+
+@dataclass
+class Smooth:
+    """One step of subdivision of every part: matrix and finer polygons."""
+
+    matrices: dict
+    polygons: dict
+
+
+@dataclass
+class Rig:
+    """A revision ready to be posed. Hold `lock` while its evaluator works: its buffers serve one caller at a time."""
+
+    document: Document
+    store: BlobStore
+    evaluator: Evaluator
+    lock: threading.Lock = field(default_factory=threading.Lock)
+    _meter: object = None
+    _smooth: Smooth | None = None
+
+    def meter(self):
+        """The seam meter, made when first asked for; call with the lock held."""
+        if self._meter is None:
+            from tightseam.seams.meter import SeamMeter
+
+            self._meter = SeamMeter(self.document, self.store, self.evaluator)
+        return self._meter
+
+    def smooth(self) -> Smooth:
+        if self._smooth is None:
+            matrices, finer = {}, {}
+            for part in self.document.parts:
+                matrix, finer[part.name] = catmull_clark(polygons(self.store, part), part.vertex_count)
+                matrices[part.name] = matrix.astype(np.float32)
+            self._smooth = Smooth(matrices, finer)
+        return self._smooth
+
+
+class Rigs:
+    """The last few rigs by revision. Compiled sections are shared, so that an edit compiles only what it changed."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[int, Rig] = OrderedDict()
+        self._sections = CompiledSections()
+        self._lock = threading.Lock()
+
+    def get(self, revision: Revision) -> Rig:
+        with self._lock:
+            if revision.pk in self._kept:
+                self._kept.move_to_end(revision.pk)
+                return self._kept[revision.pk]
+            document, store = load(revision)
+            rig = Rig(document, store, Evaluator(document, store, self._sections))
+            self._kept[revision.pk] = rig
+            while len(self._kept) > KEEP:
+                self._kept.popitem(last=False)
+            return rig
+
+    def clear(self) -> None:
+        with self._lock:
+            self._kept.clear()
+
+
+rigs = Rigs()

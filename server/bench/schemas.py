@@ -1,0 +1,154 @@
+"""What the API takes and gives, as types."""
+
+from typing import Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from tightseam.document.model import Bone, Control, Landmark, Pose, Seam
+from tightseam.edits.registry import Step
+from tightseam.seams.findings import Finding
+from tightseam.seams.reading import Reading
+
+
+class Problem(Schema):
+    """Why a request was refused, in words; for a stale base also the revision people see now."""
+
+    message: str
+    head: int | None = None
+    changed: list[str] = []
+
+
+class RevisionOut(Schema):
+    number: int
+    parent: int | None
+    text: str
+    edit: str
+
+
+class WorstOut(Schema):
+    """The worst finding of a character, for its card."""
+
+    title: str
+    text: str
+    kind: str
+    size: float
+
+
+class ShelfEntry(Schema):
+    id: int
+    name: str
+    story: str
+    revision: RevisionOut
+    parts: int
+    vertices: int
+    measured: bool
+    findings: int
+    worst: WorstOut | None
+
+
+class InfluenceOut(Schema):
+    """How much of a part a bone carries: share of the sum of all weights, and on how many vertices."""
+
+    bone: str
+    share: float
+    vertices: int
+
+
+class PartOut(Schema):
+    name: str
+    kind: str
+    side: str
+    vertices: int
+    polygons: int
+    carrier: Literal["rigid", "chain", "weighted", "none"]
+    influences: list[InfluenceOut]
+    expected: list[str]
+
+
+class ShapeOut(Schema):
+    name: str
+    label: str
+    parts: list[str]
+
+
+class CharacterOut(Schema):
+    id: int
+    name: str
+    story: str
+    revision: RevisionOut
+    can_undo: bool
+    can_redo: bool
+    history: list[RevisionOut]
+    parts: list[PartOut]
+    bones: list[Bone]
+    landmarks: list[Landmark]
+    shapes: list[ShapeOut]
+    controls: list[Control]
+    seams: list[Seam]
+    poses: list[Pose]
+
+
+class EditIn(Schema):
+    """An edit and the number of the revision it was made on."""
+
+    base: int
+    step: Step
+
+
+class BaseIn(Schema):
+    base: int
+
+
+class FrameIn(Schema):
+    """What to pose and draw. `known` holds the digests of parts the client already shows: those are left out."""
+
+    revision: int
+    values: dict[str, float] = Field(default={}, max_length=1000)
+    overdrive: bool = False
+    smooth: bool = False
+    weights_of: str | None = None
+    known: dict[str, int] = Field(default={}, max_length=1000)
+
+
+class MeasureIn(Schema):
+    """Measure a pose of the strip, or with `values` any pose."""
+
+    revision: int
+    pose: str | None = None
+    values: dict[str, float] = Field(default={}, max_length=1000)
+
+
+class MeasureOut(Schema):
+    pose: str | None
+    within: bool
+    readings: list[Reading]
+    findings: list[Finding]
+
+
+class PullIn(Schema):
+    revision: int
+    part: str
+    vertex: int
+    values: dict[str, float] = Field(default={}, max_length=1000)
+
+
+class PullRowOut(Schema):
+    kind: Literal["shape", "relief", "bone", "total"]
+    name: str
+    label: str
+    millimetres: float
+    vector: tuple[float, float, float]
+    weight: float | None
+
+
+class PullOut(Schema):
+    """The pull list of a vertex and, where something should carry its part, the lag list."""
+
+    part: str
+    vertex: int
+    total: float
+    moved: float
+    pull: list[PullRowOut]
+    lag: list[PullRowOut] | None
+    lag_millimetres: float | None

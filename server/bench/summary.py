@@ -1,0 +1,78 @@
+"""Characters as the screens list them."""
+
+import numpy as np
+
+from bench.rigs import Rig
+from bench.schemas import CharacterOut, InfluenceOut, PartOut, RevisionOut, ShapeOut, ShelfEntry, WorstOut
+from characters.history import load, next_on_branch
+from characters.models import Character, Revision
+from tightseam.document.lookup import binding as find_binding
+from tightseam.document.model import Part
+
+HISTORY = 60
+
+
+def revision_out(revision: Revision) -> RevisionOut:
+    parent = revision.parent.number if revision.parent else None
+    return RevisionOut(number=revision.number, parent=parent, text=revision.text, edit=revision.edit)
+
+
+def shelf_entry(character: Character) -> ShelfEntry:
+    document, _ = load(character.head)
+    reports = [r.report for r in character.head.reports.all()]
+    worst: dict[str, dict] = {}
+    for report in reports:
+        for finding in report["findings"]:
+            if finding["size"] > worst.get(finding["seam"], {"size": 0})["size"]:
+                worst[finding["seam"]] = finding
+    first = max(worst.values(), key=lambda f: f["size"], default=None)
+    return ShelfEntry(
+        id=character.pk,
+        name=document.about.name,
+        story=document.about.story,
+        revision=revision_out(character.head),
+        parts=len(document.parts),
+        vertices=sum(p.vertex_count for p in document.parts),
+        measured=len(reports) >= len(document.poses),
+        findings=len(worst),
+        worst=first and WorstOut(title=first["title"], text=first["text"], kind=first["kind"], size=first["size"]),
+    )
+
+
+def character_out(character: Character, rig: Rig) -> CharacterOut:
+    document = rig.document
+    history = character.revisions.select_related("parent").order_by("-number")[:HISTORY]
+    return CharacterOut(
+        id=character.pk,
+        name=document.about.name,
+        story=document.about.story,
+        revision=revision_out(character.head),
+        can_undo=character.head.parent_id is not None,
+        can_redo=next_on_branch(character) is not None,
+        history=[revision_out(r) for r in history],
+        parts=[_part(p, rig) for p in document.parts],
+        bones=list(document.bones),
+        landmarks=list(document.landmarks),
+        shapes=[ShapeOut(name=s.name, label=s.label, parts=[d.part for d in s.deltas]) for s in document.shapes],
+        controls=list(document.controls),
+        seams=list(document.seams),
+        poses=list(document.poses),
+    )
+
+
+def _part(part: Part, rig: Rig) -> PartOut:
+    bound = find_binding(rig.document, part.name)
+    sums = [(i.bone, np.asarray(rig.store.get(i.weights))) for i in bound.influences] if bound else []
+    total = sum(float(w.sum()) for _, w in sums) or 1.0
+    influences = [InfluenceOut(bone=b, share=float(w.sum()) / total, vertices=len(w)) for b, w in sums]
+    expected = next((s.expected for s in rig.document.seams if s.kind == "follow" and s.probe == part.name), ())
+    return PartOut(
+        name=part.name,
+        kind=part.kind,
+        side=part.side,
+        vertices=part.vertex_count,
+        polygons=part.polygon_count,
+        carrier=bound.carrier if bound else "none",
+        influences=sorted(influences, key=lambda i: -i.share),
+        expected=list(expected),
+    )

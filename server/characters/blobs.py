@@ -1,0 +1,43 @@
+"""Arrays of documents in the database."""
+
+import io
+
+import numpy as np
+
+from characters.models import Blob
+from tightseam.document.arrays import MemoryStore, content_hash
+from tightseam.document.errors import BadDocument
+
+
+class BlobStore:
+    """An array store that reads from the database. What is put stays in memory until `save`."""
+
+    def __init__(self) -> None:
+        self._fresh = MemoryStore()
+        self._read: dict[str, np.ndarray] = {}
+
+    def get(self, key: str) -> np.ndarray:
+        if key in self._fresh.own:
+            return self._fresh.own[key]
+        if key not in self._read:
+            blob = Blob.objects.filter(hash=key, kind="array").first()
+            if blob is None:
+                raise BadDocument(f"The data block {key[:12]} is missing.")
+            array = np.lib.format.read_array(io.BytesIO(bytes(blob.data)), allow_pickle=False)
+            if content_hash(array) != key:
+                raise BadDocument(f"The data block {key[:12]} is damaged.")
+            array.setflags(write=False)
+            self._read[key] = array
+        return self._read[key]
+
+    def put(self, array: np.ndarray) -> str:
+        return self._fresh.put(array)
+
+    def save(self, keys: set[str]) -> None:
+        """Write those fresh arrays that `keys` names; call within the transaction that writes the revision."""
+        rows = []
+        for key in keys & self._fresh.own.keys():
+            buffer = io.BytesIO()
+            np.lib.format.write_array(buffer, self._fresh.own[key], version=(1, 0), allow_pickle=False)
+            rows.append(Blob(hash=key, kind="array", data=buffer.getvalue()))
+        Blob.objects.bulk_create(rows, ignore_conflicts=True)

@@ -1,0 +1,96 @@
+"""Storing revisions and moving along them."""
+
+from django.db import transaction
+from django.db.models import Max
+
+from characters.blobs import BlobStore
+from characters.models import Blob, Character, Revision
+from tightseam.document.errors import BadRequest
+from tightseam.document.model import Character as Document
+from tightseam.document.sections import array_hashes, dump_sections, load_sections, section_hash
+from tightseam.edits.registry import Step
+
+
+class StaleBase(Exception):
+    """An edit was made on a revision that is no longer the one people see."""
+
+    def __init__(self, head: Revision, since: list[Revision]) -> None:
+        super().__init__(f"The character has changed since: {'; '.join(r.text for r in since) or head.text}.")
+        self.head = head
+        self.since = since
+
+
+def load(revision: Revision, store: BlobStore | None = None) -> tuple[Document, BlobStore]:
+    """The document of a revision and the store its arrays can be read from."""
+    texts = {b.hash: bytes(b.data) for b in Blob.objects.filter(hash__in=revision.sections.values(), kind="section")}
+    return load_sections({name: texts[key] for name, key in revision.sections.items() if key in texts}), store or BlobStore()
+
+
+@transaction.atomic
+def create(document: Document, store: BlobStore, text: str) -> Character:
+    """A new character on the shelf, with its first revision."""
+    character = Character.objects.create(name=document.about.name)
+    _advance(character, document, store, "create", {}, text)
+    return character
+
+
+@transaction.atomic
+def edit(character_id: int, base: int, step: Step) -> Revision:
+    """Apply an edit to revision `base`; StaleBase where that is not the head any more. All or nothing."""
+    character = Character.objects.select_for_update().get(pk=character_id)
+    _check_base(character, base)
+    document, store = load(character.head)
+    changed = step.params.apply(document, store)
+    text = step.params.describe(changed)
+    return _advance(character, changed, store, step.edit, step.params.model_dump(mode="json"), text)
+
+
+@transaction.atomic
+def undo(character_id: int, base: int) -> Revision:
+    character = Character.objects.get(pk=character_id)
+    _check_base(character, base)
+    if character.head.parent is None:
+        raise BadRequest("There is nothing to undo.")
+    character.head = character.head.parent
+    character.save(update_fields=["head"])
+    return character.head
+
+
+@transaction.atomic
+def redo(character_id: int, base: int) -> Revision:
+    character = Character.objects.get(pk=character_id)
+    _check_base(character, base)
+    following = next_on_branch(character)
+    if following is None:
+        raise BadRequest("There is nothing to redo.")
+    character.head = following
+    character.save(update_fields=["head"])
+    return following
+
+
+def next_on_branch(character: Character) -> Revision | None:
+    """The revision after the head on the way to the tip."""
+    step = character.tip
+    while step is not None and step.parent_id != character.head_id:
+        step = step.parent
+    return step
+
+
+def _check_base(character: Character, base: int) -> None:
+    if character.head.number != base:
+        raise StaleBase(character.head, list(character.revisions.filter(number__gt=base).order_by("number")[:5]))
+
+
+def _advance(character: Character, document: Document, store: BlobStore, edit: str, params: dict, text: str) -> Revision:
+    store.save(array_hashes(document))
+    sections = {}
+    for name, data in dump_sections(document).items():
+        sections[name] = section_hash(data)
+        Blob.objects.get_or_create(hash=sections[name], defaults={"kind": "section", "data": data})
+    newest = character.revisions.aggregate(newest=Max("number"))["newest"] or 0
+    revision = Revision.objects.create(
+        character=character, parent=character.head, number=newest + 1, sections=sections, edit=edit, params=params, text=text[:300]
+    )
+    character.head = character.tip = revision
+    character.save(update_fields=["head", "tip"])
+    return revision

@@ -1,0 +1,54 @@
+"""Settings of one person's machine: bound to it alone, data in var/, no accounts."""
+
+import os
+import secrets
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+DATA = Path(os.environ.get("TIGHT_SEAM_DATA", ROOT / "var"))
+WEB = ROOT / "web" / "dist"
+
+
+def _secret() -> str:
+    """A secret of this machine's own, made at the first start."""
+    path = DATA / "secret"
+    if not path.exists():
+        DATA.mkdir(parents=True, exist_ok=True)
+        path.write_text(secrets.token_urlsafe(48))
+        path.chmod(0o600)
+    return path.read_text()
+
+
+SECRET_KEY = _secret()
+DEBUG = False
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"]
+ROOT_URLCONF = "config.urls"
+WSGI_APPLICATION = "config.wsgi.application"
+INSTALLED_APPS = ["characters", "bench"]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "config.same_origin.SameOriginMiddleware",
+    "django.middleware.common.CommonMiddleware",
+]
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "tight-seam.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+TIME_ZONE = "UTC"
+STATIC_URL = "static/"
+WHITENOISE_ROOT = WEB if WEB.is_dir() else None
+WHITENOISE_INDEX_FILE = True
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
+FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
+MOST_UPLOAD_BYTES = 150 * 1024 * 1024
+SECURE_CONTENT_TYPE_NOSNIFF = True

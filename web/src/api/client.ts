@@ -1,0 +1,70 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+export type CharacterOut = Schemas['CharacterOut']
+export type ShelfEntry = Schemas['ShelfEntry']
+export type MeasureOut = Schemas['MeasureOut']
+export type Reading = Schemas['Reading']
+export type Finding = Schemas['Finding']
+export type Seam = Schemas['Seam']
+export type Control = Schemas['Control']
+export type Pose = Schemas['Pose']
+export type PartOut = Schemas['PartOut']
+export type PullOut = Schemas['PullOut']
+export type PullRow = Schemas['PullRowOut']
+export type Step = Schemas['EditIn']['step']
+
+const client = createClient<paths>({ baseUrl: '/' })
+
+/** A refusal by the server, in its own words. */
+export class Refused extends Error {
+  readonly status: number
+
+  constructor(message: string, status: number) {
+    super(message)
+    this.status = status
+  }
+}
+
+export async function refusal(response: Response, body?: unknown): Promise<Refused> {
+  const said = (body ?? (await response.json().catch(() => null))) as { message?: string } | null
+  if (response.status === 413 && !said?.message) return new Refused('The file is too large. Nothing was stored.', 413)
+  return new Refused(said?.message ?? `The server answered ${response.status}. Is it still running?`, response.status)
+}
+
+/** The answer, or the refusal thrown. The client widens tuples to arrays, so the type is said here. */
+async function wanted<T>(request: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
+  const { data, error, response } = await request
+  if (data === undefined) throw await refusal(response, error)
+  return data as T
+}
+
+const at = (id: number) => ({ params: { path: { id } } })
+
+export const fetchShelf = () => wanted<ShelfEntry[]>(client.GET('/api/characters'))
+
+export const fetchCharacter = (id: number) => wanted<CharacterOut>(client.GET('/api/characters/{id}', at(id)))
+
+export const sendEdit = (id: number, base: number, step: Step) =>
+  wanted<CharacterOut>(client.POST('/api/characters/{id}/edits', { ...at(id), body: { base, step } }))
+
+export const sendUndo = (id: number, base: number) =>
+  wanted<CharacterOut>(client.POST('/api/characters/{id}/undo', { ...at(id), body: { base } }))
+
+export const sendRedo = (id: number, base: number) =>
+  wanted<CharacterOut>(client.POST('/api/characters/{id}/redo', { ...at(id), body: { base } }))
+
+export const fetchMeasure = (id: number, revision: number, pose: string) =>
+  wanted<MeasureOut>(client.POST('/api/characters/{id}/measure', { ...at(id), body: { revision, pose, values: {} } }))
+
+export const fetchPull = (id: number, revision: number, part: string, vertex: number, values: Record<string, number>) =>
+  wanted<PullOut>(client.POST('/api/characters/{id}/pull', { ...at(id), body: { revision, part, vertex, values } }))
+
+export async function sendFile(file: File): Promise<ShelfEntry> {
+  const form = new FormData()
+  form.append('file', file)
+  const response = await fetch('/api/characters', { method: 'POST', body: form })
+  if (!response.ok) throw await refusal(response)
+  return (await response.json()) as ShelfEntry
+}

@@ -1,0 +1,96 @@
+import { decode } from '@msgpack/msgpack'
+import { refusal } from './client'
+
+/** One part as it is drawn: its triangles and colours, for the true mesh and for its subdivision. */
+export interface Drawable {
+  count: number
+  triangles: Uint32Array
+  colours: Float32Array | null
+  faceColours: Float32Array | null
+}
+
+export interface MeshPart extends Drawable {
+  name: string
+  kind: string
+  wires: Uint32Array
+  smooth: Drawable & { owners: Uint32Array }
+}
+
+export interface FramePart {
+  digest: number
+  points: Float32Array
+  normals: Float32Array
+}
+
+export interface Frame {
+  revision: number
+  parts: Record<string, FramePart>
+  bones: Float32Array
+  weights?: Record<string, { own: Float32Array; total: Float32Array }>
+}
+
+export interface FrameRequest {
+  revision: number
+  values: Record<string, number>
+  overdrive: boolean
+  smooth: boolean
+  weights_of: string | null
+  known: Record<string, number>
+}
+
+/** msgpack gives views at any offset; typed arrays need their own aligned copy. */
+const floats = (bytes: Uint8Array) => new Float32Array(bytes.slice().buffer)
+const whole = (bytes: Uint8Array) => new Uint32Array(bytes.slice().buffer)
+const maybe = (bytes: Uint8Array | null) => (bytes ? floats(bytes) : null)
+
+interface Raw {
+  [key: string]: unknown
+}
+
+function drawable(raw: Raw): Drawable {
+  return {
+    count: raw.count as number,
+    triangles: whole(raw.triangles as Uint8Array),
+    colours: maybe(raw.colours as Uint8Array | null),
+    faceColours: maybe(raw.faceColours as Uint8Array | null),
+  }
+}
+
+export async function fetchMeshes(id: number, revision: number): Promise<MeshPart[]> {
+  const response = await fetch(`/api/characters/${id}/meshes?revision=${revision}`)
+  if (!response.ok) throw await refusal(response)
+  const raw = decode(await response.arrayBuffer()) as { parts: Raw[] }
+  return raw.parts.map((part) => ({
+    ...drawable(part),
+    name: part.name as string,
+    kind: part.kind as string,
+    wires: whole(part.wires as Uint8Array),
+    smooth: { ...drawable(part.smooth as Raw), owners: whole((part.smooth as Raw).owners as Uint8Array) },
+  }))
+}
+
+export async function fetchFrame(id: number, request: FrameRequest): Promise<Frame> {
+  const response = await fetch(`/api/characters/${id}/frame`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(request),
+  })
+  if (!response.ok) throw await refusal(response)
+  const raw = decode(await response.arrayBuffer()) as {
+    revision: number
+    bones: Uint8Array
+    parts: Record<string, { digest: number; points: Uint8Array; normals: Uint8Array }>
+    weights?: Record<string, { own: Uint8Array; total: Uint8Array }>
+  }
+  const parts = Object.entries(raw.parts).map(([name, p]) => [
+    name,
+    { digest: p.digest, points: floats(p.points), normals: floats(p.normals) },
+  ])
+  const weights = raw.weights && Object.entries(raw.weights).map(([name, w]) => [name, { own: floats(w.own), total: floats(w.total) }])
+  return {
+    revision: raw.revision,
+    parts: Object.fromEntries(parts),
+    bones: floats(raw.bones),
+    weights: weights && Object.fromEntries(weights),
+  }
+}

@@ -1,0 +1,30 @@
+import './theme/fonts'
+import './theme/theme.css'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { App, ConfigProvider } from 'antd'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { createBrowserRouter, RouterProvider } from 'react-router-dom'
+import { Bench } from './shell/Bench'
+import { Shelf } from './shell/Shelf'
+import { antTheme } from './theme/tokens'
+
+const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: 1 } } })
+
+const router = createBrowserRouter([
+  { path: '/', element: <Shelf /> },
+  { path: '/characters/:id/:station', element: <Bench /> },
+  { path: '*', element: <Shelf /> },
+])
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <ConfigProvider theme={antTheme}>
+      <App style={{ height: '100%' }}>
+        <QueryClientProvider client={queries}>
+          <RouterProvider router={router} />
+        </QueryClientProvider>
+      </App>
+    </ConfigProvider>
+  </StrictMode>,
+)

@@ -1,0 +1,128 @@
+import { useQuery } from '@tanstack/react-query'
+import { Alert, Modal, Spin } from 'antd'
+import { useEffect, useMemo } from 'react'
+import { useParams, useSearchParams } from 'react-router-dom'
+import { fetchCharacter } from '../api/client'
+import { Stage } from '../stage/Stage'
+import { BindingPanel } from '../stations/binding/BindingPanel'
+import { Later } from '../stations/Later'
+import { PullList } from '../stations/PullList'
+import { STATIONS } from '../stations/stations'
+import { openFresh, useBench } from '../state/bench'
+import { useRedo, useUndo } from '../state/edits'
+import { KEYS, useKeys } from '../state/keys'
+import { useMeasuring } from '../state/measuring'
+import type { CharacterOut } from '../api/client'
+import { Mark } from './Mark'
+import { PoseStrip } from './PoseStrip'
+import { Rail } from './Rail'
+import { SeamList } from './SeamList'
+import { TopBar } from './TopBar'
+
+/** Loads the character of the address, then shows the bench. */
+export function Bench() {
+  const { id } = useParams()
+  const { data, error } = useQuery({ queryKey: ['character', Number(id)], queryFn: () => fetchCharacter(Number(id)) })
+  useEffect(() => openFresh, [id])
+  useEffect(() => {
+    if (data) useBench.setState({ character: data })
+  }, [data])
+  if (error)
+    return (
+      <div style={{ padding: 40 }}>
+        <Mark />
+        <Alert style={{ marginTop: 20 }} type="error" title={error.message} />
+      </div>
+    )
+  if (!data) return <Spin style={{ marginTop: 160, width: '100%' }} />
+  return <Open character={data} />
+}
+
+function Open({ character }: { character: CharacterOut }) {
+  const { station: key } = useParams()
+  const bareStage = useBench((s) => s.bareStage)
+  const station = STATIONS.find((s) => s.key === key) ?? STATIONS[2]!
+  const undo = useUndo(character)
+  const redo = useRedo(character)
+  const keys = useMemo(
+    () => ({
+      undo: () => character.can_undo && undo.mutate(undefined),
+      redo: () => character.can_redo && redo.mutate(undefined),
+    }),
+    [character, undo, redo],
+  )
+  useKeys(keys.undo, keys.redo)
+  useMeasuring(character)
+  useAddress()
+  return (
+    <main className={`bench ${bareStage ? 'bare-stage' : ''}`}>
+      <div className="corner">
+        <Mark />
+      </div>
+      <TopBar character={character} onUndo={keys.undo} onRedo={keys.redo} />
+      <div className="left">
+        <Rail character={character} current={station.key} />
+        <SeamList character={character} />
+      </div>
+      <div className="middle">
+        <Stage character={character} />
+      </div>
+      <div className="right">
+        {station.key === 'binding' ? (
+          <BindingPanel character={character} />
+        ) : (
+          <>
+            <Later station={station} />
+            <PullList character={character} />
+          </>
+        )}
+      </div>
+      <PoseStrip character={character} />
+      <Keys />
+    </main>
+  )
+}
+
+/** Pose and seam stand in the address, so that reload, back and forward keep the place. */
+function useAddress() {
+  const [search, setSearch] = useSearchParams()
+  const pose = useBench((s) => s.pose)
+  const seam = useBench((s) => s.seam)
+  const ready = useBench((s) => s.character !== null)
+  useEffect(() => {
+    if (!ready) return
+    const wanted = search.get('pose')
+    if (wanted && wanted !== useBench.getState().pose) useBench.getState().goToPose(wanted)
+    useBench.setState({ seam: search.get('seam') })
+    // only when the place changes from outside: on load, back and forward
+  }, [ready, search])
+  useEffect(() => {
+    if (!ready) return
+    const next = new URLSearchParams()
+    if (pose) next.set('pose', pose)
+    if (seam) next.set('seam', seam)
+    if (next.toString() !== window.location.search.slice(1)) setSearch(next, { replace: true })
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [ready, pose, seam])
+}
+
+function Keys() {
+  const open = useBench((s) => s.keysOpen)
+  const set = useBench((s) => s.set)
+  return (
+    <Modal open={open} title="Keys" footer={null} onCancel={() => set({ keysOpen: false })} width={420}>
+      <table>
+        <tbody>
+          {KEYS.map((k) => (
+            <tr key={k.keys}>
+              <td className="num" style={{ paddingRight: 20, whiteSpace: 'nowrap' }}>
+                {k.keys}
+              </td>
+              <td>{k.does}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Modal>
+  )
+}

@@ -1,0 +1,52 @@
+import { useNavigate } from 'react-router-dom'
+import type { CharacterOut } from '../api/client'
+import { STATIONS } from '../stations/stations'
+import { stationOf, useFindings } from '../state/findings'
+
+const ROW = 25
+
+/** Counts of findings by the station that can repair them. */
+export function countByStation(character: CharacterOut, seams: string[]): Record<string, number> {
+  const counts: Record<string, number> = {}
+  for (const name of seams) {
+    const seam = character.seams.find((s) => s.name === name)
+    if (seam) counts[stationOf(seam)] = (counts[stationOf(seam)] ?? 0) + 1
+  }
+  return counts
+}
+
+/** The stations on their thread: dashed, with a knot each; red and counted where findings wait. */
+export function Rail({ character, current }: { character: CharacterOut; current: string }) {
+  const navigate = useNavigate()
+  const counts = countByStation(character, useFindings().map((f) => f.seam))
+  const built = (key: string) => key === 'binding'
+  return (
+    <nav className="rail" aria-label="Stations">
+      <svg width="34" height={STATIONS.length * ROW} aria-hidden>
+        <line x1="23" x2="23" y1="4" y2={STATIONS.length * ROW - 4} stroke="var(--quiet)" strokeWidth="1.5" strokeDasharray="7 4" />
+        {STATIONS.map((s, k) => {
+          const found = counts[s.key] ?? 0
+          const colour = found ? 'var(--madder)' : built(s.key) ? 'var(--spruce)' : 'var(--quiet)'
+          const filled = built(s.key) && !found
+          return (
+            <g key={s.key}>
+              <circle cx="23" cy={k * ROW + ROW / 2} r="5" fill={filled ? colour : 'var(--paper)'} stroke={colour} strokeWidth="2" />
+              {current === s.key && <circle cx="23" cy={k * ROW + ROW / 2} r="1.8" fill={filled ? 'var(--paper)' : colour} />}
+            </g>
+          )
+        })}
+      </svg>
+      {STATIONS.map((s) => (
+        <button
+          key={s.key}
+          className="bare"
+          aria-current={current === s.key ? 'page' : undefined}
+          onClick={() => navigate(`/characters/${character.id}/${s.key}${window.location.search}`)}
+        >
+          {s.label}
+          {counts[s.key] ? <b title={`${counts[s.key]} findings`}>{counts[s.key]}</b> : null}
+        </button>
+      ))}
+    </nav>
+  )
+}

@@ -1,0 +1,99 @@
+import { useMemo, useState } from 'react'
+import { useNavigate } from 'react-router-dom'
+import type { CharacterOut, MeasureOut, Reading, Seam } from '../api/client'
+import { useBench } from '../state/bench'
+import { gaugeValue, stationOf } from '../state/findings'
+import { SeamGauge } from '../ui/SeamGauge'
+
+const REGIONS = [
+  { key: 'eyes', label: 'Eyes' },
+  { key: 'mouth', label: 'Mouth' },
+  { key: 'inside', label: 'Inside the mouth' },
+] as const
+
+interface Row {
+  seam: Seam
+  readings: { pose: string; reading: Reading }[]
+  worst: { pose: string; reading: Reading } | undefined
+}
+
+function rowsOf(character: CharacterOut, reports: Record<string, MeasureOut>): Row[] {
+  return character.seams.map((seam) => {
+    const readings = character.poses.flatMap((p) => {
+      const reading = reports[p.name]?.readings.find((r) => r.seam === seam.name)
+      return reading ? [{ pose: p.name, reading }] : []
+    })
+    const worst = readings.reduce<Row['worst']>((a, b) => (!a || (b.reading.excess ?? 0) > (a.reading.excess ?? 0) ? b : a), undefined)
+    return { seam, readings, worst }
+  })
+}
+
+const excess = (row: Row) => row.worst?.reading.excess ?? 0
+
+/** Worst value of a seam as one number with its sign: minus is overlap, plus is gap; lag has none. */
+function said(row: Row): string {
+  if (!row.worst) return '…'
+  const value = gaugeValue(row.worst.reading)
+  if (row.seam.kind === 'follow') return Math.abs(value) < 0.005 ? '0.00' : `lag ${value.toFixed(value >= 10 ? 1 : 2)}`
+  return `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(2)}`
+}
+
+/** Every seam with its gauge, by region, the worst first. */
+export function SeamList({ character }: { character: CharacterOut }) {
+  const reports = useBench((s) => s.reports)
+  const rows = useMemo(() => rowsOf(character, reports), [character, reports])
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set())
+  const fold = (key: string) => {
+    const next = new Set(folded)
+    if (!next.delete(key)) next.add(key)
+    setFolded(next)
+  }
+  const groups = REGIONS.map((region) => {
+    const own = rows.filter((r) => r.seam.region === region.key).sort((a, b) => excess(b) - excess(a))
+    return { ...region, rows: own, worst: own[0] ? excess(own[0]) : 0 }
+  }).sort((a, b) => b.worst - a.worst)
+  return (
+    <section className="seams" aria-label="Seams">
+      <h3>Seams</h3>
+      {groups.map((group) => (
+        <div key={group.key}>
+          <button className="bare seam-group" aria-expanded={!folded.has(group.key)} onClick={() => fold(group.key)}>
+            <span aria-hidden>{folded.has(group.key) ? '▸' : '▾'}</span> {group.label}
+            {folded.has(group.key) && group.rows[0] && (
+              <span className={`num ${group.worst > 1 ? 'madder' : ''}`}>{said(group.rows[0])}</span>
+            )}
+          </button>
+          {!folded.has(group.key) && group.rows.map((row) => <SeamRow key={row.seam.name} character={character} row={row} />)}
+        </div>
+      ))}
+    </section>
+  )
+}
+
+function SeamRow({ character, row }: { character: CharacterOut; row: Row }) {
+  const navigate = useNavigate()
+  const open = useBench((s) => s.seam === row.seam.name)
+  const present = useBench((s) => s.pose)
+  const { seam, worst } = row
+  const over = excess(row) > 1
+  const limits = seam.limits
+  const band: [number, number] =
+    seam.kind === 'follow' ? [0, limits.lag ?? 0] : [limits.overlap ?? 0, worst?.reading.gap_limit ?? limits.gap ?? limits.closed_gap ?? 0]
+  const ticks = row.readings.map(({ pose, reading }) => ({ pose, value: gaugeValue(reading), over: (reading.excess ?? 0) > 1 }))
+  const goThere = () => {
+    const s = useBench.getState()
+    if (worst) s.goToPose(worst.pose)
+    const point = worst?.reading.worst?.point as [number, number, number] | undefined
+    s.set({ seam: seam.name, selectedPart: seam.probe, ...(point ? { look: { point, times: (s.look?.times ?? 0) + 1 } } : {}) })
+    if (over) navigate(`/characters/${character.id}/${stationOf(seam)}?pose=${worst?.pose}&seam=${seam.name}`)
+  }
+  return (
+    <button className={`bare seam-row ${open ? 'open' : ''}`} onClick={goThere} data-seam={seam.name}>
+      <span>
+        <span>{seam.label}</span>
+        <span className={`num ${over ? 'madder' : 'quiet'}`}>{said(row)}</span>
+      </span>
+      <SeamGauge follow={seam.kind === 'follow'} ticks={ticks} present={present} band={band} label={`${seam.label}: ${said(row)} mm at worst`} />
+    </button>
+  )
+}

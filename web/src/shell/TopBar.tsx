@@ -1,0 +1,71 @@
+import { Button, Dropdown, Popover } from 'antd'
+import type { CharacterOut } from '../api/client'
+import { useBench } from '../state/bench'
+
+interface Props {
+  character: CharacterOut
+  onUndo: () => void
+  onRedo: () => void
+}
+
+/** Who is on the bench, at which revision; undo, redo; what is going on; files out. */
+export function TopBar({ character, onUndo, onRedo }: Props) {
+  const measured = useBench((s) => s.measured)
+  const set = useBench((s) => s.set)
+  const poses = character.poses.length
+  const files = [
+    { key: 'glb', label: <a href={`/api/characters/${character.id}/export.glb`}>GLB with range of motion</a> },
+    { key: 'seam', label: <a href={`/api/characters/${character.id}/export.seam`}>Character file</a> },
+  ]
+  return (
+    <div className="top">
+      <h1 style={{ fontSize: 15 }}>{character.name}</h1>
+      <span className="quiet">{character.story}</span>
+      <Popover trigger="click" placement="bottomLeft" content={<Revisions character={character} />}>
+        <button className="bare pill num" title="History">
+          rev {character.revision.number} · {character.revision.text}
+        </button>
+      </Popover>
+      <Button size="small" aria-label="Undo" title="Undo (Ctrl+Z)" disabled={!character.can_undo} onClick={onUndo}>
+        ↶
+      </Button>
+      <Button size="small" aria-label="Redo" title="Redo (Ctrl+Shift+Z)" disabled={!character.can_redo} onClick={onRedo}>
+        ↷
+      </Button>
+      <span style={{ flex: 1 }} />
+      <span className="pill" role="status" data-measured={measured >= poses}>
+        {measured < poses ? (
+          <>
+            measuring poses{' '}
+            <span className="num quiet">
+              {measured}/{poses}
+            </span>
+          </>
+        ) : (
+          <>
+            <span className="num">{poses}</span> poses measured
+          </>
+        )}
+      </span>
+      <Dropdown menu={{ items: files }} trigger={['click']}>
+        <Button size="small">Export</Button>
+      </Dropdown>
+      <Button size="small" aria-label="Keys" onClick={() => set({ keysOpen: true })}>
+        ?
+      </Button>
+    </div>
+  )
+}
+
+function Revisions({ character }: { character: CharacterOut }) {
+  return (
+    <ol className="plain-list" style={{ maxHeight: 320, overflowY: 'auto', maxWidth: 380 }}>
+      {character.history.map((r) => (
+        <li key={r.number} style={{ padding: '2px 0', fontWeight: r.number === character.revision.number ? 650 : 400 }}>
+          <span className="num quiet">{r.number}</span> {r.text}
+          {r.parent != null && r.parent !== r.number - 1 && <span className="quiet num"> from {r.parent}</span>}
+        </li>
+      ))}
+    </ol>
+  )
+}

@@ -1,0 +1,62 @@
+import { Select } from 'antd'
+import type { CharacterOut } from '../api/client'
+import { useBench, type Display } from '../state/bench'
+import { VIEWS } from './views'
+
+export function ViewChips() {
+  const view = useBench((s) => s.view)
+  const set = useBench((s) => s.set)
+  return (
+    <div className="chips views" role="toolbar" aria-label="Views">
+      {VIEWS.map(({ name, label }) => (
+        <button key={name} className="chip" aria-pressed={view === name} onClick={() => set({ view: name })}>
+          {label}
+        </button>
+      ))}
+    </div>
+  )
+}
+
+const CHIPS: { name: keyof Display; label: string; title: string }[] = [
+  { name: 'wires', label: 'Wires', title: 'Edges of the true mesh (D)' },
+  { name: 'weights', label: 'Weights', title: 'How much the bone carries of each vertex (W)' },
+  { name: 'bones', label: 'Bones', title: 'Bones over the surface (B)' },
+  { name: 'seeThrough', label: 'See-through', title: 'Look through skin and hair (X)' },
+  { name: 'smooth', label: 'Smooth view', title: 'The subdivided surface; what is measured is the true mesh' },
+  { name: 'dark', label: 'Dark ground', title: 'A dark ground for the stage' },
+]
+
+export function DisplayChips({ character }: { character: CharacterOut }) {
+  const display = useBench((s) => s.display)
+  const bone = useBench((s) => s.weightBone)
+  const partsOpen = useBench((s) => s.partsOpen)
+  const controlsOpen = useBench((s) => s.controlsOpen)
+  const set = useBench((s) => s.set)
+  const toggle = useBench((s) => s.toggle)
+  const carriers = new Set(character.parts.flatMap((p) => p.influences.map((i) => i.bone)))
+  return (
+    <div className="chips display" role="toolbar" aria-label="Display">
+      {CHIPS.map(({ name, label, title }) => (
+        <button key={name} className="chip" aria-pressed={display[name]} title={title} onClick={() => toggle(name)}>
+          {label}
+        </button>
+      ))}
+      <button className="chip" aria-pressed={partsOpen} onClick={() => set({ partsOpen: !partsOpen })}>
+        Parts
+      </button>
+      <button className="chip" aria-pressed={controlsOpen} onClick={() => set({ controlsOpen: !controlsOpen })}>
+        Controls
+      </button>
+      {display.weights && (
+        <Select
+          size="small"
+          aria-label="Bone whose weights are shown"
+          value={bone}
+          popupMatchSelectWidth={false}
+          onChange={(weightBone) => set({ weightBone })}
+          options={character.bones.filter((b) => carriers.has(b.name)).map((b) => ({ value: b.name, label: b.label }))}
+        />
+      )}
+    </div>
+  )
+}

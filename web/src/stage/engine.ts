@@ -1,0 +1,221 @@
+import * as THREE from 'three'
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
+import type { Frame, MeshPart } from '../api/frames'
+import { tokens } from '../theme/tokens'
+import { BonesView } from './bonesView'
+import { light } from './lighting'
+import { PartView } from './partView'
+import type { View } from './views'
+
+const FLIGHT = 260 // ms a camera flight takes
+export const THUMB = { width: 184, height: 156 }
+
+/** What the stage shows beside the posed points. */
+export interface Shown {
+  smooth: boolean
+  wires: boolean
+  weights: boolean
+  bones: boolean
+  seeThrough: boolean
+  dark: boolean
+  visible: (part: string) => boolean
+}
+
+export interface Hit {
+  part: string
+  vertex: number
+}
+
+/** Draws the points it is given. It does not skin, blend or measure. Renders only when something changed. */
+export class StageEngine {
+  private readonly renderer: THREE.WebGLRenderer
+  private readonly scene = new THREE.Scene()
+  private readonly camera = new THREE.PerspectiveCamera(24, 1, 0.5, 300)
+  private readonly controls: OrbitControls
+  private readonly bones = new BonesView()
+  private readonly uniforms = { uWeights: { value: 0 } }
+  private readonly marker: THREE.Mesh
+  private parts = new Map<string, PartView>()
+  private waiting = 0
+  private flight: { from: THREE.Vector3[]; to: THREE.Vector3[]; start: number } | null = null
+  private smooth: boolean | null = null
+  private watcher: (() => void) | null = null
+
+  constructor(private readonly canvas: HTMLCanvasElement) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true })
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2))
+    light(this.scene, this.renderer)
+    this.controls = new OrbitControls(this.camera, canvas)
+    this.controls.enableDamping = false
+    this.controls.minDistance = 6
+    this.controls.maxDistance = 200
+    this.controls.addEventListener('change', () => this.draw())
+    this.marker = new THREE.Mesh(
+      new THREE.SphereGeometry(1, 16, 12),
+      new THREE.MeshBasicMaterial({ color: tokens.card, depthTest: false, transparent: true }),
+    )
+    this.marker.renderOrder = 20
+    this.marker.visible = false
+    this.scene.add(this.bones.group, this.marker)
+  }
+
+  load(parts: MeshPart[]) {
+    for (const view of this.parts.values()) {
+      this.scene.remove(view.mesh, view.wires)
+      view.dispose()
+    }
+    this.parts = new Map(parts.map((p) => [p.name, new PartView(p, this.uniforms)]))
+    for (const view of this.parts.values()) this.scene.add(view.mesh, view.wires)
+    this.smooth = null
+  }
+
+  /** Digests of what is on the stage, so that the server leaves it out of the next frame. */
+  known(smooth: boolean): Record<string, number> {
+    if (this.smooth !== smooth) return {}
+    return Object.fromEntries([...this.parts].filter(([, v]) => v.digest !== null).map(([name, v]) => [name, v.digest as number]))
+  }
+
+  apply(frame: Frame, smooth: boolean) {
+    this.smooth = smooth
+    for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, smooth)
+    for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
+    this.bones.pose(frame.bones)
+    this.renderer.shadowMap.needsUpdate = true
+    this.draw()
+  }
+
+  show(shown: Shown) {
+    this.scene.background = new THREE.Color(shown.dark ? tokens.stageDark : tokens.stage)
+    this.uniforms.uWeights.value = shown.weights ? 1 : 0
+    this.bones.group.visible = shown.bones
+    for (const [name, view] of this.parts) {
+      view.mesh.visible = shown.visible(name)
+      view.wires.visible = shown.wires && view.mesh.visible
+      view.seeThrough(shown.seeThrough && (view.part.kind === 'skin' || view.part.kind === 'hair'))
+    }
+    this.renderer.shadowMap.needsUpdate = true
+    this.draw()
+  }
+
+  mark(point: [number, number, number] | null) {
+    this.marker.visible = point !== null
+    if (point) this.marker.position.fromArray(point)
+    this.draw()
+  }
+
+  /** Call `watcher` after each picture drawn, until the returned function is called. */
+  watch(watcher: () => void): () => void {
+    this.watcher = watcher
+    this.draw()
+    return () => {
+      this.watcher = null
+    }
+  }
+
+  /** Where a point of the head is on the canvas, in CSS pixels; null behind the camera. */
+  project(point: [number, number, number]): { x: number; y: number } | null {
+    const p = new THREE.Vector3().fromArray(point).project(this.camera)
+    if (p.z > 1) return null
+    return { x: ((p.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - p.y) / 2) * this.canvas.clientHeight }
+  }
+
+  fly(view: View, at_once = false) {
+    const azimuth = THREE.MathUtils.degToRad(view.azimuth)
+    const elevation = THREE.MathUtils.degToRad(view.elevation)
+    const target = new THREE.Vector3().fromArray(view.target)
+    const arm = new THREE.Vector3(
+      Math.sin(azimuth) * Math.cos(elevation), Math.sin(elevation), Math.cos(azimuth) * Math.cos(elevation),
+    ).multiplyScalar(view.distance)
+    this.flyTo(target.clone().add(arm), target, at_once)
+  }
+
+  /** Look at a point from where the camera stands, closer. */
+  frame(point: [number, number, number], distance: number) {
+    const target = new THREE.Vector3().fromArray(point)
+    const arm = this.camera.position.clone().sub(this.controls.target).setLength(distance)
+    this.flyTo(target.clone().add(arm), target, false)
+  }
+
+  pick(x: number, y: number): Hit | null {
+    const ray = new THREE.Raycaster()
+    const at = new THREE.Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2)
+    ray.setFromCamera(at, this.camera)
+    const meshes = [...this.parts.values()].filter((v) => v.mesh.visible && !(v.mesh.material as THREE.Material).transparent).map((v) => v.mesh)
+    const hit = ray.intersectObjects(meshes, false)[0]
+    if (!hit || hit.faceIndex == null) return null
+    const view = hit.object.userData.view as PartView
+    return { part: view.part.name, vertex: view.vertexAt(hit.faceIndex, hit.point) }
+  }
+
+  resize() {
+    const { clientWidth, clientHeight } = this.canvas
+    if (!clientWidth || !clientHeight) return
+    this.renderer.setSize(clientWidth, clientHeight, false)
+    this.camera.aspect = clientWidth / clientHeight
+    this.camera.updateProjectionMatrix()
+    this.draw()
+  }
+
+  draw() {
+    if (this.waiting) return
+    this.waiting = requestAnimationFrame(() => {
+      this.waiting = 0
+      this.step()
+      const distance = this.camera.position.distanceTo(this.marker.position)
+      this.marker.scale.setScalar(distance * 0.0028)
+      this.renderer.render(this.scene, this.camera)
+      this.watcher?.()
+    })
+  }
+
+  /** A small picture of what is on the stage, from a view of its own. */
+  picture(view: View, width = THUMB.width, height = THUMB.height): string {
+    const camera = this.camera.clone()
+    const keep = { w: this.canvas.clientWidth, h: this.canvas.clientHeight, ratio: this.renderer.getPixelRatio() }
+    const azimuth = THREE.MathUtils.degToRad(view.azimuth)
+    const target = new THREE.Vector3().fromArray(view.target)
+    camera.position.set(Math.sin(azimuth) * view.distance, view.distance * 0.05, Math.cos(azimuth) * view.distance).add(target)
+    camera.lookAt(target)
+    camera.aspect = width / height
+    camera.updateProjectionMatrix()
+    this.renderer.setPixelRatio(1)
+    this.renderer.setSize(width, height, false)
+    this.renderer.shadowMap.needsUpdate = true
+    this.renderer.render(this.scene, camera)
+    const picture = this.canvas.toDataURL('image/jpeg', 0.9)
+    this.renderer.setPixelRatio(keep.ratio)
+    this.renderer.setSize(keep.w, keep.h, false)
+    this.draw()
+    return picture
+  }
+
+  dispose() {
+    cancelAnimationFrame(this.waiting)
+    this.controls.dispose()
+    for (const view of this.parts.values()) view.dispose()
+    this.renderer.dispose()
+  }
+
+  private flyTo(position: THREE.Vector3, target: THREE.Vector3, at_once: boolean) {
+    this.flight = {
+      from: [this.camera.position.clone(), this.controls.target.clone()],
+      to: [position, target],
+      start: at_once ? -Infinity : performance.now(),
+    }
+    this.draw()
+  }
+
+  private step() {
+    if (!this.flight) return
+    const { from, to, start } = this.flight
+    const t = Math.min(1, (performance.now() - start) / FLIGHT)
+    const eased = t * t * (3 - 2 * t)
+    this.camera.position.lerpVectors(from[0]!, to[0]!, eased)
+    this.controls.target.lerpVectors(from[1]!, to[1]!, eased)
+    this.camera.lookAt(this.controls.target)
+    if (t >= 1) {
+      this.flight = null
+      this.controls.update()
+    } else this.draw()
+  }
+}

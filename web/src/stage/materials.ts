@@ -1,0 +1,68 @@
+import * as THREE from 'three'
+import { tokens } from '../theme/tokens'
+
+/** Roughness and sheen by kind of part; values that flatter the puppets. */
+const LOOKS: Record<string, { roughness: number; clearcoat?: number; sheen?: number; both?: boolean }> = {
+  skin: { roughness: 0.52, sheen: 0.35 },
+  eye: { roughness: 0.08, clearcoat: 1 },
+  hair: { roughness: 0.5 },
+  whiskers: { roughness: 0.5 },
+  'teeth upper': { roughness: 0.2 },
+  'teeth lower': { roughness: 0.2 },
+  tongue: { roughness: 0.4 },
+  lash: { roughness: 0.8, both: true },
+  brow: { roughness: 0.7 },
+}
+
+export interface WeightUniforms {
+  uWeights: { value: number }
+}
+
+/** A lit material that can also show weights: a ramp from bare skin over straw and moss to deep spruce, with contour lines. */
+export function partMaterial(kind: string, uniforms: WeightUniforms): THREE.MeshPhysicalMaterial {
+  const look = LOOKS[kind] ?? { roughness: 0.6 }
+  const material = new THREE.MeshPhysicalMaterial({
+    vertexColors: true,
+    roughness: look.roughness,
+    clearcoat: look.clearcoat ?? 0,
+    clearcoatRoughness: 0.03,
+    sheen: look.sheen ?? 0,
+    sheenColor: new THREE.Color(0.9, 0.45, 0.35),
+    sheenRoughness: 0.5,
+    side: look.both ? THREE.DoubleSide : THREE.FrontSide,
+    polygonOffset: true,
+    polygonOffsetFactor: 1,
+    polygonOffsetUnits: 1,
+  })
+  material.onBeforeCompile = (shader) => {
+    shader.uniforms.uWeights = uniforms.uWeights
+    shader.vertexShader = shader.vertexShader
+      .replace('#include <common>', '#include <common>\nattribute vec2 weight;\nvarying vec2 vWeight;')
+      .replace('#include <begin_vertex>', '#include <begin_vertex>\nvWeight = weight;')
+    shader.fragmentShader = shader.fragmentShader
+      .replace('#include <common>', `#include <common>\nuniform float uWeights;\nvarying vec2 vWeight;\n${RAMP}`)
+      .replace('#include <color_fragment>', '#include <color_fragment>\nif (uWeights > 0.5) diffuseColor.rgb = weightColour(diffuseColor.rgb, vWeight);')
+  }
+  return material
+}
+
+const linear = (hex: string) => {
+  const c = new THREE.Color(hex)
+  return `vec3(${c.r.toFixed(4)}, ${c.g.toFixed(4)}, ${c.b.toFixed(4)})`
+}
+
+/** x = weight of the bone, y = total. Totals other than 1 are hatched in saffron, so that they show without colour sight too. */
+const RAMP = `
+vec3 weightColour(vec3 skin, vec2 weight) {
+  float w = clamp(weight.x, 0.0, 1.0);
+  vec3 bare = mix(skin, ${linear('#EADCC6')}, 0.8);
+  vec3 c = mix(bare, ${linear('#D9C06A')}, smoothstep(0.0, 0.30, w));
+  c = mix(c, ${linear('#7E9A55')}, smoothstep(0.30, 0.62, w));
+  c = mix(c, ${linear('#17493F')}, smoothstep(0.62, 1.0, w));
+  float d = max(fwidth(w), 1e-4);
+  float contour = 0.0;
+  for (int k = 1; k < 4; k++) contour = max(contour, 1.0 - smoothstep(0.6, 1.4, abs(w - 0.25 * float(k)) / d));
+  if (d < 0.2) c = mix(c, ${linear('#22302E')}, contour * 0.75);
+  if (abs(weight.y - 1.0) > 0.002 && fract((gl_FragCoord.x + gl_FragCoord.y) / 9.0) < 0.34) c = ${linear(tokens.saffron)};
+  return c;
+}`

@@ -1,0 +1,123 @@
+import * as THREE from 'three'
+import type { Drawable, FramePart, MeshPart } from '../api/frames'
+import { partMaterial, type WeightUniforms } from './materials'
+
+const toLinear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)
+
+/** One of the two meshes of a part. Colours per polygon need corners of their own; everything else shares vertices. */
+class Surface {
+  readonly geometry = new THREE.BufferGeometry()
+  private readonly split: boolean
+
+  constructor(readonly drawn: Drawable) {
+    this.split = drawn.faceColours !== null
+    const count = this.split ? drawn.triangles.length : drawn.count
+    for (const [name, width] of [['position', 3], ['normal', 3], ['color', 3], ['weight', 2]] as const)
+      this.geometry.setAttribute(name, new THREE.BufferAttribute(new Float32Array(count * width), width))
+    if (!this.split) this.geometry.setIndex(new THREE.BufferAttribute(drawn.triangles, 1))
+    const colour = this.attribute('color')
+    for (let i = 0; i < count; i++)
+      for (let k = 0; k < 3; k++) {
+        const source = this.split ? drawn.faceColours?.[Math.floor(i / 3) * 3 + k] : drawn.colours?.[i * 3 + k]
+        colour[i * 3 + k] = toLinear(source ?? 0.8)
+      }
+  }
+
+  pose(part: FramePart) {
+    this.copy('position', part.points)
+    this.copy('normal', part.normals)
+    this.geometry.computeBoundingSphere()
+  }
+
+  weigh(own: Float32Array, total: Float32Array) {
+    const target = this.attribute('weight')
+    const { triangles, count } = this.drawn
+    const corners = this.split ? triangles.length : count
+    for (let i = 0; i < corners; i++) {
+      const v = this.split ? triangles[i]! : i
+      target[i * 2] = own[v]!
+      target[i * 2 + 1] = total[v]!
+    }
+    this.geometry.getAttribute('weight').needsUpdate = true
+  }
+
+  private attribute(name: string) {
+    return this.geometry.getAttribute(name).array as Float32Array
+  }
+
+  private copy(name: string, source: Float32Array) {
+    const target = this.attribute(name)
+    if (this.split) {
+      const { triangles } = this.drawn
+      for (let i = 0; i < triangles.length; i++) for (let k = 0; k < 3; k++) target[i * 3 + k] = source[triangles[i]! * 3 + k]!
+    } else target.set(source)
+    this.geometry.getAttribute(name).needsUpdate = true
+  }
+}
+
+/** A part on the stage: its true mesh with wires, and its subdivision. */
+export class PartView {
+  readonly mesh: THREE.Mesh
+  readonly wires: THREE.LineSegments
+  digest: number | null = null
+  private readonly coarse: Surface
+  private readonly fine: Surface
+  private smooth = false
+
+  constructor(readonly part: MeshPart, uniforms: WeightUniforms) {
+    this.coarse = new Surface(part)
+    this.fine = new Surface(part.smooth)
+    this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, uniforms))
+    this.mesh.castShadow = this.mesh.receiveShadow = true
+    this.mesh.userData = { view: this }
+    const lines = new THREE.BufferGeometry()
+    lines.setAttribute('position', new THREE.BufferAttribute(new Float32Array(part.count * 3), 3))
+    lines.setIndex(new THREE.BufferAttribute(part.wires, 1))
+    const ink = part.kind === 'skin' ? 0x22302e : 0x6b3a2a
+    this.wires = new THREE.LineSegments(lines, new THREE.LineBasicMaterial({ color: ink, transparent: true, opacity: 0.7 }))
+    this.wires.visible = false
+  }
+
+  pose(frame: FramePart, smooth: boolean) {
+    this.smooth = smooth
+    const surface = smooth ? this.fine : this.coarse
+    surface.pose(frame)
+    this.mesh.geometry = surface.geometry
+    if (!smooth) {
+      const target = this.wires.geometry.getAttribute('position')
+      ;(target.array as Float32Array).set(frame.points)
+      target.needsUpdate = true
+      this.wires.geometry.computeBoundingSphere()
+    }
+    this.digest = frame.digest
+  }
+
+  weigh(own: Float32Array, total: Float32Array) {
+    const surface = own.length === this.fine.drawn.count ? this.fine : this.coarse
+    surface.weigh(own, total)
+  }
+
+  /** The true vertex nearest to a hit on triangle `face`. */
+  vertexAt(face: number, point: THREE.Vector3): number {
+    if (this.smooth) return this.part.smooth.owners[face >> 1] ?? 0
+    const corners = [0, 1, 2].map((k) => this.part.triangles[face * 3 + k]!)
+    const wires = this.wires.geometry.getAttribute('position') as THREE.BufferAttribute
+    const far = (v: number) => new THREE.Vector3().fromBufferAttribute(wires, v).distanceToSquared(point)
+    return corners.reduce((best, v) => (far(v) < far(best) ? v : best))
+  }
+
+  seeThrough(on: boolean) {
+    const material = this.mesh.material as THREE.MeshPhysicalMaterial
+    material.transparent = on
+    material.opacity = on ? 0.28 : 1
+    material.depthWrite = !on
+    material.needsUpdate = true
+  }
+
+  dispose() {
+    for (const surface of [this.coarse, this.fine]) surface.geometry.dispose()
+    this.wires.geometry.dispose()
+    ;(this.mesh.material as THREE.Material).dispose()
+    ;(this.wires.material as THREE.Material).dispose()
+  }
+}

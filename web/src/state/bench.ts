@@ -1,0 +1,106 @@
+import { create } from 'zustand'
+import type { CharacterOut, MeasureOut } from '../api/client'
+
+export type ViewName = 'front' | 'three-quarter' | 'side' | 'under-chin' | 'eye-l' | 'eye-r' | 'mouth' | 'inside'
+
+export interface Display {
+  wires: boolean
+  weights: boolean
+  bones: boolean
+  seeThrough: boolean
+  smooth: boolean
+  dark: boolean
+}
+
+export interface Pick {
+  part: string
+  vertex: number
+}
+
+export interface BenchState {
+  character: CharacterOut | null
+  /** Control values away from rest, as dragged. A pose of the strip fills them in. */
+  values: Record<string, number>
+  pose: string | null
+  strength: number
+  holdNeutral: boolean
+  display: Display
+  weightBone: string
+  view: ViewName
+  /** A point to look at, counted up so that the same place can be framed again. */
+  look: { point: [number, number, number]; times: number } | null
+  hidden: ReadonlySet<string>
+  isolated: string | null
+  pick: Pick | null
+  selectedPart: string | null
+  seam: string | null
+  reports: Record<string, MeasureOut>
+  measured: number
+  thumbnails: Record<string, string>
+  controlsOpen: boolean
+  partsOpen: boolean
+  keysOpen: boolean
+  bareStage: boolean
+  set: (changes: Partial<BenchState>) => void
+  toggle: (name: keyof Display) => void
+  drag: (control: string, value: number) => void
+  goToPose: (name: string) => void
+  setStrength: (strength: number) => void
+}
+
+const FRESH = {
+  values: {},
+  pose: 'neutral',
+  strength: 1,
+  holdNeutral: false,
+  look: null,
+  hidden: new Set<string>(),
+  isolated: null,
+  pick: null,
+  selectedPart: null,
+  seam: null,
+  reports: {},
+  measured: 0,
+  thumbnails: {},
+  partsOpen: false,
+  keysOpen: false,
+  bareStage: false,
+}
+
+export const useBench = create<BenchState>((set, get) => ({
+  character: null,
+  ...FRESH,
+  view: 'three-quarter',
+  display: { wires: false, weights: false, bones: false, seeThrough: false, smooth: true, dark: false },
+  weightBone: 'jaw',
+  controlsOpen: true,
+  set: (changes) => set(changes),
+  toggle: (name) => {
+    const display = { ...get().display, [name]: !get().display[name] }
+    // what is rigged and measured is the true mesh: wires show it, so the smooth view steps back
+    if (name === 'wires' && display.wires) display.smooth = false
+    if (name === 'smooth' && display.smooth) display.wires = false
+    set({ display })
+  },
+  drag: (control, value) => set({ values: { ...get().values, [control]: value }, pose: null, strength: 1 }),
+  goToPose: (name) => {
+    const pose = get().character?.poses.find((p) => p.name === name)
+    if (pose) set({ pose: name, strength: 1, values: { ...pose.values } })
+  },
+  setStrength: (strength) => {
+    const { character, pose } = get()
+    const found = character?.poses.find((p) => p.name === pose)
+    if (!character || !found) return
+    const scaled = Object.entries(found.values).map(([name, value]) => {
+      const rest = character.controls.find((c) => c.name === name)?.rest ?? 0
+      return [name, rest + (value - rest) * strength]
+    })
+    set({ strength, values: Object.fromEntries(scaled) as Record<string, number> })
+  },
+}))
+
+/** Forget everything about the character that was open. */
+export const openFresh = () => useBench.setState({ character: null, ...FRESH })
+
+/** Control values to draw: at rest while neutral is held. */
+export const shownValues = (s: BenchState) => (s.holdNeutral ? {} : s.values)

@@ -1,0 +1,91 @@
+import { useEffect } from 'react'
+import { useNavigate } from 'react-router-dom'
+import { STATIONS } from '../stations/stations'
+import { useBench } from './bench'
+
+/** All keys of the bench, bound by position on the keyboard so that they work on every layout. */
+export const KEYS: { keys: string; does: string }[] = [
+  { keys: '1 … 9, 0', does: 'Go to a station' },
+  { keys: 'J, K', does: 'Pose before, pose after' },
+  { keys: 'hold N', does: 'Show the neutral' },
+  { keys: 'D', does: 'Wires' },
+  { keys: 'W', does: 'Weights of the chosen bone' },
+  { keys: 'B', does: 'Bones' },
+  { keys: 'X', does: 'See-through' },
+  { keys: 'F', does: 'Frame the worst place of this pose' },
+  { keys: 'O', does: 'Only the stage, and back' },
+  { keys: 'Ctrl+Z, Ctrl+Shift+Z', does: 'Undo, redo' },
+  { keys: 'Esc', does: 'Leave what is going on' },
+  { keys: '?', does: 'These keys' },
+]
+
+const typing = (target: EventTarget | null) => target instanceof HTMLElement && (target.tagName === 'INPUT' || target.isContentEditable)
+
+interface Actions {
+  undo: () => void
+  redo: () => void
+  goToStation: (key: string) => void
+}
+
+function pressed(e: KeyboardEvent, { undo, redo, goToStation }: Actions) {
+  const s = useBench.getState()
+  if (e.ctrlKey || e.metaKey) {
+    if (e.code !== 'KeyZ') return
+    e.preventDefault()
+    return e.shiftKey ? redo() : undo()
+  }
+  const digit = /^Digit(\d)$/.exec(e.code)?.[1]
+  const station = digit && STATIONS[(Number(digit) + 9) % 10]
+  if (station) return goToStation(station.key)
+  if (e.key === '?') return s.set({ keysOpen: !s.keysOpen })
+  switch (e.code) {
+    case 'KeyJ':
+    case 'KeyK': {
+      const poses = s.character?.poses ?? []
+      const at = poses.findIndex((p) => p.name === s.pose)
+      const next = poses[(at + (e.code === 'KeyJ' ? -1 : 1) + poses.length) % poses.length]
+      return next && s.goToPose(next.name)
+    }
+    case 'KeyN':
+      return s.set({ holdNeutral: true })
+    case 'KeyD':
+      return s.toggle('wires')
+    case 'KeyW':
+      return s.toggle('weights')
+    case 'KeyB':
+      return s.toggle('bones')
+    case 'KeyX':
+      return s.toggle('seeThrough')
+    case 'KeyO':
+      return s.set({ bareStage: !s.bareStage })
+    case 'KeyF': {
+      const worst = s.pose && [...(s.reports[s.pose]?.findings ?? [])].sort((a, b) => b.size - a.size)[0]
+      return worst && s.set({ look: { point: worst.place.point as [number, number, number], times: (s.look?.times ?? 0) + 1 } })
+    }
+    case 'Escape':
+      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, isolated: null })
+  }
+}
+
+export function useKeys(undo: () => void, redo: () => void) {
+  const navigate = useNavigate()
+  useEffect(() => {
+    const down = (e: KeyboardEvent) => {
+      if (typing(e.target) || e.altKey) return
+      const id = useBench.getState().character?.id
+      pressed(e, { undo, redo, goToStation: (key) => navigate(`/characters/${id}/${key}${window.location.search}`) })
+    }
+    const up = (e: KeyboardEvent) => {
+      if (e.code === 'KeyN') useBench.setState({ holdNeutral: false })
+    }
+    const left = () => useBench.setState({ holdNeutral: false })
+    window.addEventListener('keydown', down)
+    window.addEventListener('keyup', up)
+    window.addEventListener('blur', left)
+    return () => {
+      window.removeEventListener('keydown', down)
+      window.removeEventListener('keyup', up)
+      window.removeEventListener('blur', left)
+    }
+  }, [undo, redo, navigate])
+}

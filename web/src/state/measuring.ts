@@ -1,0 +1,29 @@
+import { useEffect } from 'react'
+import { fetchMeasure, type CharacterOut } from '../api/client'
+import { useBench } from './bench'
+
+/** Measures every pose of the strip, one after another, whenever there is a new revision; the present pose first. */
+export function useMeasuring(character: CharacterOut | undefined) {
+  const id = character?.id
+  const revision = character?.revision.number
+  useEffect(() => {
+    if (!character || id === undefined || revision === undefined) return
+    const state = { gone: false }
+    const run = async () => {
+      useBench.setState({ measured: 0 })
+      const now = useBench.getState().pose
+      const order = [...character.poses].sort((a, b) => Number(b.name === now) - Number(a.name === now))
+      for (const pose of order) {
+        const report = await fetchMeasure(id, revision, pose.name).catch(() => null)
+        if (state.gone) return
+        if (report) useBench.setState((s) => ({ reports: { ...s.reports, [pose.name]: report }, measured: s.measured + 1 }))
+      }
+    }
+    void run()
+    return () => {
+      state.gone = true
+    }
+    // the poses of a revision never change
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id, revision])
+}

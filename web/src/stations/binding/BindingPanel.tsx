@@ -1,0 +1,130 @@
+import { Button, Select } from 'antd'
+import { useState } from 'react'
+import type { CharacterOut, Finding, PartOut } from '../../api/client'
+import { useBench } from '../../state/bench'
+import { useFindings } from '../../state/findings'
+import { useEdit } from '../../state/edits'
+import { partLabel, percent } from '../../ui/names'
+import { PullList } from '../PullList'
+
+const CARRIERS = { rigid: 'rigid', chain: 'chain', weighted: 'weights', none: 'nothing' } as const
+const TINTS = ['var(--spruce)', 'var(--saffron)', 'var(--slate)', 'var(--ochre)', 'var(--plum)']
+
+/** What carries each part, how much, and how to change it. */
+export function BindingPanel({ character }: { character: CharacterOut }) {
+  const findings = useFindings()
+  const selected = useBench((s) => s.selectedPart)
+  const set = useBench((s) => s.set)
+  const labels = Object.fromEntries(character.bones.map((b) => [b.name, b.label]))
+  const faults = (part: string) =>
+    findings.filter((f) => character.seams.find((s) => s.name === f.seam)?.kind === 'follow' && f.place.part === part)
+  const open = character.parts.find((p) => p.name === selected)
+  return (
+    <section>
+      <h2>Binding</h2>
+      <p className="quiet" style={{ margin: '2px 0 8px' }}>
+        What carries each part. Pick one to change its carrier.
+      </p>
+      {character.parts.map((part) => (
+        <button
+          key={part.name}
+          className={`bare part-row ${selected === part.name ? 'open' : ''}`}
+          aria-expanded={selected === part.name}
+          onClick={() => set({ selectedPart: selected === part.name ? null : part.name })}
+        >
+          <span>
+            <span>
+              {faults(part.name).length > 0 && <span className="dot over" style={{ display: 'inline-block', marginRight: 6 }} />}
+              {partLabel(part.name)}
+            </span>
+            <span className="quiet">{part.influences.map((i) => `${labels[i.bone]} ${percent(i.share)}`).slice(0, 2).join(', ') || 'nothing carries it'}</span>
+          </span>
+          <Share part={part} labels={labels} />
+        </button>
+      ))}
+      {open && <Carrier key={open.name} character={character} part={open} findings={faults(open.name)} labels={labels} />}
+      <PullList character={character} />
+    </section>
+  )
+}
+
+function Share({ part, labels }: { part: PartOut; labels: Record<string, string> }) {
+  return (
+    <span className="share" title={`${CARRIERS[part.carrier]}: ${part.influences.map((i) => `${labels[i.bone]} ${percent(i.share)}`).join(', ')}`}>
+      {part.influences.map((i, k) => (
+        <span key={i.bone} style={{ width: `${i.share * 100}%`, background: TINTS[k % TINTS.length] }} />
+      ))}
+    </span>
+  )
+}
+
+interface CarrierProps {
+  character: CharacterOut
+  part: PartOut
+  findings: Finding[]
+  labels: Record<string, string>
+}
+
+function Carrier({ character, part, findings, labels }: CarrierProps) {
+  const edit = useEdit(character)
+  const goToPose = useBench((s) => s.goToPose)
+  const [bone, setBone] = useState<string | undefined>(part.influences[0]?.bone)
+  const chain = part.expected.length > 1 ? part.expected : null
+  const deforming = character.bones.filter((b) => b.role === 'deform')
+  const already = part.carrier === 'rigid' && part.influences.length === 1 && part.influences[0]?.bone === bone
+  return (
+    <div aria-label={`Carrier of ${partLabel(part.name)}`}>
+      <h3>
+        {partLabel(part.name)} <span className="quiet num" style={{ fontWeight: 400 }}>{part.kind} · {part.vertices.toLocaleString('en-GB')} vertices</span>
+      </h3>
+      {findings.map((f) => (
+        <div className="finding" key={f.seam}>
+          <b>{f.title}</b>
+          <p>{f.text}</p>
+          <div className="row">
+            {(f.repairs ?? []).map((r) => (
+              <Button
+                key={r.text}
+                size="small"
+                type="primary"
+                loading={edit.isPending}
+                onClick={() => edit.mutate({ edit: 'binding.set_carrier', params: r.params as never })}
+              >
+                {r.text}
+              </Button>
+            ))}
+            <Button size="small" type="text" onClick={() => goToPose(f.pose)}>
+              Go to pose
+            </Button>
+          </div>
+        </div>
+      ))}
+      <div className="row" style={{ marginTop: 8 }}>
+        <Select
+          aria-label="Bone"
+          style={{ flex: 1 }}
+          value={bone}
+          placeholder="Choose a bone"
+          onChange={setBone}
+          options={deforming.map((b) => ({ value: b.name, label: b.label }))}
+        />
+        <Button
+          disabled={!bone || already || part.kind === 'skin'}
+          loading={edit.isPending}
+          title={part.kind === 'skin' ? 'Skin needs weights; a rigid skin could not deform' : already ? 'It is carried by this bone already' : ''}
+          onClick={() => bone && edit.mutate({ edit: 'binding.set_carrier', params: { part: part.name, carrier: 'rigid', bones: [bone] } })}
+        >
+          Bind
+        </Button>
+      </div>
+      {chain && part.carrier !== 'chain' && (
+        <Button
+          style={{ marginTop: 6 }}
+          onClick={() => edit.mutate({ edit: 'binding.set_carrier', params: { part: part.name, carrier: 'chain', bones: chain } })}
+        >
+          Bind along {chain.map((b) => labels[b]).join(', ')}
+        </Button>
+      )}
+    </div>
+  )
+}

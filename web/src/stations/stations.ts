@@ -1,0 +1,20 @@
+export interface Station {
+  key: string
+  label: string
+  /** What the station will do, while it does not do it yet. */
+  promise: string
+}
+
+/** The ten stations in the order of work. */
+export const STATIONS: Station[] = [
+  { key: 'checkin', label: 'Check-in', promise: 'Will check a head that arrives from modelling: neutral pose, loops and spans of lids and mouth, symmetry, vertex order, hidden transforms. Each fault with its vertices, a reason and a note to the modeller.' },
+  { key: 'landmarks', label: 'Landmarks', promise: 'Will seat the eyes, place guide points on one side with the other following, and build bones that fit the head.' },
+  { key: 'binding', label: 'Binding', promise: '' },
+  { key: 'weights', label: 'Weights', promise: 'Will paint and type weights on the posed head, with the pull of every bone beside the brush and the side effects on all other poses.' },
+  { key: 'lids', label: 'Lids', promise: 'Will shape the closed line, share the closing out over the lid, swell lids over the cornea and let them follow the gaze.' },
+  { key: 'jaw', label: 'Jaw', promise: 'Will set the path of the jaw and the reliefs of cheeks, chin and lips while the mouth opens.' },
+  { key: 'shapes', label: 'Shapes', promise: 'Will make, sculpt, mirror, split, name and check blend shapes over all parts at once.' },
+  { key: 'controls', label: 'Controls', promise: 'Will arrange handles for animators, with response curves and links. The sliders on the stage work today.' },
+  { key: 'mix', label: 'Mix', promise: 'Will test every control alone, in pairs and in triples, and propose repairs with their side effects.' },
+  { key: 'handoff', label: 'Hand-off', promise: 'Will check limits and names before the rig leaves. Export as GLB or character file works today, from the bar above the stage.' },
+]

@@ -1,0 +1,39 @@
+const WIDTH = 178
+const HEIGHT = 13
+const FARTHEST = 20 // mm at the end of the scale
+const FINE = 0.1 // mm up to which the scale is about linear
+
+/** Signed logarithmic scale: a tenth of a millimetre can be told from two, and twenty still fit. */
+const along = (mm: number) => Math.sign(mm) * Math.min(1, Math.log1p(Math.abs(mm) / FINE) / Math.log1p(FARTHEST / FINE))
+
+interface Props {
+  follow: boolean
+  /** Value in each pose in mm: overlap negative, gap positive; lag from zero. */
+  ticks: { pose: string; value: number; over: boolean }[]
+  present: string | null
+  /** Tolerance in mm: most overlap, most gap; for a follow seam the most lag. */
+  band: [number, number]
+  label: string
+}
+
+/** The seam gauge: centre line is perfect contact, left overlap, right gap. Follow seams have one side, the lag. */
+export function SeamGauge({ follow, ticks, present, band, label }: Props) {
+  const x = (mm: number) => (follow ? 3 + along(mm) * (WIDTH - 8) : WIDTH / 2 + along(mm) * (WIDTH / 2 - 5))
+  const centre = x(0)
+  const now = ticks.find((t) => t.pose === present)
+  const left = follow ? centre : x(-band[0])
+  return (
+    <svg width={WIDTH} height={HEIGHT} role="img" aria-label={label}>
+      <line x1={2} x2={WIDTH - 2} y1={7} y2={7} stroke="var(--line)" />
+      <rect x={left} width={Math.max(2, x(band[1]) - left)} y={3} height={8} rx={2} fill="rgba(31,91,82,.15)" />
+      <line x1={centre} x2={centre} y1={1} y2={12} stroke="var(--quiet)" strokeDasharray="2 2" />
+      {ticks.map((t) => (
+        <line key={t.pose} x1={x(t.value)} x2={x(t.value)} y1={4} y2={10} stroke={t.over ? 'var(--madder)' : 'var(--spruce)'} opacity={0.75} />
+      ))}
+      {now && follow && <line x1={centre} x2={x(now.value)} y1={7} y2={7} stroke={now.over ? 'var(--madder)' : 'var(--spruce)'} strokeWidth={2} />}
+      {now && (
+        <rect x={x(now.value) - 1.5} width={3} y={1.5} height={11} rx={1} fill={now.over ? 'var(--madder)' : 'var(--spruce)'} />
+      )}
+    </svg>
+  )
+}
