@@ -13,8 +13,8 @@ def starting_controls() -> tuple[Control, ...]:
     eyes = ("eye_L", "eye_R")
     return (
         Control("jaw_open", "Jaw open", 0, 1, 0, (Link("bone", "jaw", JAW_OPENING, "x"), Link("shape", "jaw_open_relief", 1))),
-        Control("gaze_across", "Gaze left and right", -35, 35, 0, tuple(Link("bone", e, 1, "y") for e in eyes), "°"),
-        Control("gaze_height", "Gaze up and down", -30, 25, 0, tuple(Link("bone", e, -1, "x") for e in eyes), "°"),
+        Control("gaze_across", "Gaze across", -35, 35, 0, tuple(Link("bone", e, 1, "y") for e in eyes), "°"),
+        Control("gaze_height", "Gaze height", -30, 25, 0, tuple(Link("bone", e, -1, "x") for e in eyes), "°"),
         Control("blink_L", "Blink L", 0, 1, 0, (Link("shape", "blink_L", 1),)),
         Control("blink_R", "Blink R", 0, 1, 0, (Link("shape", "blink_R", 1),)),
         Control("smile", "Smile", 0, 1, 0, (Link("shape", "smile", 1),)),

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
@@ -26,6 +27,7 @@ if TYPE_CHECKING:
 REACH = 0.8  # cm within which surfaces are looked at
 LIP_REACH = 0.5
 JUST_OUTSIDE = 0.01
+SLIDE = 0.15  # cm that lips may slide along one another
 
 
 class _Probe:
@@ -119,7 +121,7 @@ class PatchGauge:
         self._solid = _Probe(seam.solid or seam.probe, seam.solid_set, character, store, evaluator)
         part = find_part(character, seam.probe)
         self._line = vertex_set(store, part, seam.margin or "")
-        self._designed = self._overlap(neutral[seam.probe])
+        self._designed = self._designed_overlap(neutral[seam.probe])
 
     def read(self, posed: PosedHead) -> Reading:
         seam = self._seam
@@ -137,8 +139,16 @@ class PatchGauge:
         return _judged(seam, overlap, gap, seam.limits.closed_gap, worst)
 
     def _overlap(self, points: Floats) -> Floats:
-        signed = self._signed(points)
-        return np.maximum(0.0, -signed)
+        return np.maximum(0.0, -self._signed(points))
+
+    def _designed_overlap(self, neutral: Floats) -> Floats:
+        """What the neutral overlaps by design (S,): the deepest of each sample's neighbourhood.
+
+        Lips that slide along one another bring a sample to where its neighbour lay; that is no deeper overlap.
+        """
+        overlap, samples = self._overlap(neutral), np.asarray(self._probe.mix @ neutral)
+        around = cKDTree(samples).query_ball_point(samples, SLIDE)
+        return np.array([overlap[near].max() for near in around])
 
     def _signed(self, points: Floats) -> Floats:
         """Distance (S,) of the samples to the other patch, negative inside its flesh."""

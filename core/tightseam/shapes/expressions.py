@@ -40,7 +40,8 @@ def smile(surface: Surface) -> Floats:
     """Corners out, up and back; cheeks lifted. Offsets (N, 3) in cm."""
     m = MouthFrame(surface)
     t = m.t
-    lips_move = np.column_stack([m.side * 0.58 * t, 0.70 * t**1.6 - 0.04 * (1 - t), -0.36 * t**1.5])
+    rise = t**3 * (2.5 - 1.5 * t**2)  # level in the middle, and level again at the corner, where the lips press on each other
+    lips_move = np.column_stack([m.side * 0.56 * t, 0.66 * rise - 0.03 * (1 - t), -0.34 * t**1.5])
     offsets = spread_from_lips(m, lips_move, reach=3.2)
     for side, sign in (("L", 1.0), ("R", -1.0)):
         cheek = surface.mark(f"cheek_{side}") - [0, 0.3, 0]
@@ -53,9 +54,9 @@ def smile(surface: Surface) -> Floats:
 def pucker(surface: Surface) -> Floats:
     """Lips drawn together and forward. Offsets (N, 3) in cm."""
     m = MouthFrame(surface)
-    inward = -0.40 * surface.points[m.rim.nearest, 0] / m.scale * m.lining_follows(0.05, 1.3)
+    inward = -0.33 * surface.points[m.rim.nearest, 0] / m.scale * m.lining_follows(0.05, 1.3)
     lips_move = np.column_stack([inward, np.zeros_like(m.t), 0.70 + 0.45 * m.t**2])
-    return spread_from_lips(m, lips_move, reach=1.7)
+    return spread_from_lips(m, lips_move, reach=2.6)
 
 
 def jaw_open_relief(surface: Surface) -> Floats:
@@ -80,7 +81,7 @@ def held_still(surface: Surface, mouth: Rim) -> Bools:
         rim = lids(surface, side)
         held |= rim.inside | (rim.distance <= rim.distance[surface.vertex(f"lid_fold_lower_{side}")])
     tip, wing = surface.mark("nose_tip"), surface.mark("nose_wing_L")
-    nose = (np.abs(p[:, 0]) < np.abs(wing[0]) * 1.1) & (p[:, 1] > surface.mark("nose_base")[1] - 0.05) & (p[:, 2] > tip[2] - 3)
+    nose = (np.abs(p[:, 0]) < np.abs(wing[0])) & (p[:, 1] > tip[1]) & (p[:, 2] > tip[2] - 3)
     return (held | nose) & ~mouth.inside
 
 

@@ -41,7 +41,7 @@ export function PoseStrip({ character }: { character: CharacterOut }) {
           onChange={setStrength}
         />
         <div className="quiet" style={{ fontSize: 12 }}>
-          {present ? 'J and K step through, hold N for neutral' : 'A pose of your own, from the controls'}
+          {present ? 'J, K step · hold N: neutral' : 'A pose of your own'}
         </div>
       </div>
     </div>

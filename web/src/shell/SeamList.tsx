@@ -42,12 +42,7 @@ function said(row: Row): string {
 export function SeamList({ character }: { character: CharacterOut }) {
   const reports = useBench((s) => s.reports)
   const rows = useMemo(() => rowsOf(character, reports), [character, reports])
-  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set())
-  const fold = (key: string) => {
-    const next = new Set(folded)
-    if (!next.delete(key)) next.add(key)
-    setFolded(next)
-  }
+  const [chosen, setChosen] = useState<Record<string, boolean>>({})
   const groups = REGIONS.map((region) => {
     const own = rows.filter((r) => r.seam.region === region.key).sort((a, b) => excess(b) - excess(a))
     return { ...region, rows: own, worst: own[0] ? excess(own[0]) : 0 }
@@ -55,17 +50,19 @@ export function SeamList({ character }: { character: CharacterOut }) {
   return (
     <section className="seams" aria-label="Seams">
       <h3>Seams</h3>
-      {groups.map((group) => (
-        <div key={group.key}>
-          <button className="bare seam-group" aria-expanded={!folded.has(group.key)} onClick={() => fold(group.key)}>
-            <span aria-hidden>{folded.has(group.key) ? '▸' : '▾'}</span> {group.label}
-            {folded.has(group.key) && group.rows[0] && (
-              <span className={`num ${group.worst > 1 ? 'madder' : ''}`}>{said(group.rows[0])}</span>
-            )}
-          </button>
-          {!folded.has(group.key) && group.rows.map((row) => <SeamRow key={row.seam.name} character={character} row={row} />)}
-        </div>
-      ))}
+      {groups.map((group) => {
+        // what is over its limits is open until somebody folds it
+        const open = chosen[group.key] ?? group.worst > 1
+        return (
+          <div key={group.key}>
+            <button className="bare seam-group" aria-expanded={open} onClick={() => setChosen({ ...chosen, [group.key]: !open })}>
+              <span aria-hidden>{open ? '▾' : '▸'}</span> {group.label}
+              {!open && group.rows[0] && <span className="num">{said(group.rows[0])}</span>}
+            </button>
+            {open && group.rows.map((row) => <SeamRow key={row.seam.name} character={character} row={row} />)}
+          </div>
+        )
+      })}
     </section>
   )
 }

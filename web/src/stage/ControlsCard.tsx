@@ -23,8 +23,9 @@ export function ControlsCard({ character }: { character: CharacterOut }) {
         const step = c.unit === '°' ? 0.5 : 0.01
         return (
           <div className="control-row" key={c.name}>
-            <label htmlFor={`control-${c.name}`}>{c.label}</label>
-            <NumberField id={`control-${c.name}`} label={c.label} value={value} low={c.low} high={c.high} unit={c.unit ?? ''} onChange={(v) => drag(c.name, v)} />
+            <label htmlFor={`control-${c.name}`} title={c.label}>
+              {c.label}
+            </label>
             <Slider
               ariaLabelForHandle={c.label}
               min={c.low}
@@ -34,6 +35,7 @@ export function ControlsCard({ character }: { character: CharacterOut }) {
               tooltip={{ open: false }}
               onChange={(v) => drag(c.name, v)}
             />
+            <NumberField id={`control-${c.name}`} label={c.label} value={value} low={c.low} high={c.high} unit={c.unit ?? ''} onChange={(v) => drag(c.name, v)} />
           </div>
         )
       })}

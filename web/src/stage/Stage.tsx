@@ -14,6 +14,8 @@ import { viewOf } from './views'
 
 const CLICK = 4 // px the pointer may move between down and up to count as a click
 
+const CONTROLS_WIDTH = 130 // px of the stage that the controls card takes from the head
+
 /** The 3D view and what floats over it. */
 export function Stage({ character }: { character: CharacterOut }) {
   const { message } = App.useApp()
@@ -91,6 +93,9 @@ export function Stage({ character }: { character: CharacterOut }) {
     engine?.show({ ...display, visible: (part) => (isolated ? part === isolated : !hidden.has(part)) })
   }, [engine, loaded, display, hidden, isolated])
 
+  const controlsOpen = useBench((s) => s.controlsOpen)
+  useEffect(() => engine?.cover(controlsOpen ? CONTROLS_WIDTH : 0), [engine, controlsOpen])
+
   const firstView = useRef(true)
   useEffect(() => {
     if (!engine || loaded !== meshKey) return
@@ -164,7 +169,7 @@ export function Stage({ character }: { character: CharacterOut }) {
             {hover.part} <span className="num">vertex {hover.vertex}</span> · {total?.carrier}
           </>
         ) : display.smooth ? (
-          'Smooth view: the subdivided surface. Wires show the true mesh.'
+          'Smooth view: the subdivided surface'
         ) : (
           'True mesh'
         )}

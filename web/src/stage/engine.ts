@@ -8,7 +8,7 @@ import { PartView } from './partView'
 import type { View } from './views'
 
 const FLIGHT = 260 // ms a camera flight takes
-export const THUMB = { width: 184, height: 156 }
+export const THUMB = { width: 160, height: 152 }
 
 /** What the stage shows beside the posed points. */
 export interface Shown {
@@ -33,12 +33,12 @@ export class StageEngine {
   private readonly camera = new THREE.PerspectiveCamera(24, 1, 0.5, 300)
   private readonly controls: OrbitControls
   private readonly bones = new BonesView()
-  private readonly uniforms = { uWeights: { value: 0 } }
   private readonly marker: THREE.Mesh
   private parts = new Map<string, PartView>()
   private waiting = 0
   private flight: { from: THREE.Vector3[]; to: THREE.Vector3[]; start: number } | null = null
   private smooth: boolean | null = null
+  private covered = 0
   private watcher: (() => void) | null = null
 
   constructor(private readonly canvas: HTMLCanvasElement) {
@@ -64,7 +64,7 @@ export class StageEngine {
       this.scene.remove(view.mesh, view.wires)
       view.dispose()
     }
-    this.parts = new Map(parts.map((p) => [p.name, new PartView(p, this.uniforms)]))
+    this.parts = new Map(parts.map((p) => [p.name, new PartView(p)]))
     for (const view of this.parts.values()) this.scene.add(view.mesh, view.wires)
     this.smooth = null
   }
@@ -86,11 +86,11 @@ export class StageEngine {
 
   show(shown: Shown) {
     this.scene.background = new THREE.Color(shown.dark ? tokens.stageDark : tokens.stage)
-    this.uniforms.uWeights.value = shown.weights ? 1 : 0
     this.bones.group.visible = shown.bones
     for (const [name, view] of this.parts) {
       view.mesh.visible = shown.visible(name)
       view.wires.visible = shown.wires && view.mesh.visible
+      view.showWeights(shown.weights)
       view.seeThrough(shown.seeThrough && (view.part.kind === 'skin' || view.part.kind === 'hair'))
     }
     this.renderer.shadowMap.needsUpdate = true
@@ -147,12 +147,19 @@ export class StageEngine {
     return { part: view.part.name, vertex: view.vertexAt(hit.faceIndex, hit.point) }
   }
 
+  /** How many pixels at the right edge something lies over. */
+  cover(pixels: number) {
+    this.covered = pixels
+    this.resize()
+  }
+
   resize() {
     const { clientWidth, clientHeight } = this.canvas
     if (!clientWidth || !clientHeight) return
     this.renderer.setSize(clientWidth, clientHeight, false)
     this.camera.aspect = clientWidth / clientHeight
-    this.camera.updateProjectionMatrix()
+    // what lies over the right edge leaves the middle of the rest to the head
+    this.camera.setViewOffset(clientWidth, clientHeight, this.covered / 2, 0, clientWidth, clientHeight)
     this.draw()
   }
 
@@ -176,6 +183,7 @@ export class StageEngine {
     const target = new THREE.Vector3().fromArray(view.target)
     camera.position.set(Math.sin(azimuth) * view.distance, view.distance * 0.05, Math.cos(azimuth) * view.distance).add(target)
     camera.lookAt(target)
+    camera.clearViewOffset()
     camera.aspect = width / height
     camera.updateProjectionMatrix()
     this.renderer.setPixelRatio(1)

@@ -6,7 +6,7 @@ export function light(scene: THREE.Scene, renderer: THREE.WebGLRenderer) {
   renderer.toneMapping = THREE.ACESFilmicToneMapping
   renderer.toneMappingExposure = 1.06
   renderer.shadowMap.enabled = true
-  renderer.shadowMap.type = THREE.PCFSoftShadowMap
+  renderer.shadowMap.type = THREE.PCFShadowMap
   renderer.shadowMap.autoUpdate = false
   const room = new THREE.PMREMGenerator(renderer)
   scene.environment = room.fromScene(new RoomEnvironment(), 0.04).texture

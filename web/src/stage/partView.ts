@@ -64,10 +64,15 @@ export class PartView {
   private readonly fine: Surface
   private smooth = false
 
-  constructor(readonly part: MeshPart, uniforms: WeightUniforms) {
+  /** Weights are drawn on the skin, and on other parts only where the bone carries them: dead eyes would say nothing. */
+  private readonly uniforms: WeightUniforms = { uWeights: { value: 0 } }
+  private weighed = false
+  private wanted = false
+
+  constructor(readonly part: MeshPart) {
     this.coarse = new Surface(part)
     this.fine = new Surface(part.smooth)
-    this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, uniforms))
+    this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms))
     this.mesh.castShadow = this.mesh.receiveShadow = true
     this.mesh.userData = { view: this }
     const lines = new THREE.BufferGeometry()
@@ -95,6 +100,13 @@ export class PartView {
   weigh(own: Float32Array, total: Float32Array) {
     const surface = own.length === this.fine.drawn.count ? this.fine : this.coarse
     surface.weigh(own, total)
+    this.weighed = this.part.kind === 'skin' || own.some((w) => w > 0) || total.some((t) => Math.abs(t - 1) > 0.002)
+    this.showWeights(this.wanted)
+  }
+
+  showWeights(on: boolean) {
+    this.wanted = on
+    this.uniforms.uWeights.value = on && this.weighed ? 1 : 0
   }
 
   /** The true vertex nearest to a hit on triangle `face`. */

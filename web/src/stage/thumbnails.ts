@@ -5,7 +5,7 @@ import type { StageEngine } from './engine'
 import type { FramePump } from './framePump'
 import { viewOf } from './views'
 
-const STEP_OUT = 0.94
+const CLOSE = 0.74 // the face, not the whole head
 
 /** Draw each pose of the strip once on the stage, take its picture, and put the present pose back. */
 export async function takeThumbnails(
@@ -15,7 +15,9 @@ export async function takeThumbnails(
   pump: () => FramePump | null,
 ): Promise<void> {
   const view = viewOf('front', character)
-  const portrait = { ...view, azimuth: -14, distance: view.distance * STEP_OUT }
+  const [x, y, z] = view.target
+  const face: [number, number, number] = [x, y - 2.2, z]
+  const portrait = { ...view, azimuth: 14, distance: view.distance * CLOSE, target: face }
   for (const pose of character.poses) {
     if (state.gone) return
     const smooth = useBench.getState().display.smooth

@@ -42,10 +42,10 @@ export function viewOf(name: ViewName, character: CharacterOut): View {
     case 'eye-r':
       return eye('R')
     case 'mouth':
-      return { target: [0, mouth[1] - 1, mouth[2] - 2], distance: tall * 1.35, azimuth: -12, elevation: 3 }
+      return { target: [0, mouth[1] - 1, mouth[2] - 2], distance: tall * 1.35, azimuth: 14, elevation: 3 }
     case 'inside':
       return { target: [0, mouth[1] - 1.2, mouth[2] - 3], distance: tall * 0.95, azimuth: 0, elevation: -4 }
     default:
-      return { ...whole, azimuth: -32, elevation: 4 }
+      return { ...whole, azimuth: 30, elevation: 4 }
   }
 }
