@@ -100,7 +100,10 @@ def describe(character: Character, store: MemoryStore) -> dict[str, Any]:
     return {
         "name": character.about.name,
         "story": character.about.story,
-        "parts": [{"name": p.name, "kind": p.kind, "side": p.side, "vertices": p.vertex_count, "polygons": p.polygon_count} for p in character.parts],
+        "parts": [
+            {"name": p.name, "kind": p.kind, "side": p.side, "vertices": p.vertex_count, "polygons": p.polygon_count}
+            for p in character.parts
+        ],
         "bones": [{"name": b.name, "parent": b.parent, "role": b.role} for b in character.bones],
         "shapes": [{"name": s.name, "parts": [d.part for d in s.deltas]} for s in character.shapes],
         "controls": [{"name": c.name, "low": c.low, "high": c.high, "rest": c.rest, "unit": c.unit} for c in character.controls],

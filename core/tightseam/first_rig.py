@@ -113,9 +113,14 @@ class RigBuilder:
             roots = tuple((name, put(self._roots(points, relief.vertices))) for name, points in lashes.items())
             reliefs.append(
                 EyeRelief(
-                    eye.name, self.skin.name, put(relief.vertices.astype(np.int32)), put(relief.amount.astype(np.float32)),
-                    put(relief.clearance.astype(np.float32)), put(relief.settle.astype(np.float32)), roots,
-                )  # fmt: skip
+                    eye.name,
+                    self.skin.name,
+                    put(relief.vertices.astype(np.int32)),
+                    put(relief.amount.astype(np.float32)),
+                    put(relief.clearance.astype(np.float32)),
+                    put(relief.settle.astype(np.float32)),
+                    roots,
+                )
             )
         return shapes, tuple(reliefs)
 

@@ -2,18 +2,18 @@
 
 import re
 
+from characters import history
+from characters.blobs import BlobStore
+from characters.models import Character, Revision
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import File, NinjaAPI, UploadedFile
 from ninja.errors import ValidationError
+from tightseam.document.errors import TightSeamError
 
 from bench import frames, measuring, summary
 from bench.rigs import rigs
 from bench.schemas import BaseIn, CharacterOut, EditIn, FrameIn, MeasureIn, MeasureOut, Problem, PullIn, PullOut, ShelfEntry
-from characters import history
-from characters.blobs import BlobStore
-from characters.models import Character, Revision
-from tightseam.document.errors import TightSeamError
 
 api = NinjaAPI(title="Tight Seam", version="1", docs_url=None)
 REFUSED = {400: Problem, 404: Problem, 409: Problem, 413: Problem, 422: Problem}

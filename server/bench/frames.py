@@ -4,9 +4,6 @@ import zlib
 
 import msgpack
 import numpy as np
-
-from bench.rigs import Rig
-from bench.schemas import FrameIn
 from tightseam.deform.backend import current
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import binding as find_binding
@@ -16,6 +13,9 @@ from tightseam.document.model import Part
 from tightseam.geometry.adjacency import edges
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.triangulate import triangulate_with_faces
+
+from bench.rigs import Rig
+from bench.schemas import FrameIn
 
 
 def meshes(rig: Rig) -> bytes:
@@ -105,7 +105,10 @@ def weights(rig: Rig, bone: str, smooth: bool) -> dict:
             if influence.bone == bone:
                 own[at] += values
         matrix = rig.smooth().matrices[part.name] if smooth else None
-        answer[part.name] = {"own": _f32(own if matrix is None else matrix @ own), "total": _f32(total if matrix is None else matrix @ total)}
+        answer[part.name] = {
+            "own": _f32(own if matrix is None else matrix @ own),
+            "total": _f32(total if matrix is None else matrix @ total),
+        }
     return answer
 
 

@@ -2,14 +2,15 @@
 
 from dataclasses import asdict
 
-from bench.rigs import Rig, rigs
-from bench.schemas import MeasureIn, MeasureOut, PullIn, PullOut, PullRowOut
 from characters.models import PoseReport, Revision
 from tightseam.deform.pull import lag_list, pull_list
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import pose as find_pose
 from tightseam.seams.findings import findings
 from tightseam.seams.follow import expected_weights
+
+from bench.rigs import Rig, rigs
+from bench.schemas import MeasureIn, MeasureOut, PullIn, PullOut, PullRowOut
 
 
 def measure(revision: Revision, request: MeasureIn) -> MeasureOut:

@@ -5,14 +5,13 @@ from collections import OrderedDict
 from dataclasses import dataclass, field
 
 import numpy as np
-
 from characters.blobs import BlobStore
 from characters.history import load
 from characters.models import Revision
 from tightseam.deform.evaluator import CompiledSections, Evaluator
+from tightseam.document.lookup import polygons
 from tightseam.document.model import Character as Document
 from tightseam.geometry.subdivide import catmull_clark
-from tightseam.document.lookup import polygons
 
 KEEP = 6
 

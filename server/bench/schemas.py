@@ -4,7 +4,6 @@ from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
-
 from tightseam.document.model import Bone, Control, Landmark, Pose, Seam
 from tightseam.edits.registry import Step
 from tightseam.seams.findings import Finding

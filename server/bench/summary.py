@@ -1,13 +1,13 @@
 """Characters as the screens list them."""
 
 import numpy as np
-
-from bench.rigs import Rig
-from bench.schemas import CharacterOut, InfluenceOut, PartOut, RevisionOut, ShapeOut, ShelfEntry, WorstOut
 from characters.history import load, next_on_branch
 from characters.models import Character, Revision
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Part
+
+from bench.rigs import Rig
+from bench.schemas import CharacterOut, InfluenceOut, PartOut, RevisionOut, ShapeOut, ShelfEntry, WorstOut
 
 HISTORY = 60
 

@@ -3,10 +3,10 @@
 import io
 
 import numpy as np
-
-from characters.models import Blob
 from tightseam.document.arrays import MemoryStore, content_hash
 from tightseam.document.errors import BadDocument
+
+from characters.models import Blob
 
 
 class BlobStore:

@@ -2,13 +2,13 @@
 
 from django.db import transaction
 from django.db.models import Max
-
-from characters.blobs import BlobStore
-from characters.models import Blob, Character, Revision
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character as Document
 from tightseam.document.sections import array_hashes, dump_sections, load_sections, section_hash
 from tightseam.edits.registry import Step
+
+from characters.blobs import BlobStore
+from characters.models import Blob, Character, Revision
 
 
 class StaleBase(Exception):

@@ -1,10 +1,9 @@
 """Everything below /api is the API; every other address is a place in the front end."""
 
+from bench.api import api
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
-
-from bench.api import api
 
 
 def front_end(request: HttpRequest) -> HttpResponse:

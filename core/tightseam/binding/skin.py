@@ -37,7 +37,7 @@ def skin_weights(surface: Surface, upper_teeth: tuple[Floats, Ints], lower_teeth
     values[lip] = 0
     values[lip, HEAD], values[lip, JAW] = 1 - share[lip], share[lip]
 
-    sources = np.concatenate([a for a in anchors])
+    sources = np.concatenate(anchors)
     owner = np.repeat(np.arange(len(anchors)), [len(a) for a in anchors])
     distance, nearest = distance_from(surface.graph, sources)
     order = np.argsort(sources)
@@ -82,9 +82,7 @@ def _jaw_share_on_lips(surface: Surface) -> tuple[Bools, Floats]:
     for line, middle, s in ((mouth.upper, "lip_upper", -1.0), (mouth.lower, "lip_lower", 1.0)):
         t[line], sign[line] = along(surface, line, middle), s
     profile = 0.5 + sign * 0.5 * np.clip(1 - t**LIP_ROUND, 0, 1) ** LIP_SLOPE
-    reach = np.where(
-        mouth.nearest_to(mouth.upper), mouth.distance[surface.vertex("lip_top")], mouth.distance[surface.vertex("lip_bottom")]
-    )
+    reach = np.where(mouth.nearest_to(mouth.upper), mouth.distance[surface.vertex("lip_top")], mouth.distance[surface.vertex("lip_bottom")])
     on_lips = mouth.distance <= np.where(mouth.inside, LINING_REACH, reach)
     return on_lips, profile[mouth.nearest]
 

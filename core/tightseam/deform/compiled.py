@@ -93,19 +93,22 @@ def compile_shapes(shapes: Sequence[Shape], store: ArrayStore, meshes: Meshes) -
 
 def pack_runs(names: tuple[str, ...], per_shape: Sequence[tuple[Ints, Floats]]) -> ShapeRuns:
     """Runs from (sorted vertices (K,), offsets (K, 3)) per shape."""
-    of_shape, starts, lengths, places, chunks, used = [0], [], [], [], [], 0
+    of_shape, used = [0], 0
+    starts: list[int] = []
+    lengths: list[int] = []
+    places: list[int] = []
+    chunks: list[Floats] = []
     for vertices, offsets in per_shape:
-        breaks = np.flatnonzero(np.diff(vertices) != 1) + 1
-        first = np.concatenate([[0], breaks]) if len(vertices) else np.zeros(0, int)
-        last = np.concatenate([breaks, [len(vertices)]]) if len(vertices) else np.zeros(0, int)
-        starts += vertices[first].tolist() if len(vertices) else []
-        lengths += (last - first).tolist()
+        bounds = np.concatenate([[0], np.flatnonzero(np.diff(vertices) != 1) + 1, [len(vertices)]]) if len(vertices) else np.zeros(1, int)
+        first = bounds[:-1]
+        starts += vertices[first].tolist()
+        lengths += np.diff(bounds).tolist()
         places += (used + 3 * first).tolist()
         chunks.append(np.asarray(offsets, np.float32).reshape(-1))
         used += chunks[-1].size
         of_shape.append(len(starts))
-    values = np.concatenate([*chunks, np.zeros(1, np.float32)])
-    return ShapeRuns(names, *(np.array(x, np.int64) for x in (of_shape, starts, lengths, places)), values)
+    whole = [np.array(x, np.int64) for x in (of_shape, starts, lengths, places)]
+    return ShapeRuns(names, whole[0], whole[1], whole[2], whole[3], np.concatenate([*chunks, np.zeros(1, np.float32)]))
 
 
 def compile_influences(character: Character, store: ArrayStore, meshes: Meshes) -> Influences:

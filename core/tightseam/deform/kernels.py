@@ -10,7 +10,7 @@ OPTIONS = {"fastmath": True, "cache": True, "nogil": True, "boundscheck": False,
 
 @njit(**OPTIONS)
 def blend(out, rest, run_of_shape, run_start, run_length, run_values, values, active, strength):  # type: ignore[no-untyped-def]
-    """out = rest + sum of active shapes. Offsets are stored as runs of consecutive vertices, which the compiler turns into vector code."""
+    """out = rest + sum of active shapes. Offsets are runs of consecutive vertices, which the compiler turns into vector code."""
     flat, base = out.reshape(-1), rest.reshape(-1)
     for i in range(flat.size):
         flat[i] = base[i]
@@ -26,9 +26,10 @@ def blend(out, rest, run_of_shape, run_start, run_length, run_values, values, ac
 
 @njit(**OPTIONS)
 def relieve(points, vertices, amount, clearance, settle, centre, turn, profile, pushed):  # type: ignore[no-untyped-def]
-    """Move `vertices` along rays from the posed eye's centre: out to their clearance, in by `settle` at most; `pushed` (K, 3) receives the movement.
+    """Move `vertices` along rays from the posed eye's centre: out to their clearance, in by `settle` at most.
 
-    `turn` (3, 3) is the eye's rotation, `profile` (181, A) its radius by degrees from +Z and angle about it.
+    `pushed` (K, 3) receives the movement; `turn` (3, 3) is the eye's rotation, `profile` (181, A) its radius by degrees
+    from +Z and angle about it.
     """
     rows, columns = profile.shape
     per_degree = np.float32(180.0 / np.pi)
@@ -62,7 +63,11 @@ def relieve(points, vertices, amount, clearance, settle, centre, turn, profile, 
 
 @njit(**OPTIONS)
 def follow(points, vertices, roots, pushed):  # type: ignore[no-untyped-def]
-    """Move `vertices` (K,) like rows `roots` (K,) of `pushed`; -1 stays."""
+    """Move `vertices` along rays from the posed eye's centre: out to their clearance, in by `settle` at most.
+
+    `pushed` (K, 3) receives the movement; `turn` (3, 3) is the eye's rotation, `profile` (181, A) its radius by degrees
+    from +Z and angle about it.
+    """
     for k in range(vertices.size):
         if roots[k] >= 0:
             for axis in range(3):

@@ -6,101 +6,189 @@ import numpy as np
 
 from tightseam.demo.presets import Head
 from tightseam.demo.raw import RawPart
-from tightseam.demo.shape import Array, gradient, lerp, project, skull_sdf, smooth_step, unit
+from tightseam.demo.shape import Array, gradient, lerp, project, skull_sdf, smooth_step
 from tightseam.demo.tubes import Soup, rounded_box, spline, tube
+from tightseam.geometry.normals import unit
 
 
 def lock_colours(P: Head, rng: np.random.Generator, n: int, seg: int, var: float = 0.16) -> Array:
-    base = np.array(P['hair_col']) * (1 + var * (2 * rng.random() - 1))
+    base = np.array(P["hair_col"]) * (1 + var * (2 * rng.random() - 1))
     u = np.repeat(np.linspace(0.80, 1.22, n), seg)
     return np.vstack([base * u[:, None], base * 0.8, base * 1.25])
 
 
-def add_lock(S: Soup, P: Head, rng: np.random.Generator, pts: Array, width: float, thick: float, off: float = 0.15, n: int = 12, seg: int = 8, shape: Array = None, lift_tip: float = 0.0, stick: float = 1.0, ridge: float = 0.25, roots: float = 0.55, sink: float = 0.16) -> None:
+def add_lock(
+    S: Soup,
+    P: Head,
+    rng: np.random.Generator,
+    pts: Array,
+    width: float,
+    thick: float,
+    off: float = 0.15,
+    n: int = 12,
+    seg: int = 8,
+    shape: Array = None,
+    lift_tip: float = 0.0,
+    stick: float = 1.0,
+    ridge: float = 0.25,
+    roots: float = 0.55,
+    sink: float = 0.16,
+) -> None:
     """A lock through control points hugging the scalp at height off (array or scalar)."""
-    raw = spline(pts, n); u = np.linspace(0, 1, n)
-    q = project(raw, P, f=skull_sdf, n=6); nr = unit(gradient(skull_sdf, q, P))
+    raw = spline(pts, n)
+    u = np.linspace(0, 1, n)
+    q = project(raw, P, f=skull_sdf, n=6)
+    nr = unit(gradient(skull_sdf, q, P))
     h = np.broadcast_to(off, (n,)) + lift_tip * smooth_step(0.45, 1.0, u)
     h = lerp(-0.12 - thick * 0.6, h, smooth_step(-0.05, sink, u)) if sink else h
     path = lerp(raw, q + nr * h[:, None], stick)
     if shape is None:
-        shape = np.minimum(1, roots + (1 - roots) * np.clip(u / 0.3, 0, 1)) * (1 - np.clip((u - 0.5) / 0.5, 0, 1)**1.8 * 0.92)
+        shape = np.minimum(1, roots + (1 - roots) * np.clip(u / 0.3, 0, 1)) * (1 - np.clip((u - 0.5) / 0.5, 0, 1) ** 1.8 * 0.92)
     V, F = tube(path, nr, width * shape, thick * shape, seg, ridge=ridge)
     S.add(V, F, np.clip(lock_colours(P, rng, n, seg), 0, 1))
 
 
 def hairline(P: Head) -> Array:
     """Right-to-left symmetric hairline control points for x >= 0: front centre ... nape centre (rough, projected later)."""
-    hy = P.get('hair_y', 6.6)
-    e = P['ear_c']
-    return np.array([[0, hy, 7.5], [2.6, hy + 0.15, 6.8], [4.6, hy - 0.9, 5.4], [5.9, hy - 2.9, 4.0], [6.6, hy - 4.2, 2.6], [6.7, e[1] + 2.3, e[2] + 2.1], [6.9, e[1] + 2.75, e[2] + 0.3],
-                     [6.9, e[1] + 1.6, e[2] - 1.9], [6.2, e[1] - 1.4, e[2] - 2.9], [5.0, e[1] - 3.2, e[2] - 4.2], [2.6, e[1] - 4.6, e[2] - 5.6], [0, e[1] - 5.0, e[2] - 6.2]])
+    hy = P.get("hair_y", 6.6)
+    e = P["ear_c"]
+    return np.array(
+        [
+            [0, hy, 7.5],
+            [2.6, hy + 0.15, 6.8],
+            [4.6, hy - 0.9, 5.4],
+            [5.9, hy - 2.9, 4.0],
+            [6.6, hy - 4.2, 2.6],
+            [6.7, e[1] + 2.3, e[2] + 2.1],
+            [6.9, e[1] + 2.75, e[2] + 0.3],
+            [6.9, e[1] + 1.6, e[2] - 1.9],
+            [6.2, e[1] - 1.4, e[2] - 2.9],
+            [5.0, e[1] - 3.2, e[2] - 4.2],
+            [2.6, e[1] - 4.6, e[2] - 5.6],
+            [0, e[1] - 5.0, e[2] - 6.2],
+        ]
+    )
 
 
 def full_hairline(P: Head, n: int) -> Array:
-    h = hairline(P); loop = np.vstack([h, (h * [-1, 1, 1])[-2:0:-1], h[:1]])
+    h = hairline(P)
+    loop = np.vstack([h, (h * [-1, 1, 1])[-2:0:-1], h[:1]])
     return spline(loop, n + 1)[:-1]
 
 
 def scalp_cap(S: Soup, P: Head, target: Array, off: float = 0.10, n: int = 48, rows: int = 14) -> Array:
     """Under-cap: closed sheet from the hairline to a target point, so that no scalp shows between locks."""
-    L = full_hairline(P, n); m = 30
+    L = full_hairline(P, n)
+    m = 30
     u = np.linspace(0, 1, m)[:, None, None]
     q = lerp(L[None], np.asarray(target, float)[None, None], u)
     q = q + unit(q - np.array([0, 2.0, -1.5])) * 4 * u * (1 - u)
     q = project(q.reshape(-1, 3), P, f=skull_sdf, n=10).reshape(m, n, 3)
     cols = []
-    for k in range(n):                                         # even spacing along the scalp, else long quads cut below the skin
+    for k in range(n):  # even spacing along the scalp, else long quads cut below the skin
         s = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(q[:, k], axis=0), axis=1))])
         w = np.arange(rows) / rows * s[-1]
         cols.append(np.stack([np.interp(w, s, q[:, k, c]) for c in range(3)], -1))
-    q = project(np.stack(cols, 1).reshape(-1, 3), P, f=skull_sdf, n=4); nr = unit(gradient(skull_sdf, q, P))
+    q = project(np.stack(cols, 1).reshape(-1, 3), P, f=skull_sdf, n=4)
+    nr = unit(gradient(skull_sdf, q, P))
     h = off * np.minimum(1, 0.15 + 6 * np.arange(rows) / rows)
     V = [q + nr * np.repeat(h, n)[:, None]]
     V = np.vstack(V + [project(np.array([target], float), P, f=skull_sdf, n=8) + [[0, off, 0]]])
     F = [[r * n + k, r * n + (k + 1) % n, (r + 1) * n + (k + 1) % n, (r + 1) * n + k] for r in range(rows - 1) for k in range(n)]
     F += [[(rows - 1) * n + k, (rows - 1) * n + (k + 1) % n, len(V) - 1] for k in range(n)]
-    S.add(V, F, np.array(P['hair_col']) * 0.75)
+    S.add(V, F, np.array(P["hair_col"]) * 0.75)
     return V[n:]
 
 
 def hair_bun(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
     """The hair, and the points (K, 3) of the cap below it: the scalp there is painted, so that no skin shines through."""
-    S = Soup(); top = P['cran_c'][1] + P['cran_r'][1]
-    bun = np.array([0, top - 0.4, -5.2]); base = np.array([0, top - 1.6, -4.6])
+    S = Soup()
+    top = P["cran_c"][1] + P["cran_r"][1]
+    bun = np.array([0, top - 0.4, -5.2])
+    base = np.array([0, top - 1.6, -4.6])
     scalp = scalp_cap(S, P, base, 0.26)
-    n = 30; L = full_hairline(P, n)
+    n = 30
+    L = full_hairline(P, n)
     for k in range(n):
-        p = L[k]; ang = np.arctan2(p[0], p[2] + 1.5)
+        p = L[k]
+        ang = np.arctan2(p[0], p[2] + 1.5)
         e = base + np.array([np.sin(ang) * 1.0, 0, np.cos(ang) * 1.0])
-        m1 = lerp(p, e, 0.33) + unit(lerp(p, e, 0.33) - [0, 1, -1]) * 1.2; m2 = lerp(p, e, 0.68) + unit(lerp(p, e, 0.68) - [0, 1, -1]) * 1.2
+        m1 = lerp(p, e, 0.33) + unit(lerp(p, e, 0.33) - [0, 1, -1]) * 1.2
+        m2 = lerp(p, e, 0.68) + unit(lerp(p, e, 0.68) - [0, 1, -1]) * 1.2
         j = 0.10 * rng.normal()
-        add_lock(S, P, rng, [p + [0, -0.1, 0], m1 + [j * 4, 0, 0], m2 + [j * 3, 0, 0], e], 1.22 + 0.15 * rng.random(), 0.32 + 0.14 * rng.random(), off=0.18 + 0.1 * rng.random(), n=12, ridge=0.35,
-                 shape=np.interp(np.linspace(0, 1, 12), [0, .12, .5, .85, 1], [.55, .95, 1, .62, .42]))
+        add_lock(
+            S,
+            P,
+            rng,
+            [p + [0, -0.1, 0], m1 + [j * 4, 0, 0], m2 + [j * 3, 0, 0], e],
+            1.22 + 0.15 * rng.random(),
+            0.32 + 0.14 * rng.random(),
+            off=0.18 + 0.1 * rng.random(),
+            n=12,
+            ridge=0.35,
+            shape=np.interp(np.linspace(0, 1, 12), [0, 0.12, 0.5, 0.85, 1], [0.55, 0.95, 1, 0.62, 0.42]),
+        )
     # swept fringe: from a side parting over the forehead, round the temple, back over the ear
-    part = np.array([1.6, P.get('hair_y', 6.6) + 2.6, 5.0])
+    part = np.array([1.6, P.get("hair_y", 6.6) + 2.6, 5.0])
     for sgn in (-1, 1):
         K = 4
         for k in range(K):
-            f = k / (K - 1); o = part + np.array([-0.1 * sgn, 0.2 + 1.0 * f, -1.5 * f])
-            hy = P.get('hair_y', 6.6)
-            pts = [o, [sgn * (3.4 if sgn < 0 else 3.9), hy + 0.2 + 1.2 * f, 6.0 - 0.6 * f], [sgn * 6.2, hy - 2.6 + 1.7 * f, 3.6 - 0.5 * f], [sgn * 7.3, hy - 4.4 + 2.1 * f, 0.4 - 0.8 * f], [sgn * 6.8, hy - 3.6 + 2.4 * f, -3.6], [sgn * 4.0, hy - 0.8 + 2 * f, -7.4]]
+            f = k / (K - 1)
+            o = part + np.array([-0.1 * sgn, 0.2 + 1.0 * f, -1.5 * f])
+            hy = P.get("hair_y", 6.6)
+            pts = [
+                o,
+                [sgn * (3.4 if sgn < 0 else 3.9), hy + 0.2 + 1.2 * f, 6.0 - 0.6 * f],
+                [sgn * 6.2, hy - 2.6 + 1.7 * f, 3.6 - 0.5 * f],
+                [sgn * 7.3, hy - 4.4 + 2.1 * f, 0.4 - 0.8 * f],
+                [sgn * 6.8, hy - 3.6 + 2.4 * f, -3.6],
+                [sgn * 4.0, hy - 0.8 + 2 * f, -7.4],
+            ]
             if sgn < 0:
                 pts.insert(1, [-0.9, hy + 0.9 + 1.2 * f, 6.9 - 0.6 * f])
-            add_lock(S, P, rng, pts, 0.95, 0.42, off=0.30 + 0.14 * (1 - f), n=18, ridge=0.35, shape=np.interp(np.linspace(0, 1, 18), [0, .15, .5, .85, 1], [.35, .9, 1, .7, .15]))
+            add_lock(
+                S,
+                P,
+                rng,
+                pts,
+                0.95,
+                0.42,
+                off=0.30 + 0.14 * (1 - f),
+                n=18,
+                ridge=0.35,
+                shape=np.interp(np.linspace(0, 1, 18), [0, 0.15, 0.5, 0.85, 1], [0.35, 0.9, 1, 0.7, 0.15]),
+            )
         # loose strand before the ear
-        e = np.array(P['ear_c']); x = sgn * (e[0] - 0.1)
-        pts = [[sgn * 6.2, P.get('hair_y', 6.6) - 3.0, 3.2], [x, e[1] + 1.6, e[2] + 2.9], [x * 1.0, e[1] - 1.0, e[2] + 2.7], [x * 0.97, e[1] - 3.6, e[2] + 3.2], [x * 0.93, e[1] - 5.6, e[2] + 2.7]]
+        e = np.array(P["ear_c"])
+        x = sgn * (e[0] - 0.1)
+        pts = [
+            [sgn * 6.2, P.get("hair_y", 6.6) - 3.0, 3.2],
+            [x, e[1] + 1.6, e[2] + 2.9],
+            [x * 1.0, e[1] - 1.0, e[2] + 2.7],
+            [x * 0.97, e[1] - 3.6, e[2] + 3.2],
+            [x * 0.93, e[1] - 5.6, e[2] + 2.7],
+        ]
         add_lock(S, P, rng, pts, 0.40, 0.24, off=0.16, n=16, lift_tip=0.55, stick=0.85)
         pts = np.array(pts) + [[0, 0, 0], [0, 0, 0.35], [0, 0.3, 0.7], [0, 0.9, 1.0], [0, 1.9, 1.5]]
         add_lock(S, P, rng, pts, 0.26, 0.18, off=0.20, n=16, lift_tip=0.8, stick=0.85)
     # bun: a ball of twisted strands
     for k in range(9):
-        a = 2 * np.pi * k / 9; t = np.linspace(0, 1, 16)
-        lat = np.radians(lerp(-62, 74, t)); lon = a + 1.9 * t
+        a = 2 * np.pi * k / 9
+        t = np.linspace(0, 1, 16)
+        lat = np.radians(lerp(-62, 74, t))
+        lon = a + 1.9 * t
         r = np.array([2.75, 2.35, 2.75])
         dirs = np.stack([np.cos(lat) * np.sin(lon), np.sin(lat), np.cos(lat) * np.cos(lon)], -1)
-        V, F = tube(bun + [0, 1.0, 0] + dirs * r, dirs, 1.18 * np.sin(np.pi * np.clip(t * 0.86 + 0.08, 0, 1))**0.6, np.full(16, 0.55) * np.sin(np.pi * np.clip(t * 0.86 + 0.08, 0, 1))**0.4, 8, flat=1.4, ridge=0.25)
+        V, F = tube(
+            bun + [0, 1.0, 0] + dirs * r,
+            dirs,
+            1.18 * np.sin(np.pi * np.clip(t * 0.86 + 0.08, 0, 1)) ** 0.6,
+            np.full(16, 0.55) * np.sin(np.pi * np.clip(t * 0.86 + 0.08, 0, 1)) ** 0.4,
+            8,
+            flat=1.4,
+            ridge=0.25,
+        )
         S.add(V, F, np.clip(lock_colours(P, rng, 16, 8), 0, 1))
-    V, F = rounded_box((2.45, 2.05, 2.45), p=2.0, n=5); S.add(V + bun + [0, 1.0, 0], F, np.array(P['hair_col']) * 0.8)
-    return S.part('hair', 'hair'), scalp
+    V, F = rounded_box((2.45, 2.05, 2.45), p=2.0, n=5)
+    S.add(V + bun + [0, 1.0, 0], F, np.array(P["hair_col"]) * 0.8)
+    return S.part("hair", "hair"), scalp

@@ -11,28 +11,38 @@ from tightseam.demo.tubes import Soup, rounded_box, tube
 
 
 def mouth_front(P: Head) -> float:
-    return float(march_z(0.0, P['mouth_y'], P)) + 0.45 * P['full_l'] - 0.12
+    return float(march_z(0.0, P["mouth_y"], P)) + 0.45 * P["full_l"] - 0.12
 
 
 def build_teeth(P: Head, upper: bool) -> RawPart:
-    my = P['mouth_y']; ms = P['mouth_w'] / 2.35; zf = mouth_front(P) - 0.45 - (0.38 if upper else 0.76) * ms
-    ws = np.array([0.60, 0.50, 0.52, 0.54, 0.60]) * P['mouth_w'] / 2.35 if upper else np.array([0.42, 0.44, 0.48, 0.52, 0.58]) * P['mouth_w'] / 2.35
-    A, B = (0.84 * P['mouth_w'], 2.7 * ms) if upper else (0.78 * P['mouth_w'], 2.55 * ms)
+    my = P["mouth_y"]
+    ms = P["mouth_w"] / 2.35
+    zf = mouth_front(P) - 0.45 - (0.38 if upper else 0.76) * ms
+    ws = (
+        np.array([0.60, 0.50, 0.52, 0.54, 0.60]) * P["mouth_w"] / 2.35
+        if upper
+        else np.array([0.42, 0.44, 0.48, 0.52, 0.58]) * P["mouth_w"] / 2.35
+    )
+    A, B = (0.84 * P["mouth_w"], 2.7 * ms) if upper else (0.78 * P["mouth_w"], 2.55 * ms)
     th = np.linspace(0, np.radians(88), 400)
     c = np.stack([A * np.sin(th), 0 * th, zf - B * (1 - np.cos(th))], -1)
     s = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(c, axis=0), axis=1))])
 
     def at(d: float) -> tuple[Array, float]:
-        t = np.interp(d, s, th); return np.array([A * np.sin(t), 0, zf - B * (1 - np.cos(t))]), np.arctan2(A * np.cos(t), B * np.sin(t))
-    S = Soup(); hgt = (0.60, 0.54, 0.57, 0.50, 0.46) if upper else (0.44, 0.45, 0.48, 0.42, 0.40)
+        t = np.interp(d, s, th)
+        return np.array([A * np.sin(t), 0, zf - B * (1 - np.cos(t))]), np.arctan2(A * np.cos(t), B * np.sin(t))
+
+    S = Soup()
+    hgt = (0.60, 0.54, 0.57, 0.50, 0.46) if upper else (0.44, 0.45, 0.48, 0.42, 0.40)
     hgt = np.array(hgt) * ms
-    y0 = my - 0.38 * ms if upper else my - 0.45 * ms                     # biting edge
+    y0 = my - 0.38 * ms if upper else my - 0.45 * ms  # biting edge
     sg = 1 if upper else -1
     d = 0.0
     for ti, (w, h) in enumerate(zip(ws, hgt)):
-        p, yaw = at(d + w / 2); d += w * 0.98
+        p, yaw = at(d + w / 2)
+        d += w * 0.98
         V, F = rounded_box((w * 0.5, h, 0.24 * ms), taper=-0.18 * sg)
-        e = (V[:, 1] * sg + h) / (2 * h)                        # 0 at the edge, 1 at the root
+        e = (V[:, 1] * sg + h) / (2 * h)  # 0 at the edge, 1 at the root
         V[:, 2] = V[:, 2] * (0.62 + 0.38 * e)
         V[:, 1] += sg * h
         a = np.pi / 2 - yaw
@@ -42,30 +52,38 @@ def build_teeth(P: Head, upper: bool) -> RawPart:
             W[:, 0] *= mx
             S.add(W, F, np.array([0.93, 0.89, 0.80]))
     # gum: half round strip over the roots
-    L = d + 0.2; u = np.linspace(-L, L, 25)
+    L = d + 0.2
+    u = np.linspace(-L, L, 25)
     path = np.array([at(abs(x))[0] * [np.sign(x) or 1, 1, 1] for x in u]) + [0, y0 + sg * 1.02 * ms, -0.08]
     V, F = tube(path, np.tile([0, 1.0 * sg, 0], (25, 1)), np.full(25, 0.34 * ms), np.full(25, 0.42 * ms), seg=8, flat=0.9)
     S.add(V, F, np.array([0.76, 0.38, 0.38]))
-    return S.part('teeth_upper', 'teeth upper') if upper else S.part('teeth_lower', 'teeth lower')
+    return S.part("teeth_upper", "teeth upper") if upper else S.part("teeth_lower", "teeth lower")
 
 
 def build_tongue(P: Head) -> RawPart:
-    my = P['mouth_y']; ms = P['mouth_w'] / 2.35; zf = mouth_front(P) - 0.45 - 1.14 * ms; n, seg = 11, 12
-    u = np.linspace(0, 1, n); a = 2 * np.pi * np.arange(seg) / seg
+    my = P["mouth_y"]
+    ms = P["mouth_w"] / 2.35
+    zf = mouth_front(P) - 0.45 - 1.14 * ms
+    n, seg = 11, 12
+    u = np.linspace(0, 1, n)
+    a = 2 * np.pi * np.arange(seg) / seg
     V = []
-    wid = P['mouth_w'] * 0.60 * np.clip(1 - (1 - np.minimum(u / 0.42, 1))**2.3, 0.12, 1) ** 0.5
-    thk = 0.36 * ms * np.clip(1 - (1 - np.minimum(u / 0.35, 1))**2, 0.15, 1)**0.5 + 0.22 * ms * u
+    wid = P["mouth_w"] * 0.60 * np.clip(1 - (1 - np.minimum(u / 0.42, 1)) ** 2.3, 0.12, 1) ** 0.5
+    thk = 0.36 * ms * np.clip(1 - (1 - np.minimum(u / 0.35, 1)) ** 2, 0.15, 1) ** 0.5 + 0.22 * ms * u
     for i in range(n):
-        z = zf - 3.5 * ms * u[i]; y = my + ms * (-0.78 - 0.05 * u[i] + 0.20 * np.sin(np.pi * u[i]))
+        z = zf - 3.5 * ms * u[i]
+        y = my + ms * (-0.78 - 0.05 * u[i] + 0.20 * np.sin(np.pi * u[i]))
         c, s_ = np.cos(a), np.sin(a)
-        x = wid[i] * np.sign(c) * np.abs(c)**0.75; h = thk[i] * np.sign(s_) * np.abs(s_)**0.8
-        h = h - 0.10 * thk[i] / 0.36 * (s_ > 0) * np.exp(-(c / 0.25)**2) * np.sin(np.pi * min(u[i] * 1.1, 1))
+        x = wid[i] * np.sign(c) * np.abs(c) ** 0.75
+        h = thk[i] * np.sign(s_) * np.abs(s_) ** 0.8
+        h = h - 0.10 * thk[i] / 0.36 * (s_ > 0) * np.exp(-((c / 0.25) ** 2)) * np.sin(np.pi * min(u[i] * 1.1, 1))
         V += list(np.column_stack([x, y + h, np.full(seg, z)]))
     F = [[i * seg + k, i * seg + (k + 1) % seg, (i + 1) * seg + (k + 1) % seg, (i + 1) * seg + k] for i in range(n - 1) for k in range(seg)]
     V = np.array(V)
-    for end in (0, n - 1):                                     # close both ends with quads across
+    for end in (0, n - 1):  # close both ends with quads across
         r = [end * seg + k for k in range(seg)]
         for k in range(seg // 2 - 1):
             F.append([r[k], r[k + 1], r[seg - 2 - k], r[seg - 1 - k]] if seg - 2 - k != k + 1 else [r[k], r[k + 1], r[seg - 1 - k]])
-    S = Soup(); S.add(V, F, (0.74, 0.33, 0.34))
-    return S.part('tongue', 'tongue')
+    S = Soup()
+    S.add(V, F, (0.74, 0.33, 0.34))
+    return S.part("tongue", "tongue")

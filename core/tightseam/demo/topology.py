@@ -4,16 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 
-from tightseam.demo.presets import Head
 from tightseam.demo.shape import Array
 
-
-NU, NV = 23, 31                       # columns (front centre -> back centre), rows (collar -> crown edge)
-MOUTH = (0, 7, 8, 12)                 # i0,i1,j0,j1
+NU, NV = 23, 31  # columns (front centre -> back centre), rows (collar -> crown edge)
+MOUTH = (0, 7, 8, 12)  # i0,i1,j0,j1
 NOSTRIL = (2, 4, 13, 15)
 EYE = (5, 11, 17, 25)
 EAR = (14, 17, 15, 21)
-CAPA = 7                              # crown cap: CAPA x (NU-2*CAPA) cells
+CAPA = 7  # crown cap: CAPA x (NU-2*CAPA) cells
 
 
 class Half:
@@ -41,7 +39,8 @@ class Half:
         return ring
 
     def add(self, p: Array, center: bool = False) -> int:
-        self.pos.append(np.asarray(p, float)); self.center.append(bool(center))
+        self.pos.append(np.asarray(p, float))
+        self.center.append(bool(center))
         return len(self.pos) - 1
 
     def strip(self, a: list[int], b: list[int], closed: bool) -> None:
@@ -53,7 +52,8 @@ class Half:
 
 def block_loop(b):
     """Boundary of a closed block: start mid inner side, up, across the top, down, back along the bottom."""
-    i0, i1, j0, j1 = b; jm = (j0 + j1) // 2
+    i0, i1, j0, j1 = b
+    jm = (j0 + j1) // 2
     L = [(i0, j) for j in range(jm, j1)] + [(i, j1) for i in range(i0, i1)]
     L += [(i1, j) for j in range(j1, j0, -1)] + [(i, j0) for i in range(i1, i0, -1)]
     L += [(i0, j) for j in range(j0, jm)]
@@ -62,7 +62,7 @@ def block_loop(b):
 
 def half_loop(b):
     """Boundary of the mouth half block: centre top -> side -> centre bottom (open)."""
-    i0, i1, j0, j1 = b
+    _, i1, j0, j1 = b
     return [(i, j1) for i in range(0, i1)] + [(i1, j) for j in range(j1, j0, -1)] + [(i, j0) for i in range(i1, -1, -1)]
 
 
@@ -76,7 +76,8 @@ def cap(H, ring, loop, b, halfblock=False):
         for j in range(j0, j1 + 1):
             if (i, j) not in m:
                 ce = halfblock and i == 0
-                m[(i, j)] = H.add(c * ([0, 1, 1] if ce else [1, 1, 1]), ce); new.append(m[(i, j)])
+                m[(i, j)] = H.add(c * ([0, 1, 1] if ce else [1, 1, 1]), ce)
+                new.append(m[(i, j)])
     for i in range(i0, i1):
         for j in range(j0, j1):
             H.quads.append((m[i, j], m[i + 1, j], m[i + 1, j + 1], m[i, j + 1]))
@@ -88,10 +89,13 @@ def neighbour_table(n, quads):
     for q in quads:
         for k in range(len(q)):
             a, b = q[k], q[(k + 1) % len(q)]
-            nb[a].add(b); nb[b].add(a)
+            nb[a].add(b)
+            nb[b].add(a)
     w = max(len(s) for s in nb)
-    T = np.zeros((n, w), int); M = np.zeros((n, w))
+    T = np.zeros((n, w), int)
+    M = np.zeros((n, w))
     for i, s in enumerate(nb):
         s = sorted(s)
-        T[i, :len(s)] = s; M[i, :len(s)] = 1
+        T[i, : len(s)] = s
+        M[i, : len(s)] = 1
     return T, M

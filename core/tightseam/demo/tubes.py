@@ -5,12 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from tightseam.demo.raw import RawPart, consistent_winding
-from tightseam.demo.shape import Array, unit
-
+from tightseam.demo.shape import Array
+from tightseam.geometry.normals import unit
 
 
 class Soup:
     """Collects islands (own vertices, polygons, colours) into one part."""
+
     def __init__(self) -> None:
         self.V: list[Array] = []
         self.F: list[list[int]] = []
@@ -18,8 +19,11 @@ class Soup:
         self.n = 0
 
     def add(self, V: Array, F: list[list[int]], C: Array) -> None:
-        V = np.asarray(V, float); C = np.broadcast_to(np.asarray(C, float), V.shape)
-        self.V.append(V); self.C.append(C); self.F += [[v + self.n for v in f] for f in F]
+        V = np.asarray(V, float)
+        C = np.broadcast_to(np.asarray(C, float), V.shape)
+        self.V.append(V)
+        self.C.append(C)
+        self.F += [[v + self.n for v in f] for f in F]
         self.n += len(V)
 
     def part(self, name: str, kind: str) -> RawPart:
@@ -27,16 +31,21 @@ class Soup:
         return RawPart(name, kind, points, consistent_winding(self.F, points), np.vstack(self.C))
 
 
-def tube(path: Array, nrm: Array, width: Array, thick: Array, seg: int = 8, flat: float = 0.45, ridge: float = 0.0) -> tuple[Array, list[list[int]]]:
+def tube(
+    path: Array, nrm: Array, width: Array, thick: Array, seg: int = 8, flat: float = 0.45, ridge: float = 0.0
+) -> tuple[Array, list[list[int]]]:
     """Closed lens-section tube (a lock): path (n,3), outward normals (n,3), half width and half thickness (n)."""
-    path = np.asarray(path, float); n = len(path)
-    T = unit(np.gradient(path, axis=0)); N = unit(nrm - (nrm * T).sum(1, keepdims=True) * T); B = np.cross(T, N)
+    path = np.asarray(path, float)
+    n = len(path)
+    T = unit(np.gradient(path, axis=0))
+    N = unit(nrm - (nrm * T).sum(1, keepdims=True) * T)
+    B = np.cross(T, N)
     a = 2 * np.pi * np.arange(seg) / seg
     V = []
     for i in range(n):
         c, s_ = np.cos(a), np.sin(a)
         h = np.where(s_ > 0, s_, s_ * flat) * thick[i]
-        h = h - ridge * thick[i] * (s_ > 0) * np.exp(-((c - 0.15) / 0.22)**2)
+        h = h - ridge * thick[i] * (s_ > 0) * np.exp(-(((c - 0.15) / 0.22) ** 2))
         w = c * width[i]
         V += list(path[i] + w[:, None] * B[i] + h[:, None] * N[i])
     F = []
@@ -44,21 +53,31 @@ def tube(path: Array, nrm: Array, width: Array, thick: Array, seg: int = 8, flat
         for k in range(seg):
             k2 = (k + 1) % seg
             F.append([i * seg + k, i * seg + k2, (i + 1) * seg + k2, (i + 1) * seg + k])
-    V.append(path[0] - T[0] * 0.3 * width[0]); V.append(path[-1] + T[-1] * 0.5 * width[-1])
+    V.append(path[0] - T[0] * 0.3 * width[0])
+    V.append(path[-1] + T[-1] * 0.5 * width[-1])
     for k in range(seg):
         k2 = (k + 1) % seg
-        F.append([len(V) - 2, k2, k]); F.append([len(V) - 1, (n - 1) * seg + k, (n - 1) * seg + k2])
+        F.append([len(V) - 2, k2, k])
+        F.append([len(V) - 1, (n - 1) * seg + k, (n - 1) * seg + k2])
     return np.array(V), F
 
 
 def spline(pts: Array, n: int) -> Array:
     """Uniform Catmull-Rom through pts, n samples evenly spaced in arc length."""
-    p = np.asarray(pts, float); p = np.vstack([2 * p[0] - p[1], p, 2 * p[-1] - p[-2]])
+    p = np.asarray(pts, float)
+    p = np.vstack([2 * p[0] - p[1], p, 2 * p[-1] - p[-2]])
     out = []
     for i in range(1, len(p) - 2):
         t = np.linspace(0, 1, 24, endpoint=False)[:, None]
-        out.append(0.5 * (2 * p[i] + (p[i + 1] - p[i - 1]) * t + (2 * p[i - 1] - 5 * p[i] + 4 * p[i + 1] - p[i + 2]) * t**2
-                          + (3 * p[i] - p[i - 1] - 3 * p[i + 1] + p[i + 2]) * t**3))
+        out.append(
+            0.5
+            * (
+                2 * p[i]
+                + (p[i + 1] - p[i - 1]) * t
+                + (2 * p[i - 1] - 5 * p[i] + 4 * p[i + 1] - p[i + 2]) * t**2
+                + (3 * p[i] - p[i - 1] - 3 * p[i + 1] + p[i + 2]) * t**3
+            )
+        )
     q = np.vstack(out + [p[-2:-1]])
     s = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(q, axis=0), axis=1))])
     u = np.linspace(0, s[-1], n)
@@ -72,16 +91,21 @@ def rounded_box(size: Array, p: float = 6.0, n: int = 4, taper: float = 0.0) -> 
 
     def vid(q: tuple[int, ...]) -> int:
         if q not in idx:
-            idx[q] = len(V); c = np.array([g[k] for k in q])
-            V.append(c / (np.abs(c)**p).sum()**(1 / p))
+            idx[q] = len(V)
+            c = np.array([g[k] for k in q])
+            V.append(c / (np.abs(c) ** p).sum() ** (1 / p))
         return idx[q]
+
     for ax in range(3):
         for sd in (0, n):
             for u in range(n):
                 for v in range(n):
                     f = []
                     for du, dv in ((0, 0), (1, 0), (1, 1), (0, 1)):
-                        q = [0, 0, 0]; q[ax] = sd; q[(ax + 1) % 3] = u + du; q[(ax + 2) % 3] = v + dv
+                        q = [0, 0, 0]
+                        q[ax] = sd
+                        q[(ax + 1) % 3] = u + du
+                        q[(ax + 2) % 3] = v + dv
                         f.append(vid(tuple(q)))
                     F.append(f if sd else f[::-1])
     V = np.array(V)

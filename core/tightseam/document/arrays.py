@@ -8,7 +8,7 @@ from typing import Protocol
 import numpy as np
 
 from tightseam.document.errors import BadDocument
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import AnyArray
 
 ArrayHash = str
 
@@ -16,14 +16,14 @@ ArrayHash = str
 class ArrayStore(Protocol):
     """Where the arrays of documents lie. An array that was put is never changed."""
 
-    def get(self, key: ArrayHash) -> Floats | Ints:
+    def get(self, key: ArrayHash) -> AnyArray:
         """The array; BadDocument where there is none of that hash."""
 
-    def put(self, array: Floats | Ints) -> ArrayHash:
+    def put(self, array: AnyArray) -> ArrayHash:
         """The hash under which the array can be had from now on."""
 
 
-def content_hash(array: Floats | Ints) -> ArrayHash:
+def content_hash(array: AnyArray) -> ArrayHash:
     """SHA-256 of type, shape and bytes, as hex."""
     digest = hashlib.sha256(f"{array.dtype.str} {array.shape}".encode())
     digest.update(np.ascontiguousarray(array).tobytes())
@@ -34,17 +34,17 @@ class MemoryStore:
     """Arrays in a dictionary; reads that miss go on to `behind`, so that an edit can add to a store without touching it."""
 
     def __init__(self, behind: ArrayStore | None = None) -> None:
-        self.own: dict[ArrayHash, Floats | Ints] = {}
+        self.own: dict[ArrayHash, AnyArray] = {}
         self._behind = behind
 
-    def get(self, key: ArrayHash) -> Floats | Ints:
+    def get(self, key: ArrayHash) -> AnyArray:
         if key in self.own:
             return self.own[key]
         if self._behind is None:
             raise BadDocument(f"The data block {key[:12]} is missing.")
         return self._behind.get(key)
 
-    def put(self, array: Floats | Ints) -> ArrayHash:
+    def put(self, array: AnyArray) -> ArrayHash:
         """As in the protocol; floating arrays that hold NaN or infinity are refused."""
         if array.dtype.kind == "f" and not np.isfinite(array).all():
             raise BadDocument("The result holds numbers that are not finite; nothing was changed.")

@@ -93,8 +93,8 @@ def _check_part(part: Part, store: ArrayStore) -> int:
         raise BadDocument(f"{part.name} does not have as many vertices and polygons as it says.")
     for name, key in part.sets.items():
         _indices(store, key, len(points), f"vertex set {name} of {part.name}")
-    for key, rows in ((part.colours, len(points)), (part.face_colours, len(sizes))):
-        if key is not None and np.asarray(store.get(key)).shape != (rows, 3):
+    for colours, rows in ((part.colours, len(points)), (part.face_colours, len(sizes))):
+        if colours is not None and np.asarray(store.get(colours)).shape != (rows, 3):
             raise BadDocument(f"The colours of {part.name} do not fit its mesh.")
     return len(points)
 

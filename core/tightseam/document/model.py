@@ -18,7 +18,7 @@ STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 @dataclass(frozen=True, config=STRICT)
 class Part:
-    """One mesh. `points` (N, 3) float64, `sizes` (F,) and `corners` int32 as in Polygons; colours in sRGB 0..1, per vertex or per polygon."""
+    """One mesh. `points` (N, 3) float64, `sizes` and `corners` int32 as in Polygons; colours in sRGB 0..1, per vertex or polygon."""
 
     name: str
     kind: PartKind
@@ -95,7 +95,8 @@ class EyeRelief:
     """How lids swell over an eyeball.
 
     `vertices` of the skin are kept outside the posed eye by `clearance` cm, weighted by `amount` 0..1; where the cornea has
-    turned away they sink back by `settle` cm at most. `followers` are parts (lashes) whose vertices move like the skin vertices given in `follower_roots`.
+    turned away they sink back by `settle` cm at most. `followers` are parts (lashes) with, for each of their vertices, the
+    skin vertex it moves with.
     """
 
     eye: str

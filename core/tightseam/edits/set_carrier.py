@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -16,6 +17,7 @@ from tightseam.document.lookup import points
 from tightseam.document.make import make_influences
 from tightseam.document.model import Binding, Bone, Character
 from tightseam.edits.base import Edit
+from tightseam.geometry.types import AnyArray
 from tightseam.weights.chain import chain_weights
 
 
@@ -32,7 +34,7 @@ class SetCarrier(Edit):
         if self.carrier == "rigid":
             if len(bones) != 1:
                 raise BadRequest(f"A rigid carrier is one bone; {len(bones)} were given.")
-            weights = np.ones((part.vertex_count, 1))
+            weights: AnyArray = np.ones((part.vertex_count, 1))
         else:
             self._check_chain(bones)
             joints = np.array([b.head for b in bones] + [bones[-1].tail])
@@ -53,10 +55,14 @@ class SetCarrier(Edit):
         return bone
 
     def _check_chain(self, bones: list[Bone]) -> None:
-        if len(bones) < 2 or any(child.parent != parent.name for parent, child in zip(bones, bones[1:], strict=False)):
+        if len(bones) < 2 or any(child.parent != parent.name for parent, child in pairwise(bones)):
             raise BadRequest("A chain needs two or more bones, each the child of the one before it.")
 
 
 def part_label(name: str) -> str:
     """A part's name as people read it: "teeth_lower" is "Teeth lower"."""
-    return name.replace("_", " ").capitalize() if not name.endswith(("_L", "_R")) else name[:-2].replace("_", " ").capitalize() + name[-2:].replace("_", " ")
+    return (
+        name.replace("_", " ").capitalize()
+        if not name.endswith(("_L", "_R"))
+        else name[:-2].replace("_", " ").capitalize() + name[-2:].replace("_", " ")
+    )

@@ -26,7 +26,9 @@ class SetRange(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         control = find_control(character, self.control)
         if not self.low < self.high or not self.low <= self.rest <= self.high:
-            raise BadRequest(f"{control.label} needs low < high with rest between them; {self.low:g}, {self.rest:g}, {self.high:g} was given.")
+            raise BadRequest(
+                f"{control.label} needs low < high with rest between them; {self.low:g}, {self.rest:g}, {self.high:g} was given."
+            )
         for pose in character.poses:
             value = pose.values.get(self.control, self.rest)
             if not self.low <= value <= self.high:

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from tightseam.document.errors import BadDocument
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import AnyArray
 
 MAGIC, JSON_CHUNK, BINARY_CHUNK = 0x46546C67, 0x4E4F534A, 0x004E4942
 MOST_BYTES = 150 * 1024 * 1024
@@ -27,7 +27,7 @@ class GlbWriter:
         self.accessors: list[dict[str, Any]] = []
         self._binary = bytearray()
 
-    def add(self, array: Floats | Ints, target: int | None = None, bounds: bool = False) -> int:
+    def add(self, array: AnyArray, target: int | None = None, bounds: bool = False) -> int:
         """Accessor number of a row array (N,) or (N, W); `target` is the GL buffer it is for."""
         data = np.ascontiguousarray(array)
         width = 1 if data.ndim == 1 else data.shape[1]
@@ -78,7 +78,8 @@ class GlbReader:
 
     @staticmethod
     def _chunks(data: bytes) -> tuple[dict[str, Any], bytes]:
-        chunks, at = {}, 12
+        chunks: dict[int, bytes] = {}
+        at = 12
         while at + 8 <= len(data):
             length, kind = struct.unpack_from("<II", data, at)
             if at + 8 + length > len(data):
@@ -96,15 +97,21 @@ class GlbReader:
     def item(self, kind: str, number: Any) -> dict[str, Any]:
         """Entry `number` of a top-level list of the tree."""
         found = self.tree.get(kind)
-        if not isinstance(found, list) or not isinstance(number, int) or not 0 <= number < len(found) or not isinstance(found[number], dict):
+        if (
+            not isinstance(found, list)
+            or not isinstance(number, int)
+            or not 0 <= number < len(found)
+            or not isinstance(found[number], dict)
+        ):
             raise BadDocument(f"The GLB speaks of {kind} {number}, which is not there.")
         return dict(found[number])
 
-    def array(self, number: Any, width: int, what: str) -> Floats | Ints:
+    def array(self, number: Any, width: int, what: str) -> AnyArray:
         """Values of an accessor, (count,) or (count, width). Floats are checked to be finite."""
         accessor = self.item("accessors", number)
         view = self.item("bufferViews", accessor.get("bufferView"))
-        kind, form, count = accessor.get("componentType"), accessor.get("type"), accessor.get("count")
+        kind, form = accessor.get("componentType"), accessor.get("type")
+        count: Any = accessor.get("count")
         start, offset = view.get("byteOffset", 0), accessor.get("byteOffset", 0)
         numbers = (count, start, offset, view.get("byteLength"))
         if kind not in TYPES or form not in WIDTHS or any(not isinstance(n, int) or n < 0 for n in numbers) or "sparse" in accessor:

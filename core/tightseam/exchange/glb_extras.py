@@ -5,9 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
-import numpy as np
-
-from tightseam.document.arrays import ArrayStore
+from tightseam.document.arrays import ArrayHash, ArrayStore
 from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
 from tightseam.document.sections import dump_section
@@ -19,7 +17,10 @@ PLAIN_SECTIONS = ("about", "landmarks", "bones", "controls", "seams", "poses")
 
 def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
     """Sections without arrays as they are; parts with polygons and vertex sets; shapes and bindings by name; eye reliefs."""
-    values = lambda key: np.asarray(store.get(key)).tolist()  # noqa: E731
+
+    def values(key: ArrayHash) -> list[Any]:
+        return list(store.get(key).tolist())
+
     return {
         "version": VERSION,
         "sections": {name: json.loads(dump_section(character, name)) for name in PLAIN_SECTIONS},

@@ -21,7 +21,6 @@ from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 
 
-
 def read_glb(data: bytes, store: ArrayStore) -> Character:
     """The character of a GLB written by `write_glb`; its arrays go into `store`. BadDocument for anything else."""
     try:
@@ -34,7 +33,7 @@ def read_glb(data: bytes, store: ArrayStore) -> Character:
 
 def _read(reader: GlbReader, store: ArrayStore) -> Character:
     extras = find_extras(reader.tree)
-    texts: dict[str, bytes | str] = {name: b"[]" for name in ("parts", "bindings", "shapes", "reliefs")}
+    texts: dict[str, bytes | str] = dict.fromkeys(("parts", "bindings", "shapes", "reliefs"), b"[]")
     texts |= {name: json.dumps(section) for name, section in dict(extras["sections"]).items()}
     meshes = {str(reader.item("meshes", k).get("name")): reader.item("meshes", k) for k in range(len(reader.tree.get("meshes") or []))}
     parts = tuple(_part(reader, meshes, entry, store) for entry in extras["parts"])
@@ -76,7 +75,7 @@ class _Frame:
 
     def binding(self, part: str, carrier: Any) -> Binding:
         attributes = _mesh(self._reader, self._meshes, part)["attributes"]
-        joints = np.asarray(self._reader.array(attributes["JOINTS_0"], 4, f"joints of {part}"))
+        joints = self._reader.array(attributes["JOINTS_0"], 4, f"joints of {part}").astype(np.int64)
         weights = np.asarray(self._reader.array(attributes["WEIGHTS_0"], 4, f"weights of {part}"), float)
         if len(joints) and joints.max() >= len(self._bones):
             raise BadDocument(f"The weights of {part} speak of bone {joints.max()}; there are {len(self._bones)}.")
@@ -104,7 +103,9 @@ class _Frame:
 
 
 def _relief(entry: dict[str, Any], store: ArrayStore) -> EyeRelief:
-    put = lambda values, kind: store.put(np.array(values, kind))  # noqa: E731
+    def put(values: Any, kind: type) -> str:
+        return store.put(np.array(values, kind))
+
     return EyeRelief(
         entry["eye"], entry["skin"], put(entry["vertices"], np.int32), put(entry["amount"], np.float32),
         put(entry["clearance"], np.float32), put(entry["settle"], np.float32),

@@ -57,7 +57,7 @@ class _GlbBuilder:
                 node["skin"] = 0
             nodes.append(node)
         joints = self._joints(len(nodes))
-        roots = [k for k in range(len(nodes))] + [len(nodes) + k for k, b in enumerate(self.character.bones) if b.parent is None]
+        roots = list(range(len(nodes))) + [len(nodes) + k for k, b in enumerate(self.character.bones) if b.parent is None]
         tree: dict[str, Any] = {
             "asset": {"version": "2.0", "generator": "Tight Seam"},
             "scene": 0,
@@ -113,7 +113,9 @@ class _GlbBuilder:
         count = (weights > 0).sum(axis=1)
         if count.max() > MOST_INFLUENCES:
             bad = np.flatnonzero(count > MOST_INFLUENCES)
-            raise BadRequest(f"{len(bad)} vertices of {part.name} have more than {MOST_INFLUENCES} influences, the first is {bad[0]}. Cap them first.")
+            raise BadRequest(
+                f"{len(bad)} vertices of {part.name} have more than {MOST_INFLUENCES} influences, the first is {bad[0]}. Cap them first."
+            )
         off = np.flatnonzero(np.abs(weights.sum(axis=1) - 1) > 1e-4)
         if len(off):
             raise BadRequest(
@@ -127,7 +129,7 @@ class _GlbBuilder:
 
     def _targets(self, part: Part) -> list[tuple[str, Floats]]:
         rows = self.evaluator.meshes.rows(part.name)
-        targets = []
+        targets: list[tuple[str, Floats]] = []
         for shape in self.character.shapes:
             for delta in shape.deltas:
                 if delta.part == part.name:

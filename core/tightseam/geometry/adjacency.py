@@ -14,7 +14,7 @@ from tightseam.geometry.types import Bools, Ints
 
 @dataclass(frozen=True)
 class Edges:
-    """Undirected edges. `ends` (E, 2) sorted per row; `of_corner` (C,) the edge that leaves each polygon corner; `uses` (E,) faces at each."""
+    """Undirected edges: `ends` (E, 2) sorted per row, `of_corner` (C,) the edge that leaves each corner, `uses` (E,) faces at each."""
 
     ends: Ints
     of_corner: Ints

@@ -24,9 +24,7 @@ def signed_distance(queries: Floats, points: Floats, triangles: Ints, reach: flo
     near = ((queries >= used.min(axis=0) - reach) & (queries <= used.max(axis=0) + reach)).all(axis=1)
     result = np.full(len(queries), float(reach))
     if near.any():
-        s = igl.signed_distance(
-            queries[near], _f(points), _i(triangles), igl.SIGNED_DISTANCE_TYPE_FAST_WINDING_NUMBER
-        )[0]
+        s = igl.signed_distance(queries[near], _f(points), _i(triangles), igl.SIGNED_DISTANCE_TYPE_FAST_WINDING_NUMBER)[0]
         result[near] = np.minimum(s, reach)
     return result
 

@@ -17,9 +17,7 @@ def vertex_normals(points: Floats, triangles: Ints) -> Floats:
     """Area-weighted unit normals (N, 3)."""
     a, b, c = (points[triangles[:, k]] for k in range(3))
     weighted = np.cross(b - a, c - a)
-    total = np.stack(
-        [sum(np.bincount(triangles[:, k], weighted[:, axis], len(points)) for k in range(3)) for axis in range(3)], axis=1
-    )
+    total = np.stack([sum(np.bincount(triangles[:, k], weighted[:, axis], len(points)) for k in range(3)) for axis in range(3)], axis=1)
     return unit(total)
 
 

@@ -9,7 +9,7 @@ from tightseam.geometry.types import Ints
 
 
 def surface_samples(triangles: Ints, vertex_count: int) -> tuple[csr_matrix, Ints]:
-    """Matrix (S, N) whose product with points gives vertices, edge middles and face centres of `triangles`, and the vertices (S, 3) each is mixed from.
+    """Matrix (S, N) that gives vertices, edge middles and face centres of `triangles`, and the vertices (S, 3) each is mixed from.
 
     A contact between two vertices is seen half way along each edge and in the middle of each face.
     """

@@ -12,7 +12,9 @@ from tightseam.geometry.types import Bools, Floats
 def solve_positive(matrix: csr_matrix, right: Floats) -> Floats:
     """x of A x = b for a sparse symmetric positive definite A (N, N) and b (N, K), by sparse Cholesky factorisation (CHOLMOD)."""
     coo = matrix.tocoo()
-    solver = CholeskySolverD(matrix.shape[0], coo.row.astype(np.int32), coo.col.astype(np.int32), coo.data.astype(np.float64), MatrixType.COO)
+    solver = CholeskySolverD(
+        matrix.shape[0], coo.row.astype(np.int32), coo.col.astype(np.int32), coo.data.astype(np.float64), MatrixType.COO
+    )
     b = np.ascontiguousarray(right, np.float64)
     x = np.zeros_like(b)
     solver.solve(b, x)

@@ -7,7 +7,7 @@ from scipy.sparse import csr_matrix, diags, vstack
 
 from tightseam.geometry.adjacency import edges
 from tightseam.geometry.polygons import Polygons
-from tightseam.geometry.types import Floats
+from tightseam.geometry.types import AnyArray
 
 
 def catmull_clark(polygons: Polygons, vertex_count: int) -> tuple[csr_matrix, Polygons]:
@@ -21,7 +21,7 @@ def catmull_clark(polygons: Polygons, vertex_count: int) -> tuple[csr_matrix, Po
     found = edges(polygons, n)
     e = len(found.ends)
 
-    def matrix(rows: Floats, columns: Floats, values: Floats, shape: tuple[int, int]) -> csr_matrix:
+    def matrix(rows: AnyArray, columns: AnyArray, values: AnyArray, shape: tuple[int, int]) -> csr_matrix:
         return csr_matrix((values, (rows, columns)), shape=shape)
 
     ones = np.ones(len(corners))

@@ -10,3 +10,4 @@ from numpy.typing import NDArray
 Floats = NDArray[np.floating[Any]]
 Ints = NDArray[np.integer[Any]]
 Bools = NDArray[np.bool_]
+AnyArray = NDArray[Any]

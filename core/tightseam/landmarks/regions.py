@@ -39,25 +39,24 @@ class Rim:
 
 def lids(surface: Surface, side: str) -> Rim:
     """The lids of one side, from inner to outer corner."""
-    names = [f"lid_{end}_{side}" for end in ("inner", "outer", "upper", "lower")]
-    return _rim(surface, *names, outside="nose_tip")
+    return _rim(surface, f"lid_inner_{side}", f"lid_outer_{side}", f"lid_upper_{side}", f"lid_lower_{side}")
 
 
 def lips(surface: Surface) -> Rim:
     """The lips, from the character's right corner to the left."""
-    return _rim(surface, "mouth_corner_R", "mouth_corner_L", "lip_upper", "lip_lower", outside="nose_tip")
+    return _rim(surface, "mouth_corner_R", "mouth_corner_L", "lip_upper", "lip_lower")
 
 
-def _rim(surface: Surface, first: str, second: str, upper: str, lower: str, outside: str) -> Rim:
+def _rim(surface: Surface, first: str, second: str, upper: str, lower: str) -> Rim:
     start, end, top, bottom = (surface.vertex(name) for name in (first, second, upper, lower))
     loop = surface.walker.loop_through(start, [end, top, bottom])
     if loop is None:
         raise BadRequest(f"No closed edge loop runs through {first}, {upper}, {second} and {lower}. Move them onto one loop.")
     cut = loop.index(end)
-    one, other = loop[: cut + 1], [loop[0], *loop[:cut - 1:-1]]
+    one, other = loop[: cut + 1], [loop[0], *loop[: cut - 1 : -1]]
     up, low = (one, other) if top in one else (other, one)
     distance, nearest = distance_from(surface.graph, np.array(loop))
-    return Rim(np.array(up), np.array(low), distance, nearest, _behind(surface, loop, surface.vertex(outside)))
+    return Rim(np.array(up), np.array(low), distance, nearest, _behind(surface, loop, surface.vertex("nose_tip")))
 
 
 def _behind(surface: Surface, loop: list[int], outside: int) -> Bools:

@@ -18,7 +18,7 @@ ROUNDS = 12
 
 @dataclass(frozen=True)
 class ReliefMap:
-    """Skin vertices (K,) with the amount (K,) 0..1, the clearance (K,) in cm that each keeps from the eye, and how far (K,) in cm each sinks back."""
+    """Skin vertices (K,) with amount 0..1, the clearance in cm that each keeps from the eye, and how far in cm it sinks back, (K,) each."""
 
     vertices: Ints
     amount: Floats
@@ -27,7 +27,7 @@ class ReliefMap:
 
 
 def relief_map(surface: Surface, side: str, profile: Floats, centre: Floats) -> ReliefMap:
-    """The first relief of the lids of one side: each vertex keeps the distance it has at rest, fully at the margin and fading out at the fold."""
+    """The first relief of one side's lids: each vertex keeps the distance it has at rest, fully at the margin, fading out at the fold."""
     rim = lids(surface, side)
     amount = np.where(rim.inside, 1.0, 0.0)
     for line, lid in ((rim.upper, "upper"), (rim.lower, "lower")):

@@ -82,7 +82,8 @@ class LidGauge(SolidGauge):
     def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: Mapping[str, Floats]) -> None:
         super().__init__(seam, character, store, evaluator)
         part = find_part(character, seam.probe)
-        assert seam.margin is not None and seam.meets is not None
+        assert seam.margin is not None
+        assert seam.meets is not None
         self._margin = vertex_set(store, part, seam.margin)
         self._partner = vertex_set(store, part, seam.meets)
         _, sides = self._across(neutral)
@@ -194,4 +195,3 @@ def _judged(seam: Seam, overlap: float, gap: float | None, gap_limit: float | No
     if gap is not None and gap_limit:
         excess = max(excess, gap / gap_limit)
     return Reading(seam.name, overlap=overlap, gap=gap, gap_limit=gap_limit, excess=excess, worst=worst)
-

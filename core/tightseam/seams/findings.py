@@ -48,7 +48,7 @@ def findings(character: Character, store: ArrayStore, evaluator: Evaluator, read
     worst: dict[str, tuple[str, Reading]] = {}
     for pose, row in readings.items():
         for reading in row:
-            if not reading.within and reading.excess > worst.get(reading.seam, (pose, Reading(""))) [1].excess:
+            if not reading.within and reading.excess > worst.get(reading.seam, (pose, Reading("")))[1].excess:
                 worst[reading.seam] = (pose, reading)
     ordered = sorted(worst.values(), key=lambda item: -item[1].excess)
     return [_finding(character, store, evaluator, pose, reading) for pose, reading in ordered]

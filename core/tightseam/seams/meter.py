@@ -47,8 +47,10 @@ class SeamMeter:
     def _posed(self, values: Mapping[str, float], closes: Sequence[str]) -> PosedHead:
         stages = self._evaluator.stages(values)
         meshes = self._evaluator.meshes
-        split = lambda x: {name: x[meshes.rows(name)].astype(np.float64) for name in meshes.names}  # noqa: E731
-        return PosedHead(split(stages.skinned), split(stages.relieved), self._evaluator.matrices(values), closes)
+        points, unskinned = (
+            {name: x[meshes.rows(name)].astype(np.float64) for name in meshes.names} for x in (stages.skinned, stages.relieved)
+        )
+        return PosedHead(points, unskinned, self._evaluator.matrices(values), closes)
 
 
 def _gauge(

@@ -18,9 +18,19 @@ def starting_seams(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
         for lid, other in (("upper", "lower"), ("lower", "upper")):
             seams.append(
                 Seam(
-                    f"lid_{lid}_{side}", f"{lid.capitalize()} lid {side} · eye", "eyes", "meet", "solid", "skin", LID, f"eye_{side}",
-                    probe_set=f"lid_{lid}_{side}", margin=f"lid_{lid}_margin_{side}", meets=f"lid_{other}_margin_{side}", claim=f"lids {side}",
-                )  # fmt: skip
+                    f"lid_{lid}_{side}",
+                    f"{lid.capitalize()} lid {side} · eye",
+                    "eyes",
+                    "meet",
+                    "solid",
+                    "skin",
+                    LID,
+                    f"eye_{side}",
+                    probe_set=f"lid_{lid}_{side}",
+                    margin=f"lid_{lid}_margin_{side}",
+                    meets=f"lid_{other}_margin_{side}",
+                    claim=f"lids {side}",
+                )
             )
     seams += [
         Seam("lips", "Lip · lip", "mouth", "meet", "patch", "skin", LIPS, "skin", "lip_upper", "lip_lower", "lip_upper_line", claim="lips"),

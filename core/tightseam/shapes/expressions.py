@@ -29,7 +29,6 @@ class MouthFrame:
         corner = surface.mark("mouth_corner_L") - surface.mark("mouth_corner_R")
         self.scale = float(np.linalg.norm(corner)) / REFERENCE_WIDTH
 
-
     def lining_follows(self, start: float, end: float) -> Floats:
         """1 on the lips, fading over the lining from `start` to `end` cm behind the lip line, (N,)."""
         u = np.clip((self.rim.distance - start) / (end - start), 0, 1)

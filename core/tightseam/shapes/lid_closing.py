@@ -12,9 +12,11 @@ from tightseam.landmarks.surface import Surface
 MEETS_AT = 0.24  # height of the closed line between lower (0) and upper margin (1)
 PASS_BY = 0.012  # rad the margins pass each other, so that smoothing cannot open the line
 # share of the closing by distance from the margin, as a multiple of the way to the fold
-OUTER_SHARE = ((0.0, 1.0), (0.05, 1.0), (0.16, 0.965), (0.55, 0.80), (1.0, 0.46), (1.4, 0.27), (1.8, 0.14), (2.2, 0.05), (2.7, 0.0))
+OUTER_SHARE = np.array(
+    [(0.0, 1.0), (0.05, 1.0), (0.16, 0.965), (0.55, 0.80), (1.0, 0.46), (1.4, 0.27), (1.8, 0.14), (2.2, 0.05), (2.7, 0.0)]
+)
 # share on the lining by angle from the margin, in degrees
-INNER_SHARE = ((0.0, 1.0), (6.0, 1.0), (20.0, 0.85), (40.0, 0.52), (65.0, 0.20), (92.0, 0.0))
+INNER_SHARE = np.array([(0.0, 1.0), (6.0, 1.0), (20.0, 0.85), (40.0, 0.52), (65.0, 0.20), (92.0, 0.0)])
 
 
 def lid_closing(surface: Surface, side: str, centre: Floats, lashes: dict[str, Floats]) -> tuple[Floats, dict[str, Floats]]:
@@ -65,11 +67,11 @@ def _share(surface: Surface, rim: Rim, side: str, centre: Floats) -> Floats:
     fold = {lid: rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")] for lid in ("upper", "lower")}
     for line, reach in ((rim.upper, fold["upper"]), (rim.lower, fold["lower"])):
         patch = rim.nearest_to(line) & ~rim.inside
-        share[patch] = np.interp(rim.distance[patch] / reach, *zip(*OUTER_SHARE, strict=True))
+        share[patch] = np.interp(rim.distance[patch] / reach, OUTER_SHARE[:, 0], OUTER_SHARE[:, 1])
     lining = np.flatnonzero(rim.inside)
     now, margin = unit(surface.points[lining] - centre), unit(surface.points[rim.nearest[lining]] - centre)
     angle = np.degrees(np.arccos(np.clip((now * margin).sum(axis=1), -1, 1)))
-    share[lining] = np.interp(angle, *zip(*INNER_SHARE, strict=True))
+    share[lining] = np.interp(angle, INNER_SHARE[:, 0], INNER_SHARE[:, 1])
     return share
 
 

@@ -1,12 +1,12 @@
 """Put the demo cast on an empty shelf, measured."""
 
+from characters.blobs import BlobStore
+from characters.history import create
+from characters.models import Character
 from django.core.management.base import BaseCommand
 
 from bench.measuring import measure
 from bench.schemas import MeasureIn
-from characters.blobs import BlobStore
-from characters.history import create
-from characters.models import Character
 
 
 class Command(BaseCommand):

@@ -16,10 +16,9 @@ class Command(BaseCommand):
         parser.add_argument("--demo", action="store_true", help="put the demo cast on the shelf if it is empty")
 
     def handle(self, *args, **options):
-        from waitress import serve
-
         from config.wsgi import application
         from tightseam.deform.backend import load_compiled
+        from waitress import serve
 
         if options["host"] not in ("127.0.0.1", "localhost", "::1"):
             self.stderr.write("Tight Seam has no accounts yet and serves this machine only. Leave --host at 127.0.0.1.")
