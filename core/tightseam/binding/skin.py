@@ -16,7 +16,8 @@ HEAD, NECK_2, NECK_1, JAW = range(4)
 LIP_ROUND, LIP_SLOPE = 2.2, 0.62  # a and b of the lip profile: an elliptical opening
 JAW_REACH = 0.62  # how far along the line from chin to jaw angle the bone carries alone
 LINING_REACH = 0.7  # cm behind the lip line from where the lining goes with the teeth it lies on
-NECK_BAND = 0.22  # of the neck's length, half height of the band that belongs to one neck bone
+NECK_LOWER = 0.3  # of the neck's length from its base: what the lower neck bone holds
+NECK_UPPER = (0.58, 0.82)  # of the neck's length: what the upper one holds at the nape
 
 
 def skin_weights(surface: Surface, upper_teeth: tuple[Floats, Ints], lower_teeth: tuple[Floats, Ints]) -> Floats:
@@ -65,13 +66,17 @@ def _anchors(surface: Surface) -> list[Ints]:
         jaw_line += [chin_under + (angle - chin_under) * f for f in np.linspace(0.1, JAW_REACH, 7)]
         jaw_line += [chin_front + (angle - chin_front) * f for f in np.linspace(0.1, JAW_REACH, 7)]
     face = [surface.mark(n) for n in ("nose_tip", "nose_base", "nasion", "nose_wing_L", "nose_wing_R", "cheek_L", "cheek_R")]
-    base, top = surface.mark("neck_base"), surface.mark("neck_top")
-    height = (surface.points[:, 1] - base[1]) / (top[1] - base[1])
-    below_chin = surface.points[:, 1] < chin_under[1] - 0.5
-    neck_1 = np.flatnonzero(below_chin & (height < 0.25 + NECK_BAND))
-    neck_2 = np.flatnonzero(below_chin & (np.abs(height - 0.75) < NECK_BAND))
-    neck_2 = np.setdiff1d(neck_2, neck_1)
+    neck_2, neck_1 = _neck_anchors(surface)
     return [surface.nearest_vertices(np.array(face)), neck_2, neck_1, surface.nearest_vertices(np.array(jaw_line))]
+
+
+def _neck_anchors(surface: Surface) -> tuple[Ints, Ints]:
+    """The base of the neck all round for the lower bone; the nape for the upper one, because its front lies under the jaw."""
+    p, base, top = surface.points, surface.mark("neck_base"), surface.mark("neck_top")
+    height = (p[:, 1] - base[1]) / (top[1] - base[1])
+    lower = np.flatnonzero(height < NECK_LOWER)
+    nape = (p[:, 2] < surface.mark("jaw_hinge_L")[2] - 1.0) & (height > NECK_UPPER[0]) & (height < NECK_UPPER[1])
+    return np.flatnonzero(nape), lower
 
 
 def _jaw_share_on_lips(surface: Surface) -> tuple[Bools, Floats]:

@@ -55,7 +55,7 @@ def build_teeth(P: Head, upper: bool) -> RawPart:
     L = d + 0.2
     u = np.linspace(-L, L, 25)
     path = np.array([at(abs(x))[0] * [np.sign(x) or 1, 1, 1] for x in u]) + [0, y0 + sg * 1.02 * ms, -0.08]
-    V, F = tube(path, np.tile([0, 1.0 * sg, 0], (25, 1)), np.full(25, 0.34 * ms), np.full(25, 0.42 * ms), seg=8, flat=0.9)
+    V, F = tube(path, np.tile([0, 1.0 * sg, 0], (25, 1)), np.full(25, 0.34 * ms), np.full(25, 0.42 * ms), seg=8, flat=0.9, tips=(0.4, 0.4))
     S.add(V, F, np.array([0.76, 0.38, 0.38]))
     return S.part("teeth_upper", "teeth upper") if upper else S.part("teeth_lower", "teeth lower")
 
@@ -76,7 +76,7 @@ def build_tongue(P: Head) -> RawPart:
         c, s_ = np.cos(a), np.sin(a)
         x = wid[i] * np.sign(c) * np.abs(c) ** 0.75
         h = thk[i] * np.sign(s_) * np.abs(s_) ** 0.8
-        h = h - 0.10 * thk[i] / 0.36 * (s_ > 0) * np.exp(-((c / 0.25) ** 2)) * np.sin(np.pi * min(u[i] * 1.1, 1))
+        h = h - 0.10 * thk[i] / 0.36 * (s_ > 1e-9) * np.exp(-((c / 0.25) ** 2)) * np.sin(np.pi * min(u[i] * 1.1, 1))
         V += list(np.column_stack([x, y + h, np.full(seg, z)]))
     F = [[i * seg + k, i * seg + (k + 1) % seg, (i + 1) * seg + (k + 1) % seg, (i + 1) * seg + k] for i in range(n - 1) for k in range(seg)]
     V = np.array(V)

@@ -32,7 +32,14 @@ class Soup:
 
 
 def tube(
-    path: Array, nrm: Array, width: Array, thick: Array, seg: int = 8, flat: float = 0.45, ridge: float = 0.0
+    path: Array,
+    nrm: Array,
+    width: Array,
+    thick: Array,
+    seg: int = 8,
+    flat: float = 0.45,
+    ridge: float = 0.0,
+    tips: tuple[float, float] = (0.3, 0.5),
 ) -> tuple[Array, list[list[int]]]:
     """Closed lens-section tube (a lock): path (n,3), outward normals (n,3), half width and half thickness (n)."""
     path = np.asarray(path, float)
@@ -53,8 +60,8 @@ def tube(
         for k in range(seg):
             k2 = (k + 1) % seg
             F.append([i * seg + k, i * seg + k2, (i + 1) * seg + k2, (i + 1) * seg + k])
-    V.append(path[0] - T[0] * 0.3 * width[0])
-    V.append(path[-1] + T[-1] * 0.5 * width[-1])
+    V.append(path[0] - T[0] * tips[0] * width[0])
+    V.append(path[-1] + T[-1] * tips[1] * width[-1])
     for k in range(seg):
         k2 = (k + 1) % seg
         F.append([len(V) - 2, k2, k])

@@ -13,8 +13,9 @@ TIE = 1e-6
 def triangulate(points: Floats, polygons: Polygons) -> Ints:
     """Triangles (T, 3), int32, in the order of the polygons they come from.
 
-    Quads are split along the shorter diagonal. A tie is broken by height, depth and distance from the
-    middle, which a mirror image shares: a fan split would weigh a symmetric head asymmetrically.
+    Quads are split along the shorter diagonal. A tie goes to the diagonal through the corner nearest to the middle
+    plane, then the lowest, then the rearmost, which a mirror image shares: a fan split would weigh a symmetric head
+    asymmetrically.
     Larger polygons are fanned from their first corner. `points` is (N, 3).
     """
     triangles, _ = triangulate_with_faces(points, polygons)
@@ -51,10 +52,13 @@ def _split_along_ac(points: Floats, quad: Ints) -> Bools:
     bd = np.linalg.norm(p[:, 1] - p[:, 3], axis=1)
     shorter = ac < bd
     undecided = np.abs(ac - bd) <= TIE * np.maximum(ac, bd)
-    shared = np.stack([p[..., 1], p[..., 2], np.abs(p[..., 0])], axis=-1)
-    lead = shared[:, [0, 2]].sum(axis=1) - shared[:, [1, 3]].sum(axis=1)
-    for axis in range(3):
-        decided_now = undecided & (np.abs(lead[:, axis]) > TIE)
-        shorter = np.where(decided_now, lead[:, axis] > 0, shorter)
-        undecided &= ~decided_now
-    return np.where(undecided, True, shorter)
+    shared = np.round(np.stack([np.abs(p[..., 0]), p[..., 1], p[..., 2]], axis=-1) / TIE)
+    first = np.zeros(len(quad), np.int64)
+    for k in range(1, 4):
+        first = np.where(_before(shared[:, k], shared[np.arange(len(quad)), first]), k, first)
+    return np.where(undecided, first % 2 == 0, shorter)
+
+
+def _before(a: Floats, b: Floats) -> Bools:
+    """Row-wise lexicographic a < b for (Q, 3)."""
+    return (a[:, 0] < b[:, 0]) | ((a[:, 0] == b[:, 0]) & ((a[:, 1] < b[:, 1]) | ((a[:, 1] == b[:, 1]) & (a[:, 2] < b[:, 2]))))

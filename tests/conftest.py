@@ -1,0 +1,41 @@
+"""Heads that several tests look at; made once a run."""
+
+from __future__ import annotations
+
+import pytest
+from tightseam.deform.evaluator import Evaluator
+from tightseam.demo.build import build_head
+from tightseam.demo.cast import STORY, raw_parts
+from tightseam.demo.faults import plant_maren
+from tightseam.demo.presets import MAREN
+from tightseam.document.arrays import MemoryStore
+from tightseam.first_rig import first_rig
+
+from tests.head import Head
+
+
+@pytest.fixture(scope="session")
+def raw_maren():
+    """Parts and landmarks as the generator makes them, with its own vertex sets."""
+    return build_head(MAREN)
+
+
+@pytest.fixture(scope="session")
+def clean(raw_maren) -> Head:
+    store = MemoryStore()
+    character = first_rig("Maren", STORY, raw_parts(raw_maren, store), raw_maren.landmarks, store)
+    return Head(character, store, Evaluator(character, store))
+
+
+@pytest.fixture(scope="session")
+def faulty(clean) -> Head:
+    store = MemoryStore(clean.store)
+    character = plant_maren(clean.character, store)
+    return Head(character, store, Evaluator(character, store))
+
+
+@pytest.fixture(scope="session")
+def maren_file(faulty) -> bytes:
+    from tightseam.exchange.character_file import write_character
+
+    return write_character(faulty.character, faulty.store)

@@ -1,0 +1,51 @@
+"""A head as tests hold it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.skeleton import checked_values
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import part, points, polygons, vertex_set
+from tightseam.document.model import Character
+from tightseam.seams.meter import SeamMeter
+
+
+@dataclass
+class Head:
+    character: Character
+    store: ArrayStore
+    evaluator: Evaluator
+
+    def rest(self, name: str) -> np.ndarray:
+        return points(self.character, self.store, name)
+
+    def polygons(self, name: str):
+        return polygons(self.store, part(self.character, name))
+
+    def set(self, name: str, of: str = "skin") -> np.ndarray:
+        return vertex_set(self.store, part(self.character, of), name)
+
+    def values(self, changed: Mapping[str, float] | None = None) -> dict[str, float]:
+        return checked_values(self.character, changed or {})
+
+    def posed(self, name: str, changed: Mapping[str, float] | None = None) -> np.ndarray:
+        return self.evaluator.points(self.values(changed))[self.evaluator.meshes.rows(name)]
+
+    def meter(self) -> SeamMeter:
+        return self._meter
+
+    def readings(self) -> dict[str, list]:
+        return self._readings
+
+    @cached_property
+    def _meter(self) -> SeamMeter:
+        return SeamMeter(self.character, self.store, self.evaluator)
+
+    @cached_property
+    def _readings(self) -> dict[str, list]:
+        return {pose.name: self._meter.measure_pose(pose) for pose in self.character.poses}
