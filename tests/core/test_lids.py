@@ -22,20 +22,22 @@ def test_the_profile_of_a_ball_is_its_radius():
 
 def test_the_profile_of_an_ellipsoid_is_the_closed_form():
     axes = np.array([1.5, 2.0, 2.4])
-    points, polygons = ball(1.0, 96, 96)
+    points, polygons = ball(1.0, 64, 64)
     profile = eye_profile(points * axes, triangulate(points * axes, polygons), np.zeros(3))
     directions = np.random.default_rng(5).normal(size=(300, 3))
     directions /= np.linalg.norm(directions, axis=1, keepdims=True)
     exact = 1 / np.linalg.norm(directions / axes, axis=1)
-    assert np.abs(reach(profile, directions) - exact).max() < 0.006
+    assert np.abs(reach(profile, directions) - exact).max() < 0.008
+
+
+BALL = eye_profile(ball(2.0, 32, 16)[0], triangulate(*ball(2.0, 32, 16)), np.zeros(3))
 
 
 @settings(max_examples=50, deadline=None)
 @given(st.integers(0, 2**32 - 1))
 def test_relief_never_leaves_a_vertex_closer_than_its_clearance(seed):
     rng = np.random.default_rng(seed)
-    points, polygons = ball(2.0, 32, 16)
-    profile = eye_profile(points, triangulate(points, polygons), np.zeros(3))
+    profile = BALL
     lid = rng.normal(size=(20, 3))
     lid *= rng.uniform(1.5, 2.4, (20, 1)) / np.linalg.norm(lid, axis=1, keepdims=True)
     relief = ReliefMap(np.arange(20), np.ones(20), np.full(20, 0.05), np.zeros(20))

@@ -10,6 +10,7 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadDocument
 from tightseam.document.lookup import binding as find_binding
+from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, EyeRelief, Shape
 from tightseam.geometry.sphere import fit_sphere
@@ -148,10 +149,17 @@ def influence_table(vertices: Ints, bones: Ints, weights: Floats, count: int) ->
     return Influences(table_bones, table_weights)
 
 
-def compile_relief(relief: EyeRelief, character: Character, store: ArrayStore, meshes: Meshes) -> CompiledRelief:
-    eye = meshes.names.index(relief.eye)
-    points = np.asarray(store.get(character.parts[eye].points))
+def compile_eye(eye: str, meshes: Meshes) -> tuple[Floats, Floats]:
+    """Centre (3,) and profile of an eye part."""
+    points = meshes.rest[meshes.rows(eye)].astype(np.float64)
     centre, _ = fit_sphere(points)
+    return centre, eye_profile(points, meshes.part_triangles[meshes.names.index(eye)], centre).astype(np.float32)
+
+
+def compile_relief(
+    relief: EyeRelief, eye: tuple[Floats, Floats], character: Character, store: ArrayStore, meshes: Meshes
+) -> CompiledRelief:
+    centre, profile = eye
     own = np.asarray(store.get(relief.vertices)).astype(np.int64)
     row_of = np.full(meshes.start[meshes.names.index(relief.skin) + 1] - meshes.rows(relief.skin).start, -1)
     row_of[own] = np.arange(len(own))
@@ -162,14 +170,15 @@ def compile_relief(relief: EyeRelief, character: Character, store: ArrayStore, m
         np.asarray(store.get(relief.clearance)).astype(np.float32),
         np.asarray(store.get(relief.settle)).astype(np.float32),
         centre,
-        eye_profile(points, meshes.part_triangles[eye], centre).astype(np.float32),
-        _mean_weights(relief.eye, len(points), character, store),
+        profile,
+        _mean_weights(relief.eye, character, store),
         np.concatenate([np.arange(r.start, r.stop) for r, _ in followers] or [np.zeros(0)]).astype(np.int32),
         np.concatenate([rows for _, rows in followers] or [np.zeros(0)]).astype(np.int32),
     )
 
 
-def _mean_weights(part: str, count: int, character: Character, store: ArrayStore) -> Floats:
+def _mean_weights(part: str, character: Character, store: ArrayStore) -> Floats:
+    count = find_part(character, part).vertex_count
     mean = np.zeros(len(character.bones))
     found = find_binding(character, part)
     for influence in found.influences if found else ():

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from tightseam.deform import backend
-from tightseam.deform.compiled import CompiledRelief, compile_influences, compile_meshes, compile_relief, compile_shapes
+from tightseam.deform.compiled import CompiledRelief, compile_eye, compile_influences, compile_meshes, compile_relief, compile_shapes
 from tightseam.deform.skeleton import bone_angles, bone_matrices, shape_strengths
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character
@@ -58,9 +58,11 @@ class Evaluator:
         self.influences = kept.get(
             ("influences", of["parts"], of["bones"], of["bindings"]), lambda: compile_influences(character, store, self.meshes)
         )
-        self.reliefs: list[CompiledRelief] = kept.get(
-            ("reliefs", *of.values()), lambda: [compile_relief(r, character, store, self.meshes) for r in character.reliefs]
-        )
+        self.reliefs: list[CompiledRelief] = []
+        for r in character.reliefs:
+            eye = kept.get(("eye", of["parts"], r.eye), lambda r=r: compile_eye(r.eye, self.meshes))
+            key = ("relief", r.eye, of["parts"], of["bones"], of["bindings"], of["reliefs"])
+            self.reliefs.append(kept.get(key, lambda r=r, eye=eye: compile_relief(r, eye, character, store, self.meshes)))
         count = len(self.meshes.rest)
         self._shaped, self._skinned, self._normals = (np.empty((count, 3), np.float32) for _ in range(3))
         self._pushed = [np.empty((len(r.vertices), 3), np.float32) for r in self.reliefs]

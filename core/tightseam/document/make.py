@@ -7,6 +7,8 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.check import FARTHEST
+from tightseam.document.errors import BadDocument
 from tightseam.document.model import Influence, Part, PartDelta, PartKind, Side
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
@@ -72,6 +74,9 @@ def dense_weights(store: ArrayStore, influences: Sequence[Influence], bones: Seq
 
 def make_delta(store: ArrayStore, part: str, offsets: Floats, smallest: float = 1e-6) -> PartDelta | None:
     """A sparse delta from dense `offsets` (N, 3) in cm, rows below `smallest` left out; None where nothing moves."""
+    farthest = float(np.abs(offsets).max(initial=0.0))
+    if not farthest < FARTHEST:
+        raise BadDocument(f"A shape moves {part} by {farthest:.3g} cm; that cannot be meant.")
     rows = np.flatnonzero(np.abs(offsets).max(axis=1) > smallest)
     if not len(rows):
         return None

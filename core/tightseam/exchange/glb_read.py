@@ -37,7 +37,8 @@ def _read(reader: GlbReader, store: ArrayStore) -> Character:
     texts |= {name: json.dumps(section) for name, section in dict(extras["sections"]).items()}
     meshes = {str(reader.item("meshes", k).get("name")): reader.item("meshes", k) for k in range(len(reader.tree.get("meshes") or []))}
     parts = tuple(_part(reader, meshes, entry, store) for entry in extras["parts"])
-    frame = _Frame(reader, meshes, {p.name: p for p in parts}, store)
+    bones = [str(b["name"]) for b in extras["sections"]["bones"]]
+    frame = _Frame(reader, meshes, {p.name: p for p in parts}, bones, store)
     bindings = tuple(frame.binding(e["part"], e["carrier"]) for e in extras["bindings"])
     shapes = tuple(frame.shape(e) for e in extras["shapes"])
     reliefs = tuple(_relief(e, store) for e in extras["reliefs"])
@@ -65,13 +66,13 @@ def _part(reader: GlbReader, meshes: Mapping[str, dict[str, Any]], entry: dict[s
 
 
 class _Frame:
-    """What bindings and shapes are read from: the meshes and the joints of the skin."""
+    """What bindings and shapes are read from: the meshes, and the bones in the order of the skin's joints."""
 
-    def __init__(self, reader: GlbReader, meshes: Mapping[str, dict[str, Any]], parts: Mapping[str, Part], store: ArrayStore) -> None:
+    def __init__(
+        self, reader: GlbReader, meshes: Mapping[str, dict[str, Any]], parts: Mapping[str, Part], bones: list[str], store: ArrayStore
+    ) -> None:
         self._reader, self._meshes, self._parts, self._store = reader, meshes, parts, store
-        skins = reader.tree.get("skins") or []
-        joints = skins[0]["joints"] if skins else []
-        self._bones = [str(reader.item("nodes", j).get("name")) for j in joints]
+        self._bones = bones
 
     def binding(self, part: str, carrier: Any) -> Binding:
         attributes = _mesh(self._reader, self._meshes, part)["attributes"]

@@ -163,10 +163,13 @@ class _GlbBuilder:
     def _joints(self, first: int) -> list[dict[str, Any]]:
         bones = self.character.bones
         row = {b.name: k for k, b in enumerate(bones)}
+        part_names = {p.name for p in self.character.parts}
         nodes: list[dict[str, Any]] = []
         for bone in bones:
             origin = np.array(bones[row[bone.parent]].head) if bone.parent else np.zeros(3)
-            nodes.append({"name": bone.name, "translation": ((np.array(bone.head) - origin) * CM_TO_M).tolist()})
+            # a receiver that wants unique names would rename a joint that is called like a part
+            name = f"{bone.name}_joint" if bone.name in part_names else bone.name
+            nodes.append({"name": name, "translation": ((np.array(bone.head) - origin) * CM_TO_M).tolist()})
         for k, bone in enumerate(bones):
             if bone.parent:
                 nodes[row[bone.parent]].setdefault("children", []).append(first + k)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.normals import unit
+from tightseam.geometry.types import Bools, Floats, Ints
 
 POLAR_STEPS = 181  # 0 to 180 degrees from the gaze axis (+Z), one a degree
 AROUND_STEPS = 64
@@ -18,24 +19,35 @@ def eye_profile(points: Floats, triangles: Ints, centre: Floats) -> Floats:
     """
     corners = (points - centre)[triangles]
     inverse, solvable = _inverse_corners(corners)
+    lowest, highest = _polar_span(corners)
     around = np.arange(AROUND_STEPS) * 2 * np.pi / AROUND_STEPS
     table = np.empty((POLAR_STEPS, AROUND_STEPS))
     farthest = np.linalg.norm(points - centre, axis=1).max()
     for row in range(POLAR_STEPS):
         polar = np.radians(row)
         ray = np.stack([np.sin(polar) * np.cos(around), np.sin(polar) * np.sin(around), np.full(AROUND_STEPS, np.cos(polar))], axis=1)
-        mix = np.einsum("tij,rj->rti", inverse, ray)
+        near = np.flatnonzero(solvable & (lowest <= row + 0.1) & (highest >= row - 0.1))
+        mix = np.einsum("tij,rj->rti", inverse[near], ray)
         total = mix.sum(axis=2)
-        hit = (mix >= -1e-9).all(axis=2) & (total > 1e-12) & solvable
-        reach = np.where(hit, 1 / np.where(hit, total, 1.0), 0.0).max(axis=1)
-        table[row] = np.where(reach > 0, reach, farthest)
+        hit = (mix >= -1e-9).all(axis=2) & (total > 1e-12)
+        found = np.where(hit, 1 / np.where(hit, total, 1.0), 0.0).max(axis=1, initial=0.0)
+        table[row] = np.where(found > 0, found, farthest)
     return table
 
 
-def _inverse_corners(corners: Floats) -> tuple[Floats, Floats]:
+def _inverse_corners(corners: Floats) -> tuple[Floats, Bools]:
     matrix = np.swapaxes(corners, 1, 2)
     solvable = np.abs(np.linalg.det(matrix)) > 1e-12
     return np.linalg.inv(np.where(solvable[:, None, None], matrix, np.eye(3))), solvable
+
+
+def _polar_span(corners: Floats) -> tuple[Floats, Floats]:
+    """Lowest and highest degrees from +Z that each triangle can cover: its middle plus and minus its angular radius."""
+    directions = unit(corners)
+    middle = unit(directions.sum(axis=1))
+    polar = np.degrees(np.arccos(np.clip(middle[:, 2], -1, 1)))
+    radius = np.degrees(np.arccos(np.clip((directions * middle[:, None]).sum(axis=2).min(axis=1), -1, 1)))
+    return polar - radius, polar + radius
 
 
 def reach(profile: Floats, directions: Floats) -> Floats:

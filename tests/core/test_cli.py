@@ -1,0 +1,104 @@
+"""The command line, as a pipeline calls it."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+from tightseam.cli import main
+
+
+@pytest.fixture
+def maren(tmp_path, maren_file):
+    path = tmp_path / "maren.seam"
+    path.write_bytes(maren_file)
+    return str(path)
+
+
+def run(capsys, *arguments: str) -> tuple[int, str, str]:
+    status = main(list(arguments))
+    said = capsys.readouterr()
+    return status, said.out, said.err
+
+
+def test_info_lists_everything_by_name(capsys, maren):
+    status, out, _ = run(capsys, "info", maren, "--json")
+    found = json.loads(out)
+    assert status == 0
+    assert next(p for p in found["parts"] if p["name"] == "skin") == {
+        "name": "skin",
+        "kind": "skin",
+        "side": "C",
+        "vertices": 3346,
+        "polygons": 3296,
+    }
+    assert [p["name"] for p in found["poses"]][:2] == ["neutral", "jaw_open"]
+    assert {"jaw", "teeth_lower", "eye_R"} <= {b["name"] for b in found["bones"]}
+    assert {"smile", "blink_L", "pucker"} <= {s["name"] for s in found["shapes"]}
+    assert "Maren: 13 parts" in run(capsys, "info", maren)[1]
+
+
+def test_measure_finds_the_faults_and_says_so_by_its_status(capsys, maren):
+    status, out, _ = run(capsys, "measure", maren, "--pose", "jaw_open", "--json")
+    report = json.loads(out)
+    assert status == 1
+    assert not report["within"]
+    over = [s for s in report["poses"][0]["seams"] if not s["within"]]
+    assert [s["seam"] for s in over] == ["follow_teeth_lower"]
+    assert over[0]["lag"] == pytest.approx(18.6, abs=0.3)
+    assert report["findings"][0]["causes"][0]["name"] == "head"
+    status, out, _ = run(capsys, "measure", maren, "--pose", "smile")
+    assert (status, out.strip()) == (0, "smile: within limits")
+
+
+def test_measure_takes_control_values_too(capsys, maren):
+    status, out, _ = run(capsys, "measure", maren, "--set", "jaw_open=0.5", "head_turn=20", "--json")
+    lag = next(s["lag"] for s in json.loads(out)["poses"][0]["seams"] if s["seam"] == "follow_teeth_lower")
+    assert status == 1
+    assert 9 < lag < 10  # half the opening, about half the lag
+
+
+def test_points_are_centimetres(capsys, maren, tmp_path, faulty):
+    out = tmp_path / "eye.npy"
+    assert run(capsys, "points", maren, "--part", "eye_L", "--pose", "look_up", "--out", str(out))[0] == 0
+    assert np.abs(np.load(out) - faulty.posed("eye_L", {"gaze_height": 20})).max() < 1e-5
+
+
+def test_a_recipe_mends_the_file(capsys, maren, tmp_path):
+    recipe, mended = tmp_path / "r.json", tmp_path / "mended.seam"
+    step = {"edit": "binding.set_carrier", "params": {"part": "teeth_lower", "carrier": "rigid", "bones": ["teeth_lower"]}}
+    recipe.write_text(json.dumps([step]))
+    status, _, err = run(capsys, "edit", maren, "--recipe", str(recipe), "--out", str(mended))
+    assert status == 0
+    assert "Gave Teeth lower to Teeth on jaw" in err
+    assert run(capsys, "measure", str(mended), "--pose", "jaw_open")[0] == 0
+
+
+def test_glb_out_and_in(capsys, maren, tmp_path):
+    glb, back = tmp_path / "m.glb", tmp_path / "back.seam"
+    assert run(capsys, "export", maren, "--glb", str(glb))[0] == 0
+    assert run(capsys, "import", str(glb), "--out", str(back))[0] == 0
+    assert run(capsys, "measure", str(back), "--pose", "look_up")[0] == 1
+
+
+@pytest.mark.parametrize(
+    ("arguments", "said"),
+    [
+        (["info", "nowhere.seam"], "No such file"),
+        (["measure", "{maren}", "--pose", "laugh"], "no pose called “laugh”"),
+        (["measure", "{maren}", "--set", "smile=many"], "not of the form control=value"),
+        (["measure", "{maren}", "--set", "smile"], "not of the form control=value"),
+        (["measure", "{maren}", "--set", "smile=7"], "out of range"),
+        (["points", "{maren}", "--part", "nose", "--out", "x.npy"], "no part called “nose”"),
+        (["import", "{maren}", "--out", "x.seam"], "not a GLB"),
+        (["edit", "{maren}", "--recipe", "{maren}", "--out", "x.seam"], "The recipe is not right"),
+        (["cast", "nobody", "--out", "x.seam"], "Nobody in the cast"),
+    ],
+)
+def test_bad_input_is_one_clear_line_and_status_two(capsys, maren, arguments, said):
+    status, out, err = run(capsys, *(a.format(maren=maren) for a in arguments))
+    assert status == 2
+    assert out == ""
+    assert said in err
+    assert len(err.strip().splitlines()) == 1
