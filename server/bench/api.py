@@ -7,7 +7,7 @@ from characters.blobs import BlobStore
 from characters.models import Character, Revision
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
-from ninja import File, NinjaAPI, UploadedFile
+from ninja import File, NinjaAPI, Status, UploadedFile
 from ninja.errors import ValidationError
 from tightseam.document.errors import TightSeamError
 
@@ -53,7 +53,7 @@ def take_in(request, file: File[UploadedFile]):
     """A character file or a GLB of ours, as a new character."""
     if file.size > settings.MOST_UPLOAD_BYTES:
         limit = settings.MOST_UPLOAD_BYTES / 1e6
-        return 413, Problem(message=f"The file has {file.size / 1e6:.0f} MB; {limit:.0f} MB are the most. Nothing was stored.")
+        return Status(413, Problem(message=f"The file has {file.size / 1e6:.0f} MB; {limit:.0f} MB are the most. Nothing was stored."))
     store = BlobStore()
     document = _read(file.read(), store)
     return summary.shelf_entry(history.create(document, store, f"Took in {_plain(file.name)}"))

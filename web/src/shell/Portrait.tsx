@@ -15,6 +15,7 @@ export function Portrait({ entry }: { entry: ShelfEntry }) {
   useEffect(() => {
     if (picture || !canvas.current) return
     const engine = new StageEngine(canvas.current)
+    engine.resize()
     let gone = false
     const draw = async () => {
       const revision = entry.revision.number
@@ -25,7 +26,7 @@ export function Portrait({ entry }: { entry: ShelfEntry }) {
       engine.show({ smooth: true, wires: false, weights: false, bones: false, seeThrough: false, dark: false, visible: () => true })
       engine.apply(frame, true)
       const view = viewOf('three-quarter', character)
-      const made = engine.picture({ ...view, distance: view.distance * 0.92 }, SIZE.width, SIZE.height)
+      const made = engine.picture({ ...view, distance: view.distance * 0.92 }, SIZE)
       kept.set(key, made)
       setPicture(made)
     }
@@ -37,7 +38,7 @@ export function Portrait({ entry }: { entry: ShelfEntry }) {
   }, [entry, key, picture])
   return (
     <div className="portrait">
-      {picture ? <img src={picture} alt={`Portrait of ${entry.name}`} /> : <canvas ref={canvas} style={{ width: '100%', height: '100%' }} />}
+      {picture ? <img src={picture} alt={`Portrait of ${entry.name}`} /> : <canvas ref={canvas} style={{ ...SIZE, visibility: 'hidden' }} />}
     </div>
   )
 }

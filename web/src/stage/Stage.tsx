@@ -25,6 +25,7 @@ export function Stage({ character }: { character: CharacterOut }) {
   const pump = useRef<FramePump | null>(null)
   const weighed = useRef('')
   const [hover, setHover] = useState<Hit | null>(null)
+  const [taken, setTaken] = useState(0)
   const [shown, setShown] = useState({ frames: 0, pose: '' })
   const display = useBench((s) => s.display)
   const values = useBench(shownValues)
@@ -87,7 +88,7 @@ export function Stage({ character }: { character: CharacterOut }) {
     const key = `${weightBone} ${revision} ${display.smooth}`
     const weights_of = display.weights && weighed.current !== key ? weightBone : null
     pump.current?.ask({ revision, values, overdrive: strength > 1, smooth: display.smooth, weights_of })
-  }, [engine, loaded, meshKey, revision, values, strength, display.smooth, display.weights, weightBone])
+  }, [engine, loaded, meshKey, revision, values, strength, display.smooth, display.weights, weightBone, taken])
 
   useEffect(() => {
     engine?.show({ ...display, visible: (part) => (isolated ? part === isolated : !hidden.has(part)) })
@@ -112,7 +113,7 @@ export function Stage({ character }: { character: CharacterOut }) {
   useEffect(() => {
     if (!engine || loaded !== meshKey) return
     const state = { gone: false }
-    void takeThumbnails(engine, character, state, () => pump.current)
+    void takeThumbnails(engine, character, state, () => setTaken((n) => n + 1))
     return () => {
       state.gone = true
     }

@@ -5,6 +5,7 @@ import { tokens } from '../theme/tokens'
 import { BonesView } from './bonesView'
 import { light } from './lighting'
 import { PartView } from './partView'
+import { stageQuality, type Quality } from './quality'
 import type { View } from './views'
 
 const FLIGHT = 260 // ms a camera flight takes
@@ -28,6 +29,7 @@ export interface Hit {
 
 /** Draws the points it is given. It does not skin, blend or measure. Renders only when something changed. */
 export class StageEngine {
+  private readonly quality: Quality
   private readonly renderer: THREE.WebGLRenderer
   private readonly scene = new THREE.Scene()
   private readonly camera = new THREE.PerspectiveCamera(24, 1, 0.5, 300)
@@ -37,14 +39,16 @@ export class StageEngine {
   private parts = new Map<string, PartView>()
   private waiting = 0
   private flight: { from: THREE.Vector3[]; to: THREE.Vector3[]; start: number } | null = null
-  private smooth: boolean | null = null
   private covered = 0
   private watcher: (() => void) | null = null
 
   constructor(private readonly canvas: HTMLCanvasElement) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true })
-    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2))
-    light(this.scene, this.renderer)
+    this.quality = stageQuality()
+    const fine = this.quality === 'fine'
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: true })
+    this.renderer.debug.checkShaderErrors = false // asking waits for the compiler
+    this.renderer.setPixelRatio(fine ? Math.min(window.devicePixelRatio, 2) : 1)
+    light(this.scene, this.renderer, this.quality)
     this.controls = new OrbitControls(this.camera, canvas)
     this.controls.enableDamping = false
     this.controls.minDistance = 6
@@ -64,20 +68,19 @@ export class StageEngine {
       this.scene.remove(view.mesh, view.wires)
       view.dispose()
     }
-    this.parts = new Map(parts.map((p) => [p.name, new PartView(p)]))
+    this.parts = new Map(parts.map((p) => [p.name, new PartView(p, this.quality)]))
     for (const view of this.parts.values()) this.scene.add(view.mesh, view.wires)
-    this.smooth = null
   }
 
-  /** Digests of what is on the stage, so that the server leaves it out of the next frame. */
+  /** Digests of the points each part has, true or subdivided, so that the server leaves those out of the next frame. */
   known(smooth: boolean): Record<string, number> {
-    if (this.smooth !== smooth) return {}
-    return Object.fromEntries([...this.parts].filter(([, v]) => v.digest !== null).map(([name, v]) => [name, v.digest as number]))
+    const digests = [...this.parts].map(([name, view]) => [name, view.digest(smooth)] as const)
+    return Object.fromEntries(digests.filter((d): d is [string, number] => d[1] !== null))
   }
 
   apply(frame: Frame, smooth: boolean) {
-    this.smooth = smooth
     for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, smooth)
+    for (const view of this.parts.values()) view.use(smooth)
     for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
     this.bones.pose(frame.bones)
     this.renderer.shadowMap.needsUpdate = true
@@ -175,10 +178,22 @@ export class StageEngine {
     })
   }
 
-  /** A small picture of what is on the stage, from a view of its own. */
-  picture(view: View, width = THUMB.width, height = THUMB.height): string {
+  /** A small picture of another pose, on the true meshes; the stage is left as it was. */
+  pictureOf(frame: Frame, view: View): string {
+    const views = [...this.parts.values()]
+    const shown = views.map((v) => v.smooth)
+    for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, false)
+    for (const v of views) v.use(false)
+    return this.picture(view, THUMB, () => views.forEach((v, k) => v.use(shown[k] ?? false)))
+  }
+
+  /**
+   * A small picture from a view of its own. It is drawn into a corner of the canvas, which is then drawn over again
+   * before anybody can see it: a second canvas would have to load everything twice.
+   */
+  picture(view: View, size: { width: number; height: number }, putBack: () => void = () => undefined): string {
+    const { width, height } = size
     const camera = this.camera.clone()
-    const keep = { w: this.canvas.clientWidth, h: this.canvas.clientHeight, ratio: this.renderer.getPixelRatio() }
     const azimuth = THREE.MathUtils.degToRad(view.azimuth)
     const target = new THREE.Vector3().fromArray(view.target)
     camera.position.set(Math.sin(azimuth) * view.distance, view.distance * 0.05, Math.cos(azimuth) * view.distance).add(target)
@@ -186,15 +201,20 @@ export class StageEngine {
     camera.clearViewOffset()
     camera.aspect = width / height
     camera.updateProjectionMatrix()
-    this.renderer.setPixelRatio(1)
-    this.renderer.setSize(width, height, false)
-    this.renderer.shadowMap.needsUpdate = true
+    const copy = document.createElement('canvas')
+    const ratio = this.renderer.getPixelRatio()
+    copy.width = width * ratio
+    copy.height = height * ratio
+    this.renderer.setScissorTest(true)
+    this.renderer.setScissor(0, 0, width, height)
+    this.renderer.setViewport(0, 0, width, height)
     this.renderer.render(this.scene, camera)
-    const picture = this.canvas.toDataURL('image/jpeg', 0.9)
-    this.renderer.setPixelRatio(keep.ratio)
-    this.renderer.setSize(keep.w, keep.h, false)
-    this.draw()
-    return picture
+    copy.getContext('2d')?.drawImage(this.canvas, 0, this.canvas.height - copy.height, copy.width, copy.height, 0, 0, copy.width, copy.height)
+    putBack()
+    this.renderer.setViewport(0, 0, this.canvas.clientWidth, this.canvas.clientHeight)
+    this.renderer.render(this.scene, this.camera)
+    this.renderer.setScissorTest(false)
+    return copy.toDataURL('image/jpeg', 0.9)
   }
 
   dispose() {
@@ -210,6 +230,7 @@ export class StageEngine {
       to: [position, target],
       start: at_once ? -Infinity : performance.now(),
     }
+    this.canvas.dataset.flying = 'true'
     this.draw()
   }
 
@@ -223,6 +244,7 @@ export class StageEngine {
     this.camera.lookAt(this.controls.target)
     if (t >= 1) {
       this.flight = null
+      this.canvas.dataset.flying = 'false'
       this.controls.update()
     } else this.draw()
   }

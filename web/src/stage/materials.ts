@@ -1,5 +1,6 @@
 import * as THREE from 'three'
 import { tokens } from '../theme/tokens'
+import type { Quality } from './quality'
 
 /** Roughness and sheen by kind of part; values that flatter the puppets. */
 const LOOKS: Record<string, { roughness: number; clearcoat?: number; sheen?: number; both?: boolean }> = {
@@ -19,21 +20,28 @@ export interface WeightUniforms {
 }
 
 /** A lit material that can also show weights: a ramp from bare skin over straw and moss to deep spruce, with contour lines. */
-export function partMaterial(kind: string, uniforms: WeightUniforms): THREE.MeshPhysicalMaterial {
+export function partMaterial(kind: string, uniforms: WeightUniforms, quality: Quality): THREE.MeshStandardMaterial {
   const look = LOOKS[kind] ?? { roughness: 0.6 }
-  const material = new THREE.MeshPhysicalMaterial({
+  const common = {
     vertexColors: true,
-    roughness: look.roughness,
-    clearcoat: look.clearcoat ?? 0,
-    clearcoatRoughness: 0.03,
-    sheen: look.sheen ?? 0,
-    sheenColor: new THREE.Color(0.9, 0.45, 0.35),
-    sheenRoughness: 0.5,
+    // without the room to mirror, a glossy eye shows its lamps only where it is a little rough
+    roughness: quality === 'fine' ? look.roughness : Math.max(look.roughness, 0.24),
     side: look.both ? THREE.DoubleSide : THREE.FrontSide,
     polygonOffset: true,
     polygonOffsetFactor: 1,
     polygonOffsetUnits: 1,
-  })
+  }
+  const material =
+    quality === 'plain'
+      ? new THREE.MeshStandardMaterial(common)
+      : new THREE.MeshPhysicalMaterial({
+          ...common,
+          clearcoat: look.clearcoat ?? 0,
+          clearcoatRoughness: 0.03,
+          sheen: look.sheen ?? 0,
+          sheenColor: new THREE.Color(0.9, 0.45, 0.35),
+          sheenRoughness: 0.5,
+        })
   material.onBeforeCompile = (shader) => {
     shader.uniforms.uWeights = uniforms.uWeights
     shader.vertexShader = shader.vertexShader

@@ -1,12 +1,14 @@
 import * as THREE from 'three'
 import type { Drawable, FramePart, MeshPart } from '../api/frames'
 import { partMaterial, type WeightUniforms } from './materials'
+import type { Quality } from './quality'
 
 const toLinear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)
 
 /** One of the two meshes of a part. Colours per polygon need corners of their own; everything else shares vertices. */
 class Surface {
   readonly geometry = new THREE.BufferGeometry()
+  digest: number | null = null
   private readonly split: boolean
 
   constructor(readonly drawn: Drawable) {
@@ -24,6 +26,7 @@ class Surface {
   }
 
   pose(part: FramePart) {
+    this.digest = part.digest
     this.copy('position', part.points)
     this.copy('normal', part.normals)
     this.geometry.computeBoundingSphere()
@@ -59,20 +62,20 @@ class Surface {
 export class PartView {
   readonly mesh: THREE.Mesh
   readonly wires: THREE.LineSegments
-  digest: number | null = null
+  smooth = false
   private readonly coarse: Surface
   private readonly fine: Surface
-  private smooth = false
-
-  /** Weights are drawn on the skin, and on other parts only where the bone carries them: dead eyes would say nothing. */
   private readonly uniforms: WeightUniforms = { uWeights: { value: 0 } }
   private weighed = false
   private wanted = false
 
-  constructor(readonly part: MeshPart) {
+  constructor(
+    readonly part: MeshPart,
+    quality: Quality,
+  ) {
     this.coarse = new Surface(part)
     this.fine = new Surface(part.smooth)
-    this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms))
+    this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms, quality))
     this.mesh.castShadow = this.mesh.receiveShadow = true
     this.mesh.userData = { view: this }
     const lines = new THREE.BufferGeometry()
@@ -83,18 +86,24 @@ export class PartView {
     this.wires.visible = false
   }
 
+  /** Give the true mesh or its subdivision new points. */
   pose(frame: FramePart, smooth: boolean) {
+    if (smooth) return this.fine.pose(frame)
+    this.coarse.pose(frame)
+    const target = this.wires.geometry.getAttribute('position')
+    ;(target.array as Float32Array).set(frame.points)
+    target.needsUpdate = true
+    this.wires.geometry.computeBoundingSphere()
+  }
+
+  /** Which of the two is drawn. */
+  use(smooth: boolean) {
     this.smooth = smooth
-    const surface = smooth ? this.fine : this.coarse
-    surface.pose(frame)
-    this.mesh.geometry = surface.geometry
-    if (!smooth) {
-      const target = this.wires.geometry.getAttribute('position')
-      ;(target.array as Float32Array).set(frame.points)
-      target.needsUpdate = true
-      this.wires.geometry.computeBoundingSphere()
-    }
-    this.digest = frame.digest
+    this.mesh.geometry = (smooth ? this.fine : this.coarse).geometry
+  }
+
+  digest(smooth: boolean) {
+    return (smooth ? this.fine : this.coarse).digest
   }
 
   weigh(own: Float32Array, total: Float32Array) {
@@ -104,6 +113,7 @@ export class PartView {
     this.showWeights(this.wanted)
   }
 
+  /** Weights are drawn on the skin, and on other parts only where the bone carries them: dead eyes would say nothing. */
   showWeights(on: boolean) {
     this.wanted = on
     this.uniforms.uWeights.value = on && this.weighed ? 1 : 0
@@ -113,13 +123,14 @@ export class PartView {
   vertexAt(face: number, point: THREE.Vector3): number {
     if (this.smooth) return this.part.smooth.owners[face >> 1] ?? 0
     const corners = [0, 1, 2].map((k) => this.part.triangles[face * 3 + k]!)
-    const wires = this.wires.geometry.getAttribute('position') as THREE.BufferAttribute
-    const far = (v: number) => new THREE.Vector3().fromBufferAttribute(wires, v).distanceToSquared(point)
+    const points = this.wires.geometry.getAttribute('position') as THREE.BufferAttribute
+    const far = (v: number) => new THREE.Vector3().fromBufferAttribute(points, v).distanceToSquared(point)
     return corners.reduce((best, v) => (far(v) < far(best) ? v : best))
   }
 
   seeThrough(on: boolean) {
-    const material = this.mesh.material as THREE.MeshPhysicalMaterial
+    const material = this.mesh.material as THREE.MeshStandardMaterial
+    if (material.transparent === on) return
     material.transparent = on
     material.opacity = on ? 0.28 : 1
     material.depthWrite = !on

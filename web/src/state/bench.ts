@@ -102,5 +102,7 @@ export const useBench = create<BenchState>((set, get) => ({
 /** Forget everything about the character that was open. */
 export const openFresh = () => useBench.setState({ character: null, ...FRESH })
 
+const AT_REST: Record<string, number> = {}
+
 /** Control values to draw: at rest while neutral is held. */
-export const shownValues = (s: BenchState) => (s.holdNeutral ? {} : s.values)
+export const shownValues = (s: BenchState) => (s.holdNeutral ? AT_REST : s.values)

@@ -68,6 +68,7 @@ interface CarrierProps {
 function Carrier({ character, part, findings, labels }: CarrierProps) {
   const edit = useEdit(character)
   const goToPose = useBench((s) => s.goToPose)
+  const set = useBench((s) => s.set)
   const [bone, setBone] = useState<string | undefined>(part.influences[0]?.bone)
   const chain = part.expected.length > 1 ? part.expected : null
   const deforming = character.bones.filter((b) => b.role === 'deform')
@@ -93,8 +94,16 @@ function Carrier({ character, part, findings, labels }: CarrierProps) {
                 {r.text}
               </Button>
             ))}
-            <Button size="small" type="text" onClick={() => goToPose(f.pose)}>
-              Go to pose
+            <Button
+              size="small"
+              type="text"
+              title="Go to the pose and list what holds the worst vertex back"
+              onClick={() => {
+                goToPose(f.pose)
+                set({ pick: { part: f.place.part, vertex: f.place.vertex }, seam: f.seam })
+              }}
+            >
+              Show why
             </Button>
           </div>
         </div>

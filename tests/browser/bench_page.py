@@ -1,0 +1,128 @@
+"""The bench as a person finds their way on it."""
+
+from __future__ import annotations
+
+import io
+import re
+import struct
+import zlib
+
+import numpy as np
+from playwright.sync_api import Locator, Page, expect
+
+
+class Bench:
+    def __init__(self, page: Page) -> None:
+        self.page = page
+        self.stage = page.get_by_label("Stage", exact=True)
+
+    def open_from_shelf(self, name: str) -> None:
+        self.page.goto("/")
+        self.page.locator(".shelf-card", has_text=name).first.click()
+        self.wait_drawn()
+
+    def wait_drawn(self) -> None:
+        expect(self.stage).to_have_attribute("data-ready", "true")
+
+    def wait_measured(self) -> None:
+        expect(self.page.locator("[data-measured=true]")).to_be_visible()
+
+    def wait_thumbnails(self) -> None:
+        expect(self.page.locator(".pose img")).to_have_count(10)
+
+    def seam(self, name: str) -> Locator:
+        return self.page.locator(f"[data-seam={name}]")
+
+    def pose(self, name: str) -> Locator:
+        return self.page.locator(f"[data-pose={name}]")
+
+    def chip(self, label: str) -> Locator:
+        return self.page.locator(".chip", has_text=re.compile(f"^{label}$"))
+
+    def wait_values(self, **values: float) -> None:
+        """Until the stage has drawn exactly these control values."""
+        want = "{" + ",".join(f'"{k}":{v:g}' for k, v in values.items()) + "}"
+        expect(self.stage).to_have_attribute("data-values", want)
+
+    def wait_camera(self) -> None:
+        """Until the camera has stopped flying."""
+        expect(self.stage).to_have_attribute("data-flying", "false")
+
+    def wait_changed(self, before: np.ndarray) -> None:
+        """Until the stage looks visibly different."""
+        for _ in range(60):
+            if changed(before, self.picture()) > 0.01:
+                return
+        raise AssertionError("The stage still looks the same.")
+
+    def thread_end(self) -> tuple[float, float]:
+        """Where the callout's thread ends on the page: the place of the finding."""
+        path = self.page.locator(".leader path")
+        expect(path).to_have_attribute("d", re.compile("L"))
+        x, y = path.get_attribute("d").rsplit("L", 1)[1].split()
+        box = self.stage.bounding_box()
+        return box["x"] + float(x), box["y"] + float(y)
+
+    def picture(self) -> np.ndarray:
+        """Pixels (H, W, 3) of the stage, without what floats over it at the edges."""
+        box = self.stage.bounding_box()
+        clip = {"x": box["x"] + 180, "y": box["y"] + 70, "width": 260, "height": box["height"] - 90}
+        return png_pixels(self.page.screenshot(clip=clip))
+
+    def drag_slider(self, control: str, to: float) -> None:
+        """Drag a slider's handle to a fraction of its rail, as a hand does: press, move, let go."""
+        row = self.page.locator(".control-row", has=self.page.get_by_text(control, exact=True))
+        rail, handle = row.locator(".ant-slider-rail").bounding_box(), row.locator(".ant-slider-handle").bounding_box()
+        mouse = self.page.mouse
+        mouse.move(handle["x"] + handle["width"] / 2, handle["y"] + handle["height"] / 2)
+        mouse.down()
+        for step in (0.3, 0.6, 1.0):
+            mouse.move(rail["x"] + rail["width"] * to * step, rail["y"] + rail["height"] / 2)
+        mouse.up()
+
+
+def png_pixels(data: bytes) -> np.ndarray:
+    """Pixels (H, W, 3) of an 8-bit RGB or RGBA PNG."""
+    stream, chunks, header = io.BytesIO(data[8:]), b"", b""
+    while head := stream.read(8):
+        length, kind = struct.unpack(">I4s", head)
+        body = stream.read(length)
+        stream.read(4)
+        if kind == b"IHDR":
+            header = body
+        elif kind == b"IDAT":
+            chunks += body
+    width, height, _, form = struct.unpack(">IIBB", header[:10])
+    channels = {2: 3, 6: 4}[form]
+    rows = np.frombuffer(zlib.decompress(chunks), np.uint8).reshape(height, 1 + width * channels)
+    out = np.zeros((height, width * channels), np.uint8)
+    above = np.zeros(width * channels, np.int32)
+    for y in range(height):
+        above = _unfiltered(int(rows[y, 0]), rows[y, 1:].astype(np.int32), above, channels)
+        out[y] = above
+    return out.reshape(height, width, channels)[..., :3]
+
+
+def _unfiltered(kind: int, row: np.ndarray, above: np.ndarray, channels: int) -> np.ndarray:
+    if kind == 0:
+        return row
+    if kind == 2:
+        return (row + above) & 255
+    result = row.copy()
+    for i in range(len(row)):
+        left = result[i - channels] if i >= channels else 0
+        up, corner = above[i], above[i - channels] if i >= channels else 0
+        if kind == 1:
+            guess = left
+        elif kind == 3:
+            guess = (left + up) // 2
+        else:
+            p = left + up - corner
+            guess = min((abs(p - left), 0, left), (abs(p - up), 1, up), (abs(p - corner), 2, corner))[2]
+        result[i] = (row[i] + guess) & 255
+    return result
+
+
+def changed(before: np.ndarray, after: np.ndarray) -> float:
+    """Share of pixels that differ visibly."""
+    return float((np.abs(before.astype(int) - after.astype(int)).max(axis=2) > 24).mean())

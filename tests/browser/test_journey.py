@@ -1,0 +1,186 @@
+"""A rigger's first five minutes, by mouse and keyboard."""
+
+from __future__ import annotations
+
+import json
+import re
+import urllib.request
+
+from playwright.sync_api import expect
+
+from tests.browser.bench_page import Bench, changed
+
+LAG = re.compile(r"lag 18\.\d")
+
+
+def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(page):
+    bench = Bench(page)
+    page.goto("/")
+    card = page.locator(".shelf-card", has_text="Maren")
+    expect(card).to_contain_text("Lower teeth stay behind the jaw")
+    expect(card.get_by_alt_text("Portrait of Maren")).to_be_visible()
+    card.click()
+    bench.wait_drawn()
+    bench.wait_measured()
+    expect(page.get_by_label("Stations").get_by_role("button", name="Binding")).to_contain_text("2")
+
+    # the seam says how far they stay behind; a click goes to its worst pose and to the place
+    row = bench.seam("follow_teeth_lower")
+    expect(row).to_contain_text(LAG)
+    row.click()
+    bench.wait_values(jaw_open=1)
+    expect(page).to_have_url(re.compile(r"/binding\?pose=jaw_open&seam=follow_teeth_lower"))
+    callout = page.locator(".callout")
+    expect(callout).to_contain_text("Lower teeth stay behind the jaw")
+    expect(callout).to_contain_text(re.compile(r"18\.\d mm behind in Jaw open\. Head carries 50\s?% of it and holds it back"))
+
+    # with the teeth alone on the stage, a click at the end of the thread lists what holds it back, the head on top
+    expect(page.locator(".finding")).to_contain_text("Lower teeth stay behind the jaw")
+    bench.chip("Parts").click()
+    page.locator(".parts-card li", has_text="Teeth lower").get_by_role("button", name="Alone").click()
+    bench.wait_camera()
+    page.mouse.click(*bench.thread_end())
+    pull = page.get_by_label("Pull list")
+    expect(pull).to_contain_text(re.compile("Teeth lower"))
+    expect(pull).to_contain_text("What holds it back")
+    held = pull.locator("h3", has_text="What holds it back").locator("xpath=following-sibling::div[1]")
+    expect(held.locator(".pull-row").first).to_contain_text("Head")
+
+    page.keyboard.press("Escape")
+
+    # the repair is one click; every gauge follows
+    page.get_by_role("button", name="Bind Lower teeth to Teeth on jaw").click()
+    expect(page.locator(".top")).to_contain_text("rev 2 · Gave Teeth lower to Teeth on jaw")
+    expect(row).to_contain_text("0.00")
+    bench.wait_measured()
+    expect(bench.pose("jaw_open").locator(".dot")).not_to_have_class(re.compile("over"))
+    expect(page.get_by_label("Stations").get_by_role("button", name="Binding")).to_contain_text("1")
+
+    # undo and redo, by key
+    bench.stage.focus()
+    page.keyboard.press("Control+z")
+    expect(row).to_contain_text(LAG)
+    page.keyboard.press("Control+Shift+z")
+    expect(row).to_contain_text("0.00")
+    expect(page.get_by_label("Redo")).to_be_disabled()
+
+
+def test_two_expressions_mix_under_the_hand_and_on_the_keys(page):
+    bench = Bench(page)
+    bench.open_from_shelf("Maren")
+    bench.wait_thumbnails()
+    bench.chip("Front").click()
+    bench.pose("neutral").click()
+    bench.wait_values()
+    still = bench.picture()
+    bench.drag_slider("Blink L", 1.0)
+    bench.drag_slider("Blink R", 1.0)
+    bench.drag_slider("Smile", 0.8)
+    expect(page.get_by_label("Smile, number")).to_have_value(re.compile(r"0\.[78]\d"))
+    value = float(page.get_by_label("Smile, number").input_value())
+    bench.wait_values(blink_L=1, blink_R=1, smile=value)
+    mixed = bench.picture()
+    assert changed(still, mixed) > 0.01
+    assert "pose=" not in page.url
+
+    # held N shows the neutral, letting go brings the mix back
+    bench.stage.focus()
+    page.keyboard.down("n")
+    bench.wait_values()
+    page.keyboard.up("n")
+    bench.wait_values(blink_L=1, blink_R=1, smile=value)
+
+    # typed numbers: a wrong one is kept and explained, a right one with its unit is taken
+    field = page.get_by_label("Smile, number")
+    field.fill("7")
+    expect(page.get_by_role("tooltip", name="From 0.00 to 1.00.")).to_be_visible()
+    field.press("Enter")
+    expect(field).to_have_value("7")
+    field.fill("40 %")
+    field.press("Enter")
+    bench.wait_values(blink_L=1, blink_R=1, smile=0.4)
+
+    # K goes to the next pose of the strip, the strength slider scales it
+    bench.pose("smile").click()
+    bench.stage.focus()
+    page.keyboard.press("k")
+    expect(bench.pose("smile_blink")).to_have_attribute("aria-current", "true")
+    bench.wait_values(smile=1, blink_L=1, blink_R=1)
+    page.reload()
+    bench.wait_drawn()
+    expect(bench.pose("smile_blink")).to_have_attribute("aria-current", "true")
+
+
+def test_the_stage_shows_wires_weights_bones_and_single_parts(page):
+    bench = Bench(page)
+    bench.open_from_shelf("Maren")
+    bench.wait_thumbnails()
+    bench.chip("Front").click()
+    bench.chip("Controls").click()
+    bench.wait_camera()
+    plain = bench.picture()
+    for label in ("Wires", "Weights", "Bones", "See-through"):
+        bench.chip(label).click()
+        expect(bench.chip(label)).to_have_attribute("aria-pressed", "true")
+        bench.wait_changed(plain)
+        bench.chip(label).click()
+    expect(page.get_by_test_id("hover")).to_contain_text("True mesh")
+    box = bench.stage.bounding_box()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] * 0.62)
+    expect(page.get_by_test_id("hover")).to_contain_text(re.compile(r"skin vertex \d+"))
+
+    bench.chip("Parts").click()
+    page.locator(".parts-card li", has_text="Hair").get_by_role("button", name="Alone").click()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] * 0.2)
+    expect(page.get_by_test_id("hover")).to_contain_text("hair")
+
+
+def test_a_rig_goes_out_as_glb_and_comes_back_in(page, tmp_path):
+    bench = Bench(page)
+    bench.open_from_shelf("Maren")
+    page.get_by_role("button", name="Export").click()
+    with page.expect_download() as waiting:
+        page.get_by_text("GLB with range of motion").click()
+    glb = tmp_path / "maren.glb"
+    waiting.value.save_as(glb)
+    page.goto("/")
+    expect(page.locator(".shelf-card")).to_have_count(1)
+    page.get_by_label("Character file or GLB").set_input_files(glb)
+    expect(page.locator(".shelf-card")).to_have_count(2)
+    torn = tmp_path / "torn.glb"
+    torn.write_bytes(glb.read_bytes()[:5000])
+    page.get_by_label("Character file or GLB").set_input_files(torn)
+    expect(page.get_by_text(re.compile("torn.glb: .*cut off"))).to_be_visible()
+    expect(page.locator(".shelf-card")).to_have_count(2)
+
+
+def test_an_edit_that_comes_too_late_is_refused_and_the_newer_state_shown(page, server):
+    bench = Bench(page)
+    bench.open_from_shelf("Maren")
+    bench.wait_measured()
+    page.get_by_role("button", name=re.compile("^Hair")).click()
+    base = json.load(urllib.request.urlopen(f"{server.address}/api/characters/1"))["revision"]["number"]
+    step = {"edit": "control.set_range", "params": {"control": "head_turn", "low": -40, "high": 40, "rest": 0}}
+    urllib.request.urlopen(
+        urllib.request.Request(
+            f"{server.address}/api/characters/1/edits",
+            json.dumps({"base": base, "step": step}).encode(),
+            {"Content-Type": "application/json"},
+        )
+    )
+    page.get_by_role("combobox", name="Bone").click()
+    page.locator(".ant-select-item", has_text="Neck 2").click()
+    page.get_by_role("button", name="Bind", exact=True).click()
+    expect(page.get_by_text(re.compile("has changed since: Set Head turn.*Look again"))).to_be_visible()
+    expect(page.locator(".top")).to_contain_text(f"rev {base + 1} · Set Head turn to go from -40 to 40°")
+
+
+def test_stations_to_come_say_so_and_keys_are_listed(page):
+    bench = Bench(page)
+    bench.open_from_shelf("Maren")
+    bench.stage.focus()
+    page.keyboard.press("5")
+    expect(page.locator(".right h2")).to_have_text("Lids")
+    expect(page.locator(".right")).to_contain_text("not built yet")
+    page.keyboard.press("Shift+?")
+    expect(page.get_by_role("dialog")).to_contain_text("Pose before, pose after")

@@ -1,0 +1,213 @@
+"""The API through HTTP: what the bench asks for, and how it refuses."""
+
+from __future__ import annotations
+
+import json
+
+import msgpack
+import numpy as np
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from tightseam.document.arrays import MemoryStore
+from tightseam.exchange.character_file import read_character
+from tightseam.exchange.glb_read import read_glb
+from tightseam.exchange.glb_write import write_glb
+
+GIVE_TEETH = {"edit": "binding.set_carrier", "params": {"part": "teeth_lower", "carrier": "rigid", "bones": ["teeth_lower"]}}
+
+
+def post(client, path: str, body) -> tuple[int, dict]:
+    answer = client.post(path, json.dumps(body), content_type="application/json")
+    return answer.status_code, answer.json()
+
+
+def frame(client, maren, **asked):
+    answer = client.post(f"/api/characters/{maren}/frame", json.dumps({"revision": 1, **asked}), content_type="application/json")
+    assert answer.status_code == 200, answer.content
+    assert int(answer["Content-Length"]) == len(answer.content)
+    return msgpack.unpackb(answer.content)
+
+
+def test_the_shelf_lists_maren_with_her_worst_finding_once_measured(client, maren):
+    entry = client.get("/api/characters").json()[0]
+    assert (entry["name"], entry["measured"], entry["worst"]) == ("Maren", False, None)
+    for pose in client.get(f"/api/characters/{maren}").json()["poses"]:
+        assert post(client, f"/api/characters/{maren}/measure", {"revision": 1, "pose": pose["name"]})[0] == 200
+    entry = client.get("/api/characters").json()[0]
+    assert entry["measured"]
+    assert entry["findings"] == 2
+    assert entry["worst"]["title"] == "Lower teeth stay behind the jaw"
+
+
+def test_the_summary_says_what_carries_what(client, maren):
+    found = client.get(f"/api/characters/{maren}").json()
+    teeth = next(p for p in found["parts"] if p["name"] == "teeth_lower")
+    assert {(i["bone"], round(i["share"], 3)) for i in teeth["influences"]} == {("head", 0.5), ("teeth_lower", 0.5)}
+    assert teeth["carrier"] == "weighted"
+    assert teeth["expected"] == ["teeth_lower"]
+    assert not found["can_undo"]
+
+
+def test_a_frame_holds_the_points_the_core_gives(client, maren, faulty):
+    found = frame(client, maren, values={"jaw_open": 0.5, "smile": 0.25})
+    for part in ("skin", "tongue", "eye_L"):
+        points = np.frombuffer(found["parts"][part]["points"], np.float32).reshape(-1, 3)
+        assert np.abs(points - faulty.posed(part, {"jaw_open": 0.5, "smile": 0.25})).max() < 1e-5
+        normals = np.frombuffer(found["parts"][part]["normals"], np.float32).reshape(-1, 3)
+        assert np.abs(np.linalg.norm(normals, axis=1) - 1).max() < 1e-3
+
+
+def test_parts_the_client_shows_already_are_left_out(client, maren):
+    first = frame(client, maren)
+    known = {name: p["digest"] for name, p in first["parts"].items()}
+    again = frame(client, maren, known=known)
+    assert again["parts"] == {}
+    jaw = frame(client, maren, known=known, values={"jaw_open": 1})
+    assert set(jaw["parts"]) == {"skin", "teeth_lower", "tongue"}
+
+
+def test_smooth_view_is_the_subdivision_of_the_posed_points(client, maren, faulty):
+    from tightseam.geometry.subdivide import catmull_clark
+
+    found = frame(client, maren, values={"smile": 1}, smooth=True)
+    points = np.frombuffer(found["parts"]["skin"]["points"], np.float32).reshape(-1, 3)
+    matrix, finer = catmull_clark(faulty.polygons("skin"), 3346)
+    assert np.abs(points - matrix @ faulty.posed("skin", {"smile": 1})).max() < 1e-4
+    mesh = msgpack.unpackb(client.get(f"/api/characters/{maren}/meshes?revision=1").content)["parts"][0]
+    assert mesh["smooth"]["count"] == len(points) == 13285
+    owners = np.frombuffer(mesh["smooth"]["owners"], np.uint32)
+    assert np.array_equal(owners, finer.corners.reshape(-1, 4)[:, 0])
+
+
+def test_weights_of_a_bone_come_with_a_frame(client, maren):
+    found = frame(client, maren, weights_of="head")["weights"]
+    teeth = np.frombuffer(found["teeth_lower"]["own"], np.float32)
+    assert np.abs(teeth - 0.5).max() < 1e-6
+    assert np.abs(np.frombuffer(found["skin"]["total"], np.float32) - 1).max() < 1e-5
+
+
+def test_measure_names_the_fault_and_its_cause(client, maren):
+    status, found = post(client, f"/api/characters/{maren}/measure", {"revision": 1, "pose": "jaw_open"})
+    assert status == 200
+    finding = found["findings"][0]
+    assert (finding["kind"], finding["seam"], finding["causes"][0]["label"]) == ("lag", "follow_teeth_lower", "Head")
+    assert finding["repairs"][0]["params"] == GIVE_TEETH["params"]
+
+
+def test_pull_and_lag_of_a_vertex(client, maren):
+    status, found = post(
+        client, f"/api/characters/{maren}/pull", {"revision": 1, "part": "teeth_lower", "vertex": 600, "values": {"jaw_open": 1}}
+    )
+    assert status == 200
+    assert found["lag"][0]["name"] == "head"
+    assert found["lag_millimetres"] > 10
+    assert found["total"] == pytest.approx(1)
+
+
+def test_an_edit_makes_a_revision_that_measures_better(client, maren):
+    status, changed = post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": GIVE_TEETH})
+    assert (status, changed["revision"]["number"]) == (200, 2)
+    assert changed["revision"]["text"] == "Gave Teeth lower to Teeth on jaw"
+    assert changed["can_undo"]
+    assert post(client, f"/api/characters/{maren}/measure", {"revision": 2, "pose": "jaw_open"})[1]["within"]
+    assert not post(client, f"/api/characters/{maren}/measure", {"revision": 1, "pose": "jaw_open"})[1]["within"]
+
+
+def test_files_go_out_and_come_back_in(client, maren, faulty):
+    seam = client.get(f"/api/characters/{maren}/export.seam")
+    assert 'filename="Maren.seam"' in seam["Content-Disposition"]
+    assert read_character(seam.content, MemoryStore()) == faulty.character
+    glb = client.get(f"/api/characters/{maren}/export.glb").content
+    assert read_glb(glb, MemoryStore()) == read_glb(write_glb(faulty.character, faulty.store), MemoryStore())
+    for name, data in (("a.seam", seam.content), ("b.glb", glb)):
+        answer = client.post("/api/characters", {"file": SimpleUploadedFile(name, data)})
+        assert answer.status_code == 200, answer.content
+        assert answer.json()["revision"]["text"] == f"Took in {name}"
+    assert len(client.get("/api/characters").json()) == 3
+
+
+@pytest.mark.parametrize(
+    ("path", "body", "status", "said"),
+    [
+        ("frame", {"revision": 1, "values": {"jaw": 1}}, 400, "no control called “jaw”"),
+        ("frame", {"revision": 1, "values": {"smile": 1.4}}, 400, "out of range"),
+        ("frame", {"revision": 1, "values": {"smile": "much"}}, 422, "smile"),
+        ("frame", {"revision": 99}, 404, "no revision 99"),
+        ("frame", {"revision": 1, "weights_of": "wing"}, 400, "no bone called “wing”"),
+        ("pull", {"revision": 1, "part": "hat", "vertex": 0}, 400, "no part called “hat”"),
+        ("pull", {"revision": 1, "part": "skin", "vertex": 10**9}, 400, "out of range"),
+        ("pull", {"revision": 1, "part": "teeth_lower", "vertex": -1}, 400, "out of range"),
+        ("measure", {"revision": 1, "pose": "laugh"}, 400, "no pose called “laugh”"),
+        ("edits", {"base": 7, "step": GIVE_TEETH}, 409, "Look again"),
+        ("edits", {"base": 1, "step": {"edit": "weights.paint", "params": {}}}, 422, "binding.set_carrier"),
+        (
+            "edits",
+            {"base": 1, "step": {"edit": "binding.set_carrier", "params": {"part": "hat", "carrier": "rigid", "bones": ["jaw"]}}},
+            400,
+            "hat",
+        ),
+        ("undo", {"base": 1}, 400, "nothing to undo"),
+        ("redo", {"base": 1}, 400, "nothing to redo"),
+        ("undo", {}, 422, "base"),
+    ],
+)
+def test_requests_that_are_wrong_are_refused_and_store_nothing(client, maren, path, body, status, said):
+    from characters.models import Blob, Revision
+
+    before = Blob.objects.count(), Revision.objects.count()
+    answered, refusal = post(client, f"/api/characters/{maren}/{path}", body)
+    assert answered == status
+    assert said in refusal["message"]
+    assert (Blob.objects.count(), Revision.objects.count()) == before
+
+
+@pytest.mark.parametrize("body", ["{", "[]", "null", '{"revision": NaN}', '{"revision": 1, "values": {"smile": 1e999}}'])
+def test_bodies_that_are_no_requests_are_refused(client, maren, body):
+    answer = client.post(f"/api/characters/{maren}/frame", body, content_type="application/json")
+    assert answer.status_code in (400, 422)
+    assert answer.json()
+
+
+def test_a_character_that_is_not_there_is_a_404_in_words(client, db):
+    answer = client.get("/api/characters/5")
+    assert answer.status_code == 404
+    assert "no character 5" in answer.json()["message"]
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "said"),
+    [
+        ("a.glb", b"glTF" + b"\0" * 40, "version 0"),
+        ("a.seam", b"PK\x03\x04junk", "not a character file"),
+        ("../../x", b"", "not a character file"),
+    ],
+)
+def test_files_that_are_wrong_are_refused_and_store_nothing(client, db, name, data, said):
+    from characters.models import Blob, Character
+
+    answer = client.post("/api/characters", {"file": SimpleUploadedFile(name, data)})
+    assert answer.status_code == 400
+    assert said in answer.json()["message"]
+    assert (Blob.objects.count(), Character.objects.count()) == (0, 0)
+
+
+def test_a_file_that_is_too_large_is_refused_in_words(client, db, settings):
+    settings.MOST_UPLOAD_BYTES = 1000
+    answer = client.post("/api/characters", {"file": SimpleUploadedFile("big.glb", b"glTF" + b"\0" * 2000)})
+    assert answer.status_code == 413
+    assert "Nothing was stored" in answer.json()["message"]
+
+
+@pytest.mark.parametrize("headers", [{"Sec-Fetch-Site": "cross-site"}, {"Origin": "http://elsewhere.example"}])
+def test_other_sites_may_change_nothing(client, maren, headers):
+    answer = client.post(
+        f"/api/characters/{maren}/edits", json.dumps({"base": 1, "step": GIVE_TEETH}), content_type="application/json", headers=headers
+    )
+    assert answer.status_code == 403
+    assert client.get(f"/api/characters/{maren}").json()["revision"]["number"] == 1
+
+
+def test_every_other_address_is_the_front_end(client, db):
+    answer = client.get("/characters/1/binding")
+    assert answer.status_code in (200, 503)
+    assert b"Tight Seam" in answer.content or b"make demo" in answer.content

@@ -1,0 +1,99 @@
+"""Revisions: undo, redo, branches, and edits that come too late."""
+
+from __future__ import annotations
+
+import pytest
+from characters.history import StaleBase, edit, load, redo, undo
+from characters.models import Blob, Character, Revision
+from tightseam.document.errors import BadRequest
+from tightseam.edits.registry import parse_recipe
+
+
+def step(text: str):
+    return parse_recipe(f"[{text}]")[0]
+
+
+NARROW = step('{"edit": "control.set_range", "params": {"control": "head_turn", "low": -30, "high": 30, "rest": 0}}')
+WIDE = step('{"edit": "control.set_range", "params": {"control": "head_turn", "low": -60, "high": 60, "rest": 0}}')
+TEETH = step('{"edit": "binding.set_carrier", "params": {"part": "teeth_lower", "carrier": "rigid", "bones": ["teeth_lower"]}}')
+
+
+def head(maren) -> Revision:
+    return Character.objects.get(pk=maren).head
+
+
+def turn(maren) -> float:
+    document, _ = load(head(maren))
+    return next(c for c in document.controls if c.name == "head_turn").high
+
+
+def test_undo_and_redo_go_along_the_branch(maren):
+    edit(maren, 1, NARROW)
+    edit(maren, 2, WIDE)
+    assert (head(maren).number, turn(maren)) == (3, 60)
+    undo(maren, 3)
+    assert (head(maren).number, turn(maren)) == (2, 30)
+    undo(maren, 2)
+    assert (head(maren).number, turn(maren)) == (1, 50)
+    redo(maren, 1)
+    redo(maren, 2)
+    assert (head(maren).number, turn(maren)) == (3, 60)
+    with pytest.raises(BadRequest, match="nothing to redo"):
+        redo(maren, 3)
+
+
+def test_an_edit_after_undo_branches_and_the_old_branch_stays(maren):
+    edit(maren, 1, NARROW)
+    undo(maren, 2)
+    branched = edit(maren, 1, WIDE)
+    assert branched.number == 3
+    assert branched.parent.number == 1
+    assert Revision.objects.get(character_id=maren, number=2).text.startswith("Set Head turn to go from -30")
+    with pytest.raises(BadRequest, match="nothing to redo"):
+        redo(maren, 3)
+
+
+def test_a_stale_base_is_refused_and_says_what_changed(maren):
+    edit(maren, 1, NARROW)
+    with pytest.raises(StaleBase, match="Set Head turn to go from -30 to 30°") as refused:
+        edit(maren, 1, TEETH)
+    assert refused.value.head.number == 2
+    with pytest.raises(StaleBase):
+        undo(maren, 1)
+    assert Revision.objects.count() == 2
+
+
+def test_undo_brings_back_the_very_same_hashes(maren):
+    before = head(maren).sections
+    edit(maren, 1, TEETH)
+    assert head(maren).sections != before
+    undo(maren, 2)
+    assert head(maren).sections == before
+
+
+def test_an_edit_stores_only_what_it_changed(maren):
+    before = Blob.objects.count()
+    edit(maren, 1, NARROW)
+    assert Blob.objects.count() == before + 1
+    assert {k for k, v in head(maren).sections.items() if v != Revision.objects.get(number=1).sections[k]} == {"controls"}
+
+
+def test_an_edit_that_fails_stores_nothing(maren):
+    before = Blob.objects.count(), Revision.objects.count()
+    with pytest.raises(BadRequest):
+        edit(maren, 1, step('{"edit": "control.set_range", "params": {"control": "smile", "low": 0, "high": 0.5, "rest": 0}}'))
+    assert (Blob.objects.count(), Revision.objects.count()) == before
+
+
+def test_a_damaged_blob_is_named_and_not_believed(maren):
+    revision = head(maren)
+    document, store = load(revision)
+    key = document.parts[0].points
+    blob = Blob.objects.get(hash=key)
+    Blob.objects.filter(hash=key).update(data=bytes(blob.data)[:-1] + b"\x01")
+    with pytest.raises(ValueError, match="is damaged"):
+        load(revision)[1].get(key)
+    Blob.objects.filter(hash=key).delete()
+    with pytest.raises(ValueError, match="is missing"):
+        load(revision)[1].get(key)
+    assert store is not None
