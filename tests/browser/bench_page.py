@@ -41,7 +41,7 @@ class Bench:
 
     def wait_values(self, **values: float) -> None:
         """Until the stage has drawn exactly these control values."""
-        want = "{" + ",".join(f'"{k}":{v:g}' for k, v in values.items()) + "}"
+        want = "{" + ",".join(f'"{k}":{v:g}' for k, v in sorted(values.items())) + "}"
         expect(self.stage).to_have_attribute("data-values", want)
 
     def wait_camera(self) -> None:

@@ -14,7 +14,7 @@ FLAGS = [
     "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--ignore-gpu-blocklist", "--no-sandbox",
     "--disable-background-networking", "--disable-quic", "--disable-component-update", "--disable-sync", "--no-first-run",
 ]  # fmt: skip
-PATIENCE = 90_000  # ms; software rendering on a busy machine
+PATIENCE = 45_000  # ms; software rendering on a busy machine
 
 expect.set_options(timeout=PATIENCE)
 

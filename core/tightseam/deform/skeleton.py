@@ -52,23 +52,30 @@ def bone_angles(controls: Sequence[Control], bones: Sequence[Bone], values: Mapp
 
 
 def rotation(degrees: Floats) -> Floats:
-    """Rotation matrix (3, 3) that turns about x first, then z, then y (pitch under yaw, as eyes and necks turn)."""
-    x, y, z = np.radians(degrees)
-    cx, sx, cy, sy, cz, sz = np.cos(x), np.sin(x), np.cos(y), np.sin(y), np.cos(z), np.sin(z)
-    about_x = np.array([[1, 0, 0], [0, cx, -sx], [0, sx, cx]])
-    about_y = np.array([[cy, 0, sy], [0, 1, 0], [-sy, 0, cy]])
-    about_z = np.array([[cz, -sz, 0], [sz, cz, 0], [0, 0, 1]])
-    return np.asarray(about_y @ about_z @ about_x)
+    """Rotation matrices (..., 3, 3) that turn about x first, then z, then y (pitch under yaw, as eyes and necks turn)."""
+    angles = np.radians(degrees)
+    (cx, cy, cz), (sx, sy, sz) = np.moveaxis(np.cos(angles), -1, 0), np.moveaxis(np.sin(angles), -1, 0)
+    rows = [
+        [cy * cz, -cy * sz * cx + sy * sx, cy * sz * sx + sy * cx],
+        [sz, cz * cx, -cz * sx],
+        [-sy * cz, sy * sz * cx + cy * sx, -sy * sz * sx + cy * cx],
+    ]
+    return np.stack([np.stack(row, axis=-1) for row in rows], axis=-2)
 
 
 def bone_matrices(bones: Sequence[Bone], angles: Floats) -> Floats:
     """Matrices (B, 4, 4) that take neutral points to where each bone carries them. Parents stand before children."""
     row = {bone.name: k for k, bone in enumerate(bones)}
-    matrices = np.empty((len(bones), 4, 4))
+    pivots = np.array([bone.head for bone in bones]).reshape(-1, 3)
+    local = np.tile(np.eye(4), (len(bones), 1, 1))
+    local[:, :3, :3] = rotation(angles)
+    local[:, :3, 3] = pivots - np.einsum("bij,bj->bi", local[:, :3, :3], pivots)
+    still = (angles == 0).all(axis=1)
+    matrices = np.empty_like(local)
     for k, bone in enumerate(bones):
-        local = np.eye(4)
-        local[:3, :3] = rotation(angles[k])
-        pivot = np.array(bone.head)
-        local[:3, 3] = pivot - local[:3, :3] @ pivot
-        matrices[k] = local if bone.parent is None else matrices[row[bone.parent]] @ local
+        if bone.parent is None:
+            matrices[k] = local[k]
+        else:
+            parent = matrices[row[bone.parent]]
+            matrices[k] = parent if still[k] else parent @ local[k]
     return matrices

@@ -47,12 +47,18 @@ export function SeamList({ character }: { character: CharacterOut }) {
     const own = rows.filter((r) => r.seam.region === region.key).sort((a, b) => excess(b) - excess(a))
     return { ...region, rows: own, worst: own[0] ? excess(own[0]) : 0 }
   }).sort((a, b) => b.worst - a.worst)
+  const over = groups.filter((g) => g.worst > 1).map((g) => g.key).join(' ')
+  // what is over its limits opens, and stays open when it is mended, until somebody folds it
+  const [lastOver, setLastOver] = useState('')
+  if (over !== lastOver) {
+    setLastOver(over)
+    if (over) setChosen({ ...Object.fromEntries(over.split(' ').map((key) => [key, true])), ...chosen })
+  }
   return (
     <section className="seams" aria-label="Seams">
       <h3>Seams</h3>
       {groups.map((group) => {
-        // what is over its limits is open until somebody folds it
-        const open = chosen[group.key] ?? group.worst > 1
+        const open = chosen[group.key] ?? false
         return (
           <div key={group.key}>
             <button className="bare seam-group" aria-expanded={open} onClick={() => setChosen({ ...chosen, [group.key]: !open })}>

@@ -72,7 +72,7 @@ export function Stage({ character }: { character: CharacterOut }) {
       engine,
       (request) => {
         if (request.weights_of) weighed.current = `${request.weights_of} ${request.revision} ${request.smooth}`
-        setShown((s) => ({ frames: s.frames + 1, pose: JSON.stringify(request.values) }))
+        setShown((s) => ({ frames: s.frames + 1, pose: JSON.stringify(Object.fromEntries(Object.entries(request.values).sort())) }))
       },
       onRefused,
     )

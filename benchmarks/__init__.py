@@ -1,0 +1,1 @@
+"""Ratios against named references, measured in one run: `make bench`."""

@@ -1,0 +1,76 @@
+"""Pictures for docs/screenshots, taken from the demo at 1280x800 with the stage drawn finely."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).parents[1]
+sys.path.insert(0, str(ROOT))
+
+from tests.browser.conftest import CHROMIUM, FLAGS  # noqa: E402
+from tests.serving import Server  # noqa: E402
+
+OUT = ROOT / "docs" / "screenshots"
+PATIENCE = 180_000  # ms; fine drawing in software takes its time
+
+
+def main() -> None:
+    OUT.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder:
+        server = Server(Path(folder), demo=True)
+        server.start()
+        try:
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+                page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
+                page.set_default_timeout(PATIENCE)
+                page.add_init_script("localStorage.setItem('tight-seam.stage', 'fine')")
+                take(page)
+                browser.close()
+        finally:
+            server.kill()
+
+
+def take(page: Page) -> None:
+    page.goto("/")
+    page.wait_for_selector(".portrait img")
+    page.screenshot(path=OUT / "shelf.png")
+
+    page.goto("/characters/1/binding?pose=neutral")
+    settle(page)
+    page.screenshot(path=OUT / "bench-neutral.png")
+
+    page.click("[data-seam=follow_teeth_lower]")
+    page.click(".chips.views >> text=Three-quarter")
+    page.click(".chips.views >> text=Front")
+    page.click(".chips.views >> text=Three-quarter")
+    page.click("text=Show why")
+    page.click(".chips.display >> text=Weights")
+    page.wait_for_selector("text=What holds it back")
+    settle(page)
+    page.screenshot(path=OUT / "bench-jaw-open.png")
+
+    page.click(".chips.display >> text=Weights")
+    page.click(".chips.display >> text=Controls")
+    page.click("[data-seam=follow_eye_R]")
+    page.click("text=Show why")
+    page.click(".chips.views >> text='Eye R'")
+    page.click(".chips.display >> text=Wires")
+    settle(page)
+    page.screenshot(path=OUT / "bench-wires.png")
+
+
+def settle(page: Page) -> None:
+    """Until everything is measured, photographed and drawn."""
+    page.wait_for_selector("canvas[data-ready=true][data-flying=false]")
+    page.wait_for_selector("[data-measured=true]")
+    page.wait_for_function("document.querySelectorAll('.pose img').length === 10")
+    page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 1500))))")
+
+
+if __name__ == "__main__":
+    main()
