@@ -12,7 +12,7 @@ from ninja.errors import ValidationError
 from tightseam.document.errors import TightSeamError
 
 from bench import frames, measuring, summary
-from bench.rigs import rigs
+from bench.rigs import Rig, rigs
 from bench.schemas import BaseIn, CharacterOut, EditIn, FrameIn, MeasureIn, MeasureOut, Problem, PullIn, PullOut, ShelfEntry
 
 api = NinjaAPI(title="Tight Seam", version="1", docs_url=None)
@@ -69,13 +69,13 @@ def character(request, id: int):
 @api.get("/characters/{int:id}/meshes")
 def meshes(request, id: int, revision: int):
     """Msgpack: what the stage draws, as far as no pose changes it."""
-    return _msgpack(frames.meshes(rigs.get(_revision(id, revision))))
+    return _msgpack(frames.meshes(_rig(id, revision)))
 
 
 @api.post("/characters/{int:id}/frame", response=REFUSED)
 def frame(request, id: int, body: FrameIn):
     """Msgpack: a posed frame."""
-    return _msgpack(frames.frame(rigs.get(_revision(id, body.revision)), body))
+    return _msgpack(frames.frame(_rig(id, body.revision), body))
 
 
 @api.post("/characters/{int:id}/edits", response={200: CharacterOut, **REFUSED})
@@ -109,7 +109,7 @@ def measure(request, id: int, body: MeasureIn):
 @api.post("/characters/{int:id}/pull", response={200: PullOut, **REFUSED})
 def pull(request, id: int, body: PullIn):
     """What moves a vertex and what holds it back."""
-    return measuring.pull(rigs.get(_revision(id, body.revision)), body)
+    return measuring.pull(_rig(id, body.revision), body)
 
 
 @api.get("/characters/{int:id}/export.glb")
@@ -140,6 +140,10 @@ def _character(id: int) -> Character:
     if found is None:
         raise Http404(f"There is no character {id} on the shelf.")
     return found
+
+
+def _rig(id: int, number: int) -> Rig:
+    return rigs.find(id, number, lambda: _revision(id, number))
 
 
 def _revision(id: int, number: int) -> Revision:

@@ -2,6 +2,7 @@
 
 import threading
 from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -54,21 +55,29 @@ class Rig:
 
 
 class Rigs:
-    """The last few rigs by revision. Compiled sections are shared, so that an edit compiles only what it changed."""
+    """The last few rigs. Compiled sections are shared, so that an edit compiles only what it changed.
+
+    A revision never changes, so one that is kept is served without asking the database.
+    """
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[int, Rig] = OrderedDict()
+        self._kept: OrderedDict[tuple[int, int], Rig] = OrderedDict()
         self._sections = CompiledSections()
         self._lock = threading.Lock()
 
     def get(self, revision: Revision) -> Rig:
+        return self.find(revision.character_id, revision.number, lambda: revision)
+
+    def find(self, character_id: int, number: int, fetch: Callable[[], Revision]) -> Rig:
+        """The rig of a revision by its number; `fetch` is called where it is not kept."""
+        key = character_id, number
         with self._lock:
-            if revision.pk in self._kept:
-                self._kept.move_to_end(revision.pk)
-                return self._kept[revision.pk]
-            document, store = load(revision)
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key]
+            document, store = load(fetch())
             rig = Rig(document, store, Evaluator(document, store, self._sections))
-            self._kept[revision.pk] = rig
+            self._kept[key] = rig
             while len(self._kept) > KEEP:
                 self._kept.popitem(last=False)
             return rig

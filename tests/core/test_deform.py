@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from tightseam.deform import backend, kernels, plain
 from tightseam.deform.compiled import influence_table, pack_runs
 from tightseam.deform.pull import lag_list, pull_list
-from tightseam.deform.skeleton import bone_matrices, checked_values, rotation, shape_strengths
+from tightseam.deform.skeleton import checked_values, rotation
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.seams.follow import carried, expected_weights
 
@@ -84,7 +84,7 @@ def test_children_go_with_their_parents(clean):
     bones = clean.character.bones
     angles = np.zeros((len(bones), 3))
     angles[[b.name for b in bones].index("neck_1")] = [0, 90, 0]
-    matrices = bone_matrices(bones, angles)
+    matrices = clean.evaluator.skeleton.posed(angles)
     assert np.abs(matrices - matrices[0]).max() < 1e-12
 
 
@@ -95,9 +95,9 @@ def test_shapes_add_up(clean):
 
 
 def test_strengths_of_links_add_up(clean):
-    strengths = shape_strengths(clean.character.controls, clean.values({"jaw_open": 0.5, "smile": 0.25}))
-    assert strengths["jaw_open_relief"] == 0.5
-    assert strengths["smile"] == 0.25
+    numbers, strengths = clean.evaluator.strengths(clean.values({"jaw_open": 0.5, "smile": 0.25}))
+    found = {clean.evaluator.shapes.names[k]: s for k, s in zip(numbers, strengths, strict=True)}
+    assert found == {"jaw_open_relief": 0.5, "smile": 0.25}
 
 
 def test_a_total_other_than_one_is_not_hidden():

@@ -10,7 +10,7 @@ import numpy as np
 
 from tightseam.deform import backend
 from tightseam.deform.compiled import CompiledRelief, compile_eye, compile_influences, compile_meshes, compile_relief, compile_shapes
-from tightseam.deform.skeleton import bone_angles, bone_matrices, shape_strengths
+from tightseam.deform.skeleton import compile_skeleton
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character
 from tightseam.document.sections import dump_section, section_hash
@@ -51,10 +51,14 @@ class Evaluator:
 
     def __init__(self, character: Character, store: ArrayStore, kept: CompiledSections | None = None) -> None:
         kept = kept or CompiledSections()
-        of = {name: section_hash(dump_section(character, name)) for name in ("parts", "shapes", "bones", "bindings", "reliefs")}
+        of = {name: section_hash(dump_section(character, name)) for name in ("parts", "shapes", "bones", "bindings", "reliefs", "controls")}
         self.character = character
         self.meshes = kept.get(("meshes", of["parts"]), lambda: compile_meshes(character, store))
         self.shapes = kept.get(("shapes", of["parts"], of["shapes"]), lambda: compile_shapes(character.shapes, store, self.meshes))
+        self.skeleton = kept.get(
+            ("skeleton", of["bones"], of["controls"], of["shapes"]),
+            lambda: compile_skeleton(character.controls, character.bones, self.shapes.names),
+        )
         self.influences = kept.get(
             ("influences", of["parts"], of["bones"], of["bindings"]), lambda: compile_influences(character, store, self.meshes)
         )
@@ -70,7 +74,7 @@ class Evaluator:
 
     def matrices(self, values: Mapping[str, float]) -> Floats:
         """Bone matrices (B, 4, 4), float64. `values` holds every control."""
-        return bone_matrices(self.character.bones, bone_angles(self.character.controls, self.character.bones, values))
+        return self.skeleton.matrices(values)
 
     def frame(self, values: Mapping[str, float]) -> tuple[Floats, Floats]:
         """Posed points and normals (N, 3) of all parts, float32, in the order of the parts."""
@@ -94,9 +98,9 @@ class Evaluator:
 
     def strengths(self, values: Mapping[str, float]) -> tuple[Ints, Floats]:
         """Numbers and strengths of the shapes that are away from zero."""
-        found = shape_strengths(self.character.controls, values)
-        active = [(k, found[name]) for k, name in enumerate(self.shapes.names) if abs(found.get(name, 0.0)) > 1e-9]
-        return np.array([k for k, _ in active], np.int64), np.array([s for _, s in active], np.float32)
+        found = self.skeleton.strengths(values)
+        active = np.flatnonzero(np.abs(found) > 1e-9)
+        return active, found[active].astype(np.float32)
 
     def eye_turn(self, relief: CompiledRelief, matrices: Floats) -> tuple[Floats, Floats]:
         """Rotation (3, 3) and centre (3,) of the posed eye in the space of the neutral head."""

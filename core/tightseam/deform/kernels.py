@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
+BLOCK = 256  # vertices whose mixed matrices fit the first cache
 OPTIONS = {"fastmath": True, "cache": True, "nogil": True, "boundscheck": False, "error_model": "numpy"}
 
 
@@ -74,38 +75,49 @@ def follow(points, vertices, roots, pushed):  # type: ignore[no-untyped-def]
                 points[vertices[k], axis] += pushed[roots[k], axis]
 
 
+@njit(inline="always", **OPTIONS)
+def _apply(out, points, mixed, start, count):  # type: ignore[no-untyped-def]
+    """Send a block of points through its mixed matrices; a loop of its own, so that it too becomes vector code."""
+    for q in range(count):
+        i = start + q
+        x, y, z = points[i, 0], points[i, 1], points[i, 2]
+        out[i, 0] = mixed[q, 0] * x + mixed[q, 1] * y + mixed[q, 2] * z + mixed[q, 3]
+        out[i, 1] = mixed[q, 4] * x + mixed[q, 5] * y + mixed[q, 6] * z + mixed[q, 7]
+        out[i, 2] = mixed[q, 8] * x + mixed[q, 9] * y + mixed[q, 10] * z + mixed[q, 11]
+
+
 @njit(**OPTIONS)
 def skin4(out, points, bones, weights, matrices):  # type: ignore[no-untyped-def]
-    """Linear blend skinning with 4 influences, unrolled. `matrices` (B, 16) row by row."""
-    t = np.empty(16, np.float32)
-    for i in range(points.shape[0]):
-        b0, b1, b2, b3 = bones[i, 0], bones[i, 1], bones[i, 2], bones[i, 3]
-        w0, w1, w2, w3 = weights[i, 0], weights[i, 1], weights[i, 2], weights[i, 3]
-        for j in range(16):
-            t[j] = (w0 * matrices[b0, j] + w1 * matrices[b1, j]) + (w2 * matrices[b2, j] + w3 * matrices[b3, j])
-        x, y, z = points[i, 0], points[i, 1], points[i, 2]
-        out[i, 0] = t[0] * x + t[1] * y + t[2] * z + t[3]
-        out[i, 1] = t[4] * x + t[5] * y + t[6] * z + t[7]
-        out[i, 2] = t[8] * x + t[9] * y + t[10] * z + t[11]
+    """Linear blend skinning with 4 influences, unrolled, in blocks. `matrices` (B, 16) row by row."""
+    mixed = np.empty((BLOCK, 16), np.float32)
+    for start in range(0, points.shape[0], BLOCK):
+        count = min(BLOCK, points.shape[0] - start)
+        for q in range(count):
+            i = start + q
+            b0, b1, b2, b3 = bones[i, 0], bones[i, 1], bones[i, 2], bones[i, 3]
+            w0, w1, w2, w3 = weights[i, 0], weights[i, 1], weights[i, 2], weights[i, 3]
+            for j in range(16):
+                mixed[q, j] = (w0 * matrices[b0, j] + w1 * matrices[b1, j]) + (w2 * matrices[b2, j] + w3 * matrices[b3, j])
+        _apply(out, points, mixed, start, count)
 
 
 @njit(**OPTIONS)
 def skin8(out, points, bones, weights, matrices):  # type: ignore[no-untyped-def]
-    """Linear blend skinning with 8 influences, unrolled. `matrices` (B, 16) row by row."""
-    t = np.empty(16, np.float32)
-    for i in range(points.shape[0]):
-        b0, b1, b2, b3 = bones[i, 0], bones[i, 1], bones[i, 2], bones[i, 3]
-        b4, b5, b6, b7 = bones[i, 4], bones[i, 5], bones[i, 6], bones[i, 7]
-        w0, w1, w2, w3 = weights[i, 0], weights[i, 1], weights[i, 2], weights[i, 3]
-        w4, w5, w6, w7 = weights[i, 4], weights[i, 5], weights[i, 6], weights[i, 7]
-        for j in range(16):
-            t[j] = ((w0 * matrices[b0, j] + w1 * matrices[b1, j]) + (w2 * matrices[b2, j] + w3 * matrices[b3, j])) + (
-                (w4 * matrices[b4, j] + w5 * matrices[b5, j]) + (w6 * matrices[b6, j] + w7 * matrices[b7, j])
-            )
-        x, y, z = points[i, 0], points[i, 1], points[i, 2]
-        out[i, 0] = t[0] * x + t[1] * y + t[2] * z + t[3]
-        out[i, 1] = t[4] * x + t[5] * y + t[6] * z + t[7]
-        out[i, 2] = t[8] * x + t[9] * y + t[10] * z + t[11]
+    """Linear blend skinning with 8 influences, unrolled, in blocks. `matrices` (B, 16) row by row."""
+    mixed = np.empty((BLOCK, 16), np.float32)
+    for start in range(0, points.shape[0], BLOCK):
+        count = min(BLOCK, points.shape[0] - start)
+        for q in range(count):
+            i = start + q
+            b0, b1, b2, b3 = bones[i, 0], bones[i, 1], bones[i, 2], bones[i, 3]
+            b4, b5, b6, b7 = bones[i, 4], bones[i, 5], bones[i, 6], bones[i, 7]
+            w0, w1, w2, w3 = weights[i, 0], weights[i, 1], weights[i, 2], weights[i, 3]
+            w4, w5, w6, w7 = weights[i, 4], weights[i, 5], weights[i, 6], weights[i, 7]
+            for j in range(16):
+                mixed[q, j] = ((w0 * matrices[b0, j] + w1 * matrices[b1, j]) + (w2 * matrices[b2, j] + w3 * matrices[b3, j])) + (
+                    (w4 * matrices[b4, j] + w5 * matrices[b5, j]) + (w6 * matrices[b6, j] + w7 * matrices[b7, j])
+                )
+        _apply(out, points, mixed, start, count)
 
 
 @njit(**OPTIONS)

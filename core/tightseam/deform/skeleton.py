@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import control as find_control
 from tightseam.document.model import Bone, Character, Control
-from tightseam.geometry.types import Floats
+from tightseam.geometry.types import Floats, Ints
 
 AXES = {"x": 0, "y": 1, "z": 2}
 OVERDRIVE = 1.5  # how far beyond its range a control may be asked for when overdrive is meant
@@ -17,9 +18,10 @@ OVERDRIVE = 1.5  # how far beyond its range a control may be asked for when over
 
 def checked_values(character: Character, values: Mapping[str, float], overdrive: bool = False) -> dict[str, float]:
     """Values of all controls, those not given at rest; BadRequest for an unknown control or a value out of range."""
-    result = {c.name: c.rest for c in character.controls}
+    known = {c.name: c for c in character.controls}
+    result = {name: c.rest for name, c in known.items()}
     for name, value in values.items():
-        control = find_control(character, name)
+        control = known.get(name) or find_control(character, name)
         stretch = OVERDRIVE if overdrive else 1.0
         low, high = control.rest + (control.low - control.rest) * stretch, control.rest + (control.high - control.rest) * stretch
         if not (isinstance(value, (int, float)) and np.isfinite(value)):
@@ -30,25 +32,67 @@ def checked_values(character: Character, values: Mapping[str, float], overdrive:
     return result
 
 
-def shape_strengths(controls: Sequence[Control], values: Mapping[str, float]) -> dict[str, float]:
-    """Strength of each shape that any control drives."""
-    strengths: dict[str, float] = {}
-    for control in controls:
+@dataclass(frozen=True)
+class Skeleton:
+    """Controls and bones laid out for evaluation.
+
+    `bone_gains` (B, 3, C) degrees and `shape_gains` (S, C) strength per unit of each control; `levels` bone numbers and the
+    numbers of their parents, depth after depth; `pivots` (B, 3).
+    """
+
+    controls: tuple[str, ...]
+    bone_gains: Floats
+    shape_gains: Floats
+    pivots: Floats
+    levels: tuple[tuple[Ints, Ints], ...]
+
+    def strengths(self, values: Mapping[str, float]) -> Floats:
+        """Strength of each shape, (S,). `values` holds every control."""
+        return self.shape_gains @ self._vector(values)
+
+    def angles(self, values: Mapping[str, float]) -> Floats:
+        """Degrees about x, y, z of each bone, (B, 3)."""
+        return self.bone_gains @ self._vector(values)
+
+    def matrices(self, values: Mapping[str, float]) -> Floats:
+        """Matrices (B, 4, 4) that take neutral points to where each bone carries them."""
+        return self.posed(self.angles(values))
+
+    def posed(self, angles: Floats) -> Floats:
+        """As `matrices`, from degrees (B, 3) about each bone's axes."""
+        local = np.zeros((len(self.pivots), 4, 4))
+        local[:, :3, :3] = rotation(angles)
+        local[:, :3, 3] = self.pivots - (local[:, :3, :3] @ self.pivots[..., None])[..., 0]
+        local[:, 3, 3] = 1
+        for bones, parents in self.levels:
+            local[bones] = local[parents] @ local[bones]
+        return local
+
+    def _vector(self, values: Mapping[str, float]) -> Floats:
+        return np.fromiter((values[name] for name in self.controls), float, len(self.controls))
+
+
+def compile_skeleton(controls: Sequence[Control], bones: Sequence[Bone], shapes: Sequence[str]) -> Skeleton:
+    """Parents stand before children in `bones`; links to shapes that are not in `shapes` have been refused before."""
+    row = {bone.name: k for k, bone in enumerate(bones)}
+    shape_row = {name: k for k, name in enumerate(shapes)}
+    bone_gains = np.zeros((len(bones), 3, len(controls)))
+    shape_gains = np.zeros((len(shapes), len(controls)))
+    for c, control in enumerate(controls):
         for link in control.links:
             if link.kind == "shape":
-                strengths[link.target] = strengths.get(link.target, 0.0) + link.gain * values[control.name]
-    return strengths
-
-
-def bone_angles(controls: Sequence[Control], bones: Sequence[Bone], values: Mapping[str, float]) -> Floats:
-    """Degrees about x, y, z of each bone, (B, 3)."""
-    row = {bone.name: k for k, bone in enumerate(bones)}
-    angles = np.zeros((len(bones), 3))
-    for control in controls:
-        for link in control.links:
-            if link.kind == "bone" and link.axis is not None:
-                angles[row[link.target], AXES[link.axis]] += link.gain * values[control.name]
-    return angles
+                shape_gains[shape_row[link.target], c] += link.gain
+            elif link.axis is not None:
+                bone_gains[row[link.target], AXES[link.axis], c] += link.gain
+    depth: list[int] = []
+    for bone in bones:
+        depth.append(0 if bone.parent is None else depth[row[bone.parent]] + 1)
+    levels = []
+    for d in range(1, max(depth, default=0) + 1):
+        here = [k for k, own in enumerate(depth) if own == d]
+        levels.append((np.array(here), np.array([row[str(bones[k].parent)] for k in here])))
+    pivots = np.array([bone.head for bone in bones]).reshape(-1, 3)
+    return Skeleton(tuple(c.name for c in controls), bone_gains, shape_gains, pivots, tuple(levels))
 
 
 def rotation(degrees: Floats) -> Floats:
@@ -61,21 +105,3 @@ def rotation(degrees: Floats) -> Floats:
         [-sy * cz, sy * sz * cx + cy * sx, -sy * sz * sx + cy * cx],
     ]
     return np.stack([np.stack(row, axis=-1) for row in rows], axis=-2)
-
-
-def bone_matrices(bones: Sequence[Bone], angles: Floats) -> Floats:
-    """Matrices (B, 4, 4) that take neutral points to where each bone carries them. Parents stand before children."""
-    row = {bone.name: k for k, bone in enumerate(bones)}
-    pivots = np.array([bone.head for bone in bones]).reshape(-1, 3)
-    local = np.tile(np.eye(4), (len(bones), 1, 1))
-    local[:, :3, :3] = rotation(angles)
-    local[:, :3, 3] = pivots - np.einsum("bij,bj->bi", local[:, :3, :3], pivots)
-    still = (angles == 0).all(axis=1)
-    matrices = np.empty_like(local)
-    for k, bone in enumerate(bones):
-        if bone.parent is None:
-            matrices[k] = local[k]
-        else:
-            parent = matrices[row[bone.parent]]
-            matrices[k] = parent if still[k] else parent @ local[k]
-    return matrices

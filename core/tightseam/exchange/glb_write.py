@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
-from tightseam.deform.skeleton import bone_angles, rotation
+from tightseam.deform.skeleton import rotation
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
@@ -195,7 +195,7 @@ class _GlbBuilder:
             samplers.append({"input": seconds, "output": self.writer.add(values.astype(np.float32)), "interpolation": "LINEAR"})
             channels.append({"sampler": len(samplers) - 1, "target": {"node": node, "path": path}})
 
-        angles = np.array([bone_angles(self.character.controls, self.character.bones, v) for v in self.pose_values])
+        angles = np.array([self.evaluator.skeleton.angles(v) for v in self.pose_values])
         for k in range(len(self.character.bones)):
             if np.abs(angles[:, k]).max() > 0:
                 key(first + k, "rotation", np.array([quaternion(rotation(a)) for a in angles[:, k]]))

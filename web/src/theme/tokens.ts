@@ -43,6 +43,7 @@ export const antTheme: ThemeConfig = {
   components: {
     Slider: { railSize: 3, handleSize: 9, handleSizeHover: 10, railBg: tokens.line, trackBg: tokens.spruce, trackHoverBg: tokens.spruce },
     Button: { defaultShadow: 'none', primaryShadow: 'none', fontWeight: 600 },
+    Select: { optionSelectedBg: 'rgba(31,91,82,.10)', optionActiveBg: 'rgba(31,91,82,.05)' },
     Tooltip: { colorBgSpotlight: tokens.ink },
   },
 }
