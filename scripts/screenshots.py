@@ -46,8 +46,6 @@ def take(page: Page) -> None:
 
     page.click("[data-seam=follow_teeth_lower]")
     page.click(".chips.views >> text=Three-quarter")
-    page.click(".chips.views >> text=Front")
-    page.click(".chips.views >> text=Three-quarter")
     page.click("text=Show why")
     page.click(".chips.display >> text=Weights")
     page.wait_for_selector("text=What holds it back")

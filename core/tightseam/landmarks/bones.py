@@ -24,8 +24,8 @@ def build_bones(marks: Mapping[str, Floats], upper_teeth: Floats, lower_teeth: F
         _bone("neck_2", "Neck 2", "neck_1", middle, top),
         _bone("head", "Head", "neck_2", top, marks["crown"]),
         _bone("jaw", "Jaw", "head", hinge, marks["chin_front"]),
-        _bone("eye_L", "Eye L", "head", marks["eye_centre_L"], marks["eye_centre_L"] + forward, "L"),
-        _bone("eye_R", "Eye R", "head", marks["eye_centre_R"], marks["eye_centre_R"] + forward, "R"),
+        _bone("eye_L", "Eye bone L", "head", marks["eye_centre_L"], marks["eye_centre_L"] + forward, "L"),
+        _bone("eye_R", "Eye bone R", "head", marks["eye_centre_R"], marks["eye_centre_R"] + forward, "R"),
         _bone("teeth_upper", "Teeth on skull", "head", upper_teeth, upper_teeth + forward / 2),
         _bone("teeth_lower", "Teeth on jaw", "jaw", lower_teeth, lower_teeth + forward / 2),
     ]

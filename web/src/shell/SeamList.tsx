@@ -87,7 +87,8 @@ function SeamRow({ character, row }: { character: CharacterOut; row: Row }) {
     const s = useBench.getState()
     if (worst) s.goToPose(worst.pose)
     const point = worst?.reading.worst?.point as [number, number, number] | undefined
-    s.set({ seam: seam.name, selectedPart: seam.probe, ...(point ? { look: { point, times: (s.look?.times ?? 0) + 1 } } : {}) })
+    s.set({ seam: seam.name, selectedPart: seam.probe })
+    if (point) s.lookAt(point)
     if (over) navigate(`/characters/${character.id}/${stationOf(seam)}?pose=${worst?.pose}&seam=${seam.name}`)
   }
   return (

@@ -5,11 +5,11 @@ import { VIEWS } from './views'
 
 export function ViewChips() {
   const view = useBench((s) => s.view)
-  const set = useBench((s) => s.set)
+  const flyTo = useBench((s) => s.flyTo)
   return (
     <div className="chips views" role="toolbar" aria-label="Views">
       {VIEWS.map(({ name, label }) => (
-        <button key={name} className="chip" aria-pressed={view === name} onClick={() => set({ view: name })}>
+        <button key={name} className="chip" aria-pressed={view === name} onClick={() => flyTo(name)}>
           {label}
         </button>
       ))}

@@ -31,7 +31,7 @@ export function Stage({ character }: { character: CharacterOut }) {
   const values = useBench(shownValues)
   const strength = useBench((s) => s.strength)
   const weightBone = useBench((s) => s.weightBone)
-  const view = useBench((s) => s.view)
+  const viewTimes = useBench((s) => s.viewTimes)
   const look = useBench((s) => s.look)
   const hidden = useBench((s) => s.hidden)
   const isolated = useBench((s) => s.isolated)
@@ -100,11 +100,12 @@ export function Stage({ character }: { character: CharacterOut }) {
   const firstView = useRef(true)
   useEffect(() => {
     if (!engine || loaded !== meshKey) return
-    engine.fly(viewOf(view, character), firstView.current)
+    const asked = useBench.getState().view ?? (firstView.current ? 'three-quarter' : null)
+    if (asked) engine.fly(viewOf(asked, character), firstView.current)
     firstView.current = false
     // the landmarks move only with an edit of them, not with every revision
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [engine, loaded, meshKey, view])
+  }, [engine, loaded, meshKey, viewTimes])
 
   useEffect(() => {
     if (engine && look) engine.frame(look.point, 22)

@@ -63,7 +63,7 @@ const linear = (hex: string) => {
 const RAMP = `
 vec3 weightColour(vec3 skin, vec2 weight) {
   float w = clamp(weight.x, 0.0, 1.0);
-  vec3 bare = mix(skin, ${linear('#EADCC6')}, 0.8);
+  vec3 bare = mix(skin, ${linear('#EADCC6')}, 0.5);
   vec3 c = mix(bare, ${linear('#D9C06A')}, smoothstep(0.0, 0.30, w));
   c = mix(c, ${linear('#7E9A55')}, smoothstep(0.30, 0.62, w));
   c = mix(c, ${linear('#17493F')}, smoothstep(0.62, 1.0, w));

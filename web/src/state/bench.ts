@@ -26,7 +26,9 @@ export interface BenchState {
   holdNeutral: boolean
   display: Display
   weightBone: string
-  view: ViewName
+  /** The view the camera flew to last, and how often one was asked for; null once it went elsewhere. */
+  view: ViewName | null
+  viewTimes: number
   /** A point to look at, counted up so that the same place can be framed again. */
   look: { point: [number, number, number]; times: number } | null
   hidden: ReadonlySet<string>
@@ -45,6 +47,8 @@ export interface BenchState {
   toggle: (name: keyof Display) => void
   drag: (control: string, value: number) => void
   goToPose: (name: string) => void
+  flyTo: (view: ViewName) => void
+  lookAt: (point: [number, number, number]) => void
   setStrength: (strength: number) => void
 }
 
@@ -71,6 +75,7 @@ export const useBench = create<BenchState>((set, get) => ({
   character: null,
   ...FRESH,
   view: 'three-quarter',
+  viewTimes: 0,
   display: { wires: false, weights: false, bones: false, seeThrough: false, smooth: true, dark: false },
   weightBone: 'jaw',
   controlsOpen: true,
@@ -87,6 +92,8 @@ export const useBench = create<BenchState>((set, get) => ({
     const pose = get().character?.poses.find((p) => p.name === name)
     if (pose) set({ pose: name, strength: 1, values: { ...pose.values } })
   },
+  flyTo: (view) => set({ view, viewTimes: get().viewTimes + 1 }),
+  lookAt: (point) => set({ view: null, look: { point, times: (get().look?.times ?? 0) + 1 } }),
   setStrength: (strength) => {
     const { character, pose } = get()
     const found = character?.poses.find((p) => p.name === pose)

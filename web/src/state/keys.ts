@@ -60,7 +60,7 @@ function pressed(e: KeyboardEvent, { undo, redo, goToStation }: Actions) {
       return s.set({ bareStage: !s.bareStage })
     case 'KeyF': {
       const worst = s.pose && [...(s.reports[s.pose]?.findings ?? [])].sort((a, b) => b.size - a.size)[0]
-      return worst && s.set({ look: { point: worst.place.point as [number, number, number], times: (s.look?.times ?? 0) + 1 } })
+      return worst && s.lookAt(worst.place.point as [number, number, number])
     }
     case 'Escape':
       return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, isolated: null })

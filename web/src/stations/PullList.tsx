@@ -25,9 +25,11 @@ export function PullList({ character }: { character: CharacterOut }) {
         <p className="quiet">Click a vertex on the stage: every bone, shape and relief that moves it is listed, in mm.</p>
       </>
     )
+  // a pick is a question: bring its answer into sight
+  const bringIntoSight = (section: HTMLElement | null) => section?.scrollIntoView({ block: 'nearest' })
   const show = (bone: string) => set({ weightBone: bone, display: { ...useBench.getState().display, weights: true } })
   return (
-    <section aria-label="Pull list">
+    <section aria-label="Pull list" key={`${pick.part} ${pick.vertex} ${data ? 1 : 0}`} ref={bringIntoSight}>
       <h3>
         What moves it here{' '}
         <span className="quiet num" style={{ fontWeight: 400 }}>
