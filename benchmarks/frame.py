@@ -60,7 +60,8 @@ def _parts(evaluator: Evaluator) -> tuple[csr_matrix, csr_matrix, np.ndarray, np
     table = evaluator.influences
     width = table.bones.shape[1]
     weights = csr_matrix(
-        (table.weights.ravel(), table.bones.ravel(), np.arange(count + 1) * width), shape=(count, len(evaluator.character.bones) + 1)
+        (table.weights.ravel(), table.bones.ravel().astype(np.int32), np.arange(count + 1) * width),
+        shape=(count, len(evaluator.character.bones) + 1),
     )
     return deltas.astype(np.float32), weights, evaluator.meshes.rest, evaluator.meshes.triangles.astype(np.int64)
 

@@ -6,6 +6,7 @@ from characters import history
 from characters.blobs import BlobStore
 from characters.models import Character, Revision
 from django.conf import settings
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import File, NinjaAPI, Status, UploadedFile
 from ninja.errors import ValidationError
@@ -35,6 +36,15 @@ def _invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
     first = error.errors[0]
     where = " › ".join(str(step) for step in first["loc"][2:])
     return api.create_response(request, {"message": f"{where or 'The request'}: {first['msg']}.", "head": None, "changed": []}, status=422)
+
+
+@api.exception_handler(OperationalError)
+def _busy(request: HttpRequest, error: OperationalError) -> HttpResponse:
+    full = "full" in str(error)
+    message = (
+        "The disk is full: make room, then try again." if full else "The database is busy or cannot be written: try again in a moment."
+    )
+    return api.create_response(request, {"message": f"{message} Nothing was changed.", "head": None, "changed": []}, status=503)
 
 
 @api.exception_handler(Http404)

@@ -11,7 +11,6 @@ from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Part
 from tightseam.geometry.adjacency import edges
-from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.triangulate import triangulate_with_faces
 
 from bench.rigs import Rig
@@ -76,14 +75,8 @@ def _smooth(rig: Rig, name: str, points: np.ndarray) -> tuple[np.ndarray, np.nda
     smooth = rig.smooth()
     fine = np.ascontiguousarray(smooth.matrices[name] @ points, np.float32)
     normals = np.empty_like(fine)
-    current().normals(normals, fine, _triangles(smooth.polygons[name]))
+    current().normals(normals, fine, smooth.triangles[name])
     return fine, normals
-
-
-def _triangles(quads: Polygons) -> np.ndarray:
-    """Either diagonal will do for normals of a finer mesh."""
-    q = quads.corners.reshape(-1, 4)
-    return np.concatenate([q[:, [0, 1, 2]], q[:, [0, 2, 3]]])
 
 
 def _bones(rig: Rig, matrices: np.ndarray) -> bytes:

@@ -46,7 +46,7 @@ def test_skinning_agrees_with_dense_float64_matrices(clean):
 def test_eight_and_four_influences_pose_alike(width):
     rng = np.random.default_rng(width)
     points = rng.normal(size=(50, 3)).astype(np.float32)
-    bones = rng.integers(0, 5, (50, width)).astype(np.int32)
+    bones = rng.integers(0, 5, (50, width)).astype(np.uint16)
     weights = rng.dirichlet(np.ones(width), 50).astype(np.float32)
     matrices = rng.normal(size=(5, 16)).astype(np.float32)
     out, expected = np.empty_like(points), np.empty_like(points)

@@ -207,6 +207,44 @@ def test_other_sites_may_change_nothing(client, maren, headers):
     assert client.get(f"/api/characters/{maren}").json()["revision"]["number"] == 1
 
 
+@pytest.mark.parametrize(("cause", "said"), [("database is locked", "busy"), ("database or disk is full", "disk is full")])
+def test_a_database_that_cannot_be_written_is_said_plainly(client, maren, monkeypatch, cause, said):
+    from characters import history
+    from django.db import OperationalError
+
+    def fails(*_):
+        raise OperationalError(cause)
+
+    monkeypatch.setattr(history, "_advance", fails)
+    status, refusal = post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": GIVE_TEETH})
+    assert status == 503
+    assert said in refusal["message"]
+    assert client.get(f"/api/characters/{maren}").json()["revision"]["number"] == 1
+
+
+HUGE = 10**30
+
+
+@pytest.mark.parametrize(
+    ("path", "body"),
+    [
+        ("frame", {"revision": HUGE}),
+        ("pull", {"revision": 1, "part": "skin", "vertex": HUGE}),
+        ("undo", {"base": HUGE}),
+        ("undo", {"base": -HUGE}),
+        (
+            "edits",
+            {"base": 1, "step": {"edit": "weights.set", "params": {"part": "skin", "vertices": [HUGE], "bone": "jaw", "value": 0.5}}},
+        ),
+        ("measure", {"revision": 1, "pose": "x" * 100_000}),
+        ("frame", {"revision": 1, "known": {"skin": HUGE}}),
+    ],
+)
+def test_absurd_numbers_are_refused_without_a_crash(client, maren, path, body):
+    answer = client.post(f"/api/characters/{maren}/{path}", json.dumps(body), content_type="application/json")
+    assert answer.status_code in (200, 400, 404, 409, 422)
+
+
 def test_every_other_address_is_the_front_end(client, db):
     answer = client.get("/characters/1/binding")
     assert answer.status_code in (200, 503)

@@ -44,5 +44,5 @@ def _run_once(kernels: Any) -> None:
     kernels.relieve(out, one, *(np.ones(1, f) for _ in range(3)), np.zeros(3, f), np.eye(3, dtype=f), np.ones((181, 64), f), pushed)
     kernels.follow(out, one, one, pushed)
     for width, skin in ((4, kernels.skin4), (8, kernels.skin8)):
-        skin(out, points, np.zeros((3, width), i), np.zeros((3, width), f), np.zeros((1, 16), f))
-    kernels.normals(out, points, np.array([[0, 1, 2]], i))
+        skin(out, points, np.zeros((3, width), np.uint16), np.zeros((3, width), f), np.zeros((1, 16), f))
+    kernels.normals(out, points, np.array([[0, 1, 2]], np.uint32))

@@ -77,7 +77,7 @@ def compile_meshes(character: Character, store: ArrayStore) -> Meshes:
     start = np.concatenate([[0], np.cumsum([len(x) for x in points])])
     everything = np.concatenate([t + s for t, s in zip(triangles, start, strict=False)])
     return Meshes(
-        tuple(p.name for p in character.parts), start, np.concatenate(points).astype(np.float32), everything.astype(np.int32), triangles
+        tuple(p.name for p in character.parts), start, np.concatenate(points).astype(np.float32), everything.astype(np.uint32), triangles
     )
 
 
@@ -144,7 +144,7 @@ def influence_table(vertices: Ints, bones: Ints, weights: Floats, count: int) ->
     if most > MOST_INFLUENCES:
         raise BadDocument(f"A vertex has {most} influences; {MOST_INFLUENCES} are the most that can be posed.")
     width = 4 if most <= 4 else 8
-    table_bones, table_weights = np.zeros((count, width), np.int32), np.zeros((count, width), np.float32)
+    table_bones, table_weights = np.zeros((count, width), np.uint16), np.zeros((count, width), np.float32)
     table_bones[v, place], table_weights[v, place] = b, w
     return Influences(table_bones, table_weights)
 

@@ -1,4 +1,8 @@
-"""The compiled inner loops of a frame. float32 and int32, contiguous; one signature each, so that the cache always fits."""
+"""The compiled inner loops of a frame. Contiguous arrays, one signature each, so that the cache always fits.
+
+float32, and unsigned numbers for bones (uint16) and corners of triangles (uint32): a signed index costs a test for counting from
+the end at every use.
+"""
 
 from __future__ import annotations
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from itertools import pairwise
 from typing import Literal
 
@@ -10,7 +9,9 @@ import numpy as np
 from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
+from tightseam.document.labels import part_label
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points
@@ -40,9 +41,7 @@ class SetCarrier(Edit):
             joints = np.array([b.head for b in bones] + [bones[-1].tail])
             weights = chain_weights(points(character, store, part.name), joints)
         bound = Binding(part.name, self.carrier, make_influences(store, self.bones, weights))
-        others = tuple(b for b in character.bindings if b.part != part.name)
-        order = {p.name: k for k, p in enumerate(character.parts)}
-        return replace(character, bindings=tuple(sorted((*others, bound), key=lambda b: order[b.part])))
+        return with_binding(character, bound)
 
     def describe(self, character: Character) -> str:
         bones = ", ".join(find_bone(character, name).label for name in self.bones)
@@ -57,12 +56,3 @@ class SetCarrier(Edit):
     def _check_chain(self, bones: list[Bone]) -> None:
         if len(bones) < 2 or any(child.parent != parent.name for parent, child in pairwise(bones)):
             raise BadRequest("A chain needs two or more bones, each the child of the one before it.")
-
-
-def part_label(name: str) -> str:
-    """A part's name as people read it: "teeth_lower" is "Teeth lower"."""
-    return (
-        name.replace("_", " ").capitalize()
-        if not name.endswith(("_L", "_R"))
-        else name[:-2].replace("_", " ").capitalize() + name[-2:].replace("_", " ")
-    )

@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 from pydantic import Field
 
 from tightseam.deform.compiled import MOST_INFLUENCES
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
+from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import part as find_part
 from tightseam.document.make import dense_weights, make_influences
 from tightseam.document.model import Binding, Character
 from tightseam.edits.base import Edit
-from tightseam.edits.set_carrier import part_label
 from tightseam.geometry.types import Floats, Ints
 
 
@@ -41,9 +40,7 @@ class SetWeights(Edit):
         if len(too_many):
             raise BadRequest(f"Vertex {too_many[0]} would have more than {MOST_INFLUENCES} influences. Take one away first.")
         changed = Binding(self.part, "weighted", make_influences(store, names, weights))
-        others = tuple(b for b in character.bindings if b.part != self.part)
-        order = {p.name: k for k, p in enumerate(character.parts)}
-        return replace(character, bindings=tuple(sorted((*others, changed), key=lambda b: order[b.part])))
+        return with_binding(character, changed)
 
     def describe(self, character: Character) -> str:
         count = len(set(self.vertices))
@@ -51,11 +48,11 @@ class SetWeights(Edit):
         return f"Set {find_bone(character, self.bone).label} to {self.value:g} on {count} {noun} of {part_label(self.part)}"
 
     def _picked(self, count: int) -> Ints:
-        picked = np.unique(np.array(self.vertices, np.int64))
-        if picked[0] < 0 or picked[-1] >= count:
-            wrong = picked[0] if picked[0] < 0 else picked[-1]
+        lowest, highest = min(self.vertices), max(self.vertices)
+        if lowest < 0 or highest >= count:
+            wrong = lowest if lowest < 0 else highest
             raise BadRequest(f"{part_label(self.part)} has vertices 0 to {count - 1}; {wrong} is out of range.")
-        return picked
+        return np.unique(np.array(self.vertices, np.int64))
 
     def _changed(self, rows: Floats, column: int, picked: Ints) -> Floats:
         rows = rows.copy()

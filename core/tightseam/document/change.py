@@ -1,0 +1,14 @@
+"""Characters with one thing changed."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from tightseam.document.model import Binding, Character
+
+
+def with_binding(character: Character, binding: Binding) -> Character:
+    """The character with this binding in place of the one its part had; bindings stand in the order of the parts."""
+    order = {p.name: k for k, p in enumerate(character.parts)}
+    others = [b for b in character.bindings if b.part != binding.part]
+    return replace(character, bindings=tuple(sorted([*others, binding], key=lambda b: order[b.part])))
