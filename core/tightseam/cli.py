@@ -133,17 +133,22 @@ def _measure(options: argparse.Namespace) -> int:
     if options.json:
         print(json.dumps(report))
     else:
-        for row in report["poses"]:
-            bad = [s for s in row["seams"] if not s["within"]]
-            print(f"{row['pose']}: " + ("within limits" if not bad else ", ".join(_said(s) for s in bad)))
-        for finding in report["findings"]:
-            print(f"  {finding['title']}: {finding['text']}")
+        _print_report(report)
     return 0 if report["within"] else 1
 
 
-def _said(seam: dict[str, Any]) -> str:
-    parts = [f"{kind} {seam[kind]:.2f} mm" for kind in ("overlap", "gap", "lag") if seam[kind]]
-    return f"{seam['seam']} ({', '.join(parts)})"
+def _print_report(report: dict[str, Any]) -> None:
+    """A line a seam with its worst values over the measured poses in mm, then the findings."""
+    worst: dict[str, tuple[str, dict[str, Any]]] = {}
+    for row in report["poses"]:
+        for seam in row["seams"]:
+            if seam["seam"] not in worst or seam["excess"] > worst[seam["seam"]][1]["excess"]:
+                worst[seam["seam"]] = (row["pose"], seam)
+    for name, (pose, seam) in worst.items():
+        values = "  ".join(f"{kind} {seam[kind]:6.2f}" for kind in ("overlap", "gap", "lag") if seam[kind] is not None)
+        print(f"{name:<22}{values:<32}{'within' if seam['within'] else 'OVER':<8}{pose}")
+    for finding in report["findings"]:
+        print(f"{finding['title']}: {finding['text']}")
 
 
 def _points(options: argparse.Namespace) -> int:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 
 import numpy as np
 import pytest
@@ -49,7 +50,12 @@ def test_measure_finds_the_faults_and_says_so_by_its_status(capsys, maren):
     assert over[0]["lag"] == pytest.approx(18.6, abs=0.3)
     assert report["findings"][0]["causes"][0]["name"] == "head"
     status, out, _ = run(capsys, "measure", maren, "--pose", "smile")
-    assert (status, out.strip()) == (0, "smile: within limits")
+    assert status == 0
+    assert len(out.splitlines()) == 15
+    assert "OVER" not in out
+    status, out, _ = run(capsys, "measure", maren, "--pose", "look_up")
+    assert re.search(r"follow_eye_R +lag +7\.19 +OVER +look_up", out)
+    assert "Eye R stays behind the eye bone: 7.2 mm behind in Look up." in out
 
 
 def test_measure_takes_control_values_too(capsys, maren):
