@@ -7,6 +7,7 @@ from collections.abc import Callable
 import igl
 import numpy as np
 from scipy.sparse import csr_matrix
+from tightseam.deform import plain
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character
@@ -63,7 +64,9 @@ def _parts(evaluator: Evaluator) -> tuple[csr_matrix, csr_matrix, np.ndarray, np
         (table.weights.ravel(), table.bones.ravel().astype(np.int32), np.arange(count + 1) * width),
         shape=(count, len(evaluator.character.bones) + 1),
     )
-    return deltas.astype(np.float32), weights, evaluator.meshes.rest, evaluator.meshes.triangles.astype(np.int64)
+    pieces = zip(evaluator.meshes.part_triangles, evaluator.meshes.start, strict=False)
+    triangles = np.concatenate([t + s for t, s in pieces]).astype(np.int64)
+    return deltas.astype(np.float32), weights, evaluator.meshes.rest, triangles
 
 
 def _strengths(evaluator: Evaluator, values: dict[str, float]) -> np.ndarray:
@@ -73,11 +76,18 @@ def _strengths(evaluator: Evaluator, values: dict[str, float]) -> np.ndarray:
     return full
 
 
+def _numpy_matrices(evaluator: Evaluator, values: dict[str, float]) -> np.ndarray:
+    skeleton = evaluator.skeleton
+    out = np.empty((len(skeleton.parents), 4, 4))
+    plain.pose_bones(out, skeleton.angles(values), skeleton.pivots, skeleton.parents)
+    return out
+
+
 def _scipy_frame(evaluator: Evaluator, values: dict[str, float]) -> Callable[[], bytes]:
     deltas, weights, rest, triangles = _parts(evaluator)
 
     def frame() -> bytes:
-        matrices = np.concatenate([evaluator.matrices(values), np.eye(4)[None]])[:, :3].reshape(-1, 12).astype(np.float32)
+        matrices = np.concatenate([_numpy_matrices(evaluator, values), np.eye(4)[None]])[:, :3].reshape(-1, 12).astype(np.float32)
         points = rest + (deltas @ _strengths(evaluator, values)).reshape(-1, 3)
         mixed = (weights @ matrices).reshape(-1, 3, 4)
         posed = np.einsum("nij,nj->ni", mixed[..., :3], points) + mixed[..., 3]
@@ -92,7 +102,7 @@ def _igl_frame(evaluator: Evaluator, values: dict[str, float]) -> Callable[[], b
     dense = np.asarray(weights.todense(), np.float64)
 
     def frame() -> bytes:
-        matrices = np.concatenate([evaluator.matrices(values), np.eye(4)[None]])[:, :3]
+        matrices = np.concatenate([_numpy_matrices(evaluator, values), np.eye(4)[None]])[:, :3]
         points = (rest + (deltas @ _strengths(evaluator, values)).reshape(-1, 3)).astype(np.float64)
         stacked = np.ascontiguousarray(matrices.transpose(0, 2, 1).reshape(-1, 3))
         posed = igl.lbs_matrix(points, dense) @ stacked

@@ -10,7 +10,7 @@ from scipy.spatial import cKDTree
 
 from tightseam.binding.skin import SKIN_BONES, skin_weights
 from tightseam.controls.starting_set import starting_controls, starting_poses
-from tightseam.deform.skeleton import rotation
+from tightseam.deform.rotation import rotation
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons

@@ -16,6 +16,8 @@ from tightseam.geometry.triangulate import triangulate_with_faces
 from bench.rigs import Rig
 from bench.schemas import FrameIn
 
+NO_TRIANGLES = np.zeros((0, 3), np.uint32)
+
 
 def meshes(rig: Rig) -> bytes:
     """Per part what does not change with the pose: triangles, wires, colours, for the true mesh and its subdivision.
@@ -75,7 +77,8 @@ def _smooth(rig: Rig, name: str, points: np.ndarray) -> tuple[np.ndarray, np.nda
     smooth = rig.smooth()
     fine = np.ascontiguousarray(smooth.matrices[name] @ points, np.float32)
     normals = np.empty_like(fine)
-    current().normals(normals, fine, smooth.triangles[name])
+    quads = smooth.polygons[name].corners.reshape(-1, 4).view(np.uint32)
+    current().normals(normals, fine, quads, NO_TRIANGLES)
     return fine, normals
 
 

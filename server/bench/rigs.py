@@ -19,11 +19,10 @@ KEEP = 6
 
 @dataclass
 class Smooth:
-    """One step of subdivision of every part: matrix, finer polygons, and triangles for their normals (either diagonal will do)."""
+    """One step of subdivision of every part: matrix and finer polygons, all quads."""
 
     matrices: dict
     polygons: dict
-    triangles: dict
 
 
 @dataclass
@@ -47,13 +46,11 @@ class Rig:
 
     def smooth(self) -> Smooth:
         if self._smooth is None:
-            matrices, finer, triangles = {}, {}, {}
+            matrices, finer = {}, {}
             for part in self.document.parts:
                 matrix, finer[part.name] = catmull_clark(polygons(self.store, part), part.vertex_count)
                 matrices[part.name] = matrix.astype(np.float32)
-                quads = finer[part.name].corners.reshape(-1, 4)
-                triangles[part.name] = np.concatenate([quads[:, [0, 1, 2]], quads[:, [0, 2, 3]]]).astype(np.uint32)
-            self._smooth = Smooth(matrices, finer, triangles)
+            self._smooth = Smooth(matrices, finer)
         return self._smooth
 
 

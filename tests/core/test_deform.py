@@ -9,9 +9,12 @@ from hypothesis import strategies as st
 from tightseam.deform import backend, kernels, plain
 from tightseam.deform.compiled import influence_table, pack_runs
 from tightseam.deform.pull import lag_list, pull_list
-from tightseam.deform.skeleton import checked_values, rotation
+from tightseam.deform.rotation import rotation
+from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.seams.follow import carried, expected_weights
+
+from tests.core.shapes import ball
 
 EXTREME = {"jaw_open": 1.0, "smile": 0.6, "blink_L": 0.8, "gaze_across": 25.0, "gaze_height": -15.0, "head_turn": 30.0, "head_nod": -12.0}
 
@@ -177,3 +180,29 @@ def test_lag_rows_add_up_to_the_lag_and_blame_the_head(faulty):
 def test_a_vertex_that_is_not_there_is_refused(clean):
     with pytest.raises(BadRequest, match="out of range"):
         pull_list(clean.evaluator, "eye_L", 99_999, clean.values())
+
+
+@pytest.mark.parametrize("loops", [plain, kernels], ids=["plain", "compiled"])
+def test_normals_of_a_ball_point_away_from_its_middle(loops):
+    points, polygons = ball(2.0, 64, 32)
+    out = np.empty((len(points), 3), np.float32)
+    others = np.array([p for p in polygons.lists() if len(p) == 3], np.uint32)
+    loops.normals(out, points.astype(np.float32), polygons.quads.astype(np.uint32), others)
+    off = np.abs(out - points / 2.0).max(axis=1)
+    assert off[np.abs(points[:, 2]) < 1.8].max() < 0.002
+    assert off.max() < 0.03  # beside the poles quads meet the fans
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(1, 12), st.integers(0, 2**32 - 1))
+def test_compiled_bones_are_the_plain_ones(count, seed):
+    rng = np.random.default_rng(seed)
+    angles, pivots = rng.uniform(-180, 180, (count, 3)), rng.normal(size=(count, 3))
+    parents = np.array([rng.integers(-1, k) if k else -1 for k in range(count)])
+    out, expected = np.empty((count, 4, 4)), np.empty((count, 4, 4))
+    kernels.pose_bones(out, angles, pivots, parents)
+    plain.pose_bones(expected, angles, pivots, parents)
+    assert np.abs(out - expected).max() < 1e-9
+    roots = parents < 0
+    fixed = np.einsum("bij,bj->bi", out[roots, :3, :3], pivots[roots]) + out[roots, :3, 3]
+    assert np.abs(fixed - pivots[roots]).max() < 1e-12  # a root turns about its own head

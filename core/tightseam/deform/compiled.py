@@ -14,7 +14,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, EyeRelief, Shape
 from tightseam.geometry.sphere import fit_sphere
-from tightseam.geometry.triangulate import triangulate
+from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.geometry.types import Floats, Ints
 from tightseam.lids.eye_profile import eye_profile
 
@@ -23,11 +23,16 @@ MOST_INFLUENCES = 8
 
 @dataclass(frozen=True)
 class Meshes:
-    """Neutral points of all parts behind one another. `start` gives the first vertex of each part and, last, the count."""
+    """Neutral points of all parts behind one another. `start` gives the first vertex of each part and, last, the count.
+
+    `quads` and `triangles` (of all that is no quad) are the faces of everything; `part_triangles` those of each part in its
+    own numbers, quads split.
+    """
 
     names: tuple[str, ...]
     start: Ints
     rest: Floats
+    quads: Ints
     triangles: Ints
     part_triangles: tuple[Ints, ...]
 
@@ -73,11 +78,18 @@ class CompiledRelief:
 
 def compile_meshes(character: Character, store: ArrayStore) -> Meshes:
     points = [np.asarray(store.get(p.points)) for p in character.parts]
-    triangles = tuple(triangulate(x, polygons(store, p)) for x, p in zip(points, character.parts, strict=True))
+    faces = [polygons(store, p) for p in character.parts]
+    split = [triangulate_with_faces(x, f) for x, f in zip(points, faces, strict=True)]
     start = np.concatenate([[0], np.cumsum([len(x) for x in points])])
-    everything = np.concatenate([t + s for t, s in zip(triangles, start, strict=False)])
+    quads = [f.quads + s for f, s in zip(faces, start, strict=False)]
+    others = [t[f.sizes[of] != 4] + s for (t, of), f, s in zip(split, faces, start, strict=False)]
     return Meshes(
-        tuple(p.name for p in character.parts), start, np.concatenate(points).astype(np.float32), everything.astype(np.uint32), triangles
+        tuple(p.name for p in character.parts),
+        start,
+        np.concatenate(points).astype(np.float32),
+        np.concatenate(quads).astype(np.uint32),
+        np.concatenate(others).astype(np.uint32),
+        tuple(t for t, _ in split),
     )
 
 

@@ -79,7 +79,7 @@ class Evaluator:
     def frame(self, values: Mapping[str, float]) -> tuple[Floats, Floats]:
         """Posed points and normals (N, 3) of all parts, float32, in the order of the parts."""
         self._deform(values)
-        backend.current().normals(self._normals, self._skinned, self.meshes.triangles)
+        backend.current().normals(self._normals, self._skinned, self.meshes.quads, self.meshes.triangles)
         return self._skinned, self._normals
 
     def points(self, values: Mapping[str, float]) -> Floats:

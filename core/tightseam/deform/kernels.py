@@ -125,11 +125,23 @@ def skin8(out, points, bones, weights, matrices):  # type: ignore[no-untyped-def
 
 
 @njit(**OPTIONS)
-def normals(out, points, triangles):  # type: ignore[no-untyped-def]
-    """Area-weighted vertex normals by scattering face normals."""
+def normals(out, points, quads, triangles):  # type: ignore[no-untyped-def]
+    """Area-weighted vertex normals by scattering the vector areas of polygons.
+
+    A quad's vector area is half the cross product of its diagonals, however it would be split.
+    """
     flat = out.reshape(-1)
     for i in range(flat.size):
         flat[i] = 0
+    for f in range(quads.shape[0]):
+        a, b, c, d = quads[f, 0], quads[f, 1], quads[f, 2], quads[f, 3]
+        ux, uy, uz = points[c, 0] - points[a, 0], points[c, 1] - points[a, 1], points[c, 2] - points[a, 2]
+        vx, vy, vz = points[d, 0] - points[b, 0], points[d, 1] - points[b, 1], points[d, 2] - points[b, 2]
+        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+        for v in (a, b, c, d):
+            out[v, 0] += nx
+            out[v, 1] += ny
+            out[v, 2] += nz
     for f in range(triangles.shape[0]):
         a, b, c = triangles[f, 0], triangles[f, 1], triangles[f, 2]
         ax, ay, az = points[a, 0], points[a, 1], points[a, 2]
@@ -144,3 +156,29 @@ def normals(out, points, triangles):  # type: ignore[no-untyped-def]
         x, y, z = out[i, 0], out[i, 1], out[i, 2]
         scale = np.float32(1) / np.sqrt(x * x + y * y + z * z + np.float32(1e-30))
         out[i, 0], out[i, 1], out[i, 2] = x * scale, y * scale, z * scale
+
+
+@njit(cache=True, nogil=True)
+def pose_bones(out, angles, pivots, parents):  # type: ignore[no-untyped-def]
+    """Matrices `out` (B, 4, 4), float64, from degrees (B, 3) about x, then z, then y; `parents` (B,) stand before, -1 is none."""
+    for b in range(len(parents)):
+        ax, ay, az = np.radians(angles[b, 0]), np.radians(angles[b, 1]), np.radians(angles[b, 2])
+        cx, sx, cy, sy, cz, sz = np.cos(ax), np.sin(ax), np.cos(ay), np.sin(ay), np.cos(az), np.sin(az)
+        local = np.zeros((4, 4))
+        local[0, 0], local[0, 1], local[0, 2] = cy * cz, -cy * sz * cx + sy * sx, cy * sz * sx + sy * cx
+        local[1, 0], local[1, 1], local[1, 2] = sz, cz * cx, -cz * sx
+        local[2, 0], local[2, 1], local[2, 2] = -sy * cz, sy * sz * cx + cy * sx, -sy * sz * sx + cy * cx
+        local[3, 3] = 1
+        for i in range(3):
+            local[i, 3] = pivots[b, i]
+            for k in range(3):
+                local[i, 3] -= local[i, k] * pivots[b, k]
+        parent = parents[b]
+        for i in range(4):
+            for j in range(4):
+                if parent < 0:
+                    out[b, i, j] = local[i, j]
+                else:
+                    out[b, i, j] = 0
+                    for k in range(4):
+                        out[b, i, j] += out[parent, i, k] * local[k, j]

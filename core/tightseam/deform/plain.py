@@ -8,7 +8,8 @@ from __future__ import annotations
 import numpy as np
 from scipy.sparse import csr_matrix
 
-from tightseam.geometry.normals import vertex_normals
+from tightseam.deform.rotation import rotation
+from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Floats, Ints
 from tightseam.lids.eye_profile import reach
 
@@ -50,5 +51,25 @@ def skin4(out: Floats, points: Floats, bones: Ints, weights: Floats, matrices: F
 skin8 = skin4
 
 
-def normals(out: Floats, points: Floats, triangles: Ints) -> None:
-    out[:] = vertex_normals(points, triangles)
+def normals(out: Floats, points: Floats, quads: Ints, triangles: Ints) -> None:
+    total = np.zeros((len(points), 3))
+    a, b, c, d = (points[quads[:, k]].astype(float) for k in range(4))
+    _scatter(total, quads, np.cross(c - a, d - b))
+    a, b, c = (points[triangles[:, k]].astype(float) for k in range(3))
+    _scatter(total, triangles, np.cross(b - a, c - a))
+    out[:] = unit(total)
+
+
+def _scatter(total: Floats, corners: Ints, areas: Floats) -> None:
+    for k in range(corners.shape[1]):
+        for axis in range(3):
+            total[:, axis] += np.bincount(corners[:, k], areas[:, axis], len(total))
+
+
+def pose_bones(out: Floats, angles: Floats, pivots: Floats, parents: Ints) -> None:
+    turns = rotation(angles)
+    for b, parent in enumerate(parents):
+        local = np.eye(4)
+        local[:3, :3] = turns[b]
+        local[:3, 3] = pivots[b] - turns[b] @ pivots[b]
+        out[b] = local if parent < 0 else out[parent] @ local

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.deform import backend
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import control as find_control
 from tightseam.document.model import Bone, Character, Control
@@ -36,15 +37,15 @@ def checked_values(character: Character, values: Mapping[str, float], overdrive:
 class Skeleton:
     """Controls and bones laid out for evaluation.
 
-    `bone_gains` (B, 3, C) degrees and `shape_gains` (S, C) strength per unit of each control; `levels` bone numbers and the
-    numbers of their parents, depth after depth; `pivots` (B, 3).
+    `bone_gains` (B, 3, C) degrees and `shape_gains` (S, C) strength per unit of each control; `pivots` (B, 3) cm;
+    `parents` (B,) the number of each bone's parent, -1 for none.
     """
 
     controls: tuple[str, ...]
     bone_gains: Floats
     shape_gains: Floats
     pivots: Floats
-    levels: tuple[tuple[Ints, Ints], ...]
+    parents: Ints
 
     def strengths(self, values: Mapping[str, float]) -> Floats:
         """Strength of each shape, (S,). `values` holds every control."""
@@ -60,13 +61,9 @@ class Skeleton:
 
     def posed(self, angles: Floats) -> Floats:
         """As `matrices`, from degrees (B, 3) about each bone's axes."""
-        local = np.zeros((len(self.pivots), 4, 4))
-        local[:, :3, :3] = rotation(angles)
-        local[:, :3, 3] = self.pivots - (local[:, :3, :3] @ self.pivots[..., None])[..., 0]
-        local[:, 3, 3] = 1
-        for bones, parents in self.levels:
-            local[bones] = local[parents] @ local[bones]
-        return local
+        out = np.empty((len(self.parents), 4, 4))
+        backend.current().pose_bones(out, angles, self.pivots, self.parents)
+        return out
 
     def _vector(self, values: Mapping[str, float]) -> Floats:
         return np.fromiter((values[name] for name in self.controls), float, len(self.controls))
@@ -84,24 +81,6 @@ def compile_skeleton(controls: Sequence[Control], bones: Sequence[Bone], shapes:
                 shape_gains[shape_row[link.target], c] += link.gain
             elif link.axis is not None:
                 bone_gains[row[link.target], AXES[link.axis], c] += link.gain
-    depth: list[int] = []
-    for bone in bones:
-        depth.append(0 if bone.parent is None else depth[row[bone.parent]] + 1)
-    levels = []
-    for d in range(1, max(depth, default=0) + 1):
-        here = [k for k, own in enumerate(depth) if own == d]
-        levels.append((np.array(here), np.array([row[str(bones[k].parent)] for k in here])))
-    pivots = np.array([bone.head for bone in bones]).reshape(-1, 3)
-    return Skeleton(tuple(c.name for c in controls), bone_gains, shape_gains, pivots, tuple(levels))
-
-
-def rotation(degrees: Floats) -> Floats:
-    """Rotation matrices (..., 3, 3) that turn about x first, then z, then y (pitch under yaw, as eyes and necks turn)."""
-    angles = np.radians(degrees)
-    (cx, cy, cz), (sx, sy, sz) = np.moveaxis(np.cos(angles), -1, 0), np.moveaxis(np.sin(angles), -1, 0)
-    rows = [
-        [cy * cz, -cy * sz * cx + sy * sx, cy * sz * sx + sy * cx],
-        [sz, cz * cx, -cz * sx],
-        [-sy * cz, sy * sz * cx + cy * sx, -sy * sz * sx + cy * cx],
-    ]
-    return np.stack([np.stack(row, axis=-1) for row in rows], axis=-2)
+    parents = np.array([-1 if bone.parent is None else row[bone.parent] for bone in bones], np.int64)
+    pivots = np.array([bone.head for bone in bones]).reshape(-1, 3).astype(float)
+    return Skeleton(tuple(c.name for c in controls), bone_gains, shape_gains, pivots, parents)

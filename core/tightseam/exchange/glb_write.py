@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
-from tightseam.deform.skeleton import rotation
+from tightseam.deform.rotation import rotation
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding

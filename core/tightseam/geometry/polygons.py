@@ -40,6 +40,11 @@ class Polygons:
         following[self.starts + self.sizes - 1] = self.starts
         return following
 
+    @property
+    def quads(self) -> Ints:
+        """The polygons of four corners, (Q, 4)."""
+        return self.corners[self.starts[self.sizes == 4][:, None] + np.arange(4)]
+
     def __len__(self) -> int:
         return len(self.sizes)
 

@@ -31,7 +31,7 @@ def triangulate_with_faces(points: Floats, polygons: Polygons) -> tuple[Ints, In
     rows.append(corners[starts[three][:, None] + np.arange(3)])
     faces.append(three)
     four = np.flatnonzero(sizes == 4)
-    quad = corners[starts[four][:, None] + np.arange(4)]
+    quad = polygons.quads
     along_ac = _split_along_ac(points, quad)
     first = np.where(along_ac[:, None], quad[:, [0, 1, 2]], quad[:, [0, 1, 3]])
     second = np.where(along_ac[:, None], quad[:, [0, 2, 3]], quad[:, [1, 2, 3]])
