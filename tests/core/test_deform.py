@@ -189,7 +189,7 @@ def test_normals_of_a_ball_point_away_from_its_middle(loops):
     others = np.array([p for p in polygons.lists() if len(p) == 3], np.uint32)
     loops.normals(out, points.astype(np.float32), polygons.quads.astype(np.uint32), others)
     off = np.abs(out - points / 2.0).max(axis=1)
-    assert off[np.abs(points[:, 2]) < 1.8].max() < 0.002
+    assert off[np.abs(points[:, 2]) < 1.8].max() < 0.005
     assert off.max() < 0.03  # beside the poles quads meet the fans
 
 
