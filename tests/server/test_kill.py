@@ -5,6 +5,7 @@ TIGHT_SEAM_KILLS sets how often; `make kill-test` does it a thousand times.
 
 from __future__ import annotations
 
+import http.client
 import json
 import os
 import random
@@ -30,7 +31,7 @@ def send(address: str, base: int, high: int) -> int | None:
         return json.load(urllib.request.urlopen(request, timeout=20))["revision"]["number"]
     except urllib.error.HTTPError:
         raise
-    except (OSError, ValueError):
+    except (OSError, ValueError, http.client.HTTPException):
         return None
 
 

@@ -4,7 +4,7 @@ import { useBench, type Display } from '../state/bench'
 import { VIEWS } from './views'
 
 export function ViewChips() {
-  const view = useBench((s) => s.view)
+  const view = useBench((s) => s.camera.view)
   const flyTo = useBench((s) => s.flyTo)
   return (
     <div className="chips views" role="toolbar" aria-label="Views">

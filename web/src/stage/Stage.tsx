@@ -14,6 +14,7 @@ import { viewOf } from './views'
 
 const CLICK = 4 // px the pointer may move between down and up to count as a click
 
+const CLOSE = 22 // cm from which a place is looked at
 const CONTROLS_WIDTH = 130 // px of the stage that the controls card takes from the head
 
 /** The 3D view and what floats over it. */
@@ -31,8 +32,7 @@ export function Stage({ character }: { character: CharacterOut }) {
   const values = useBench(shownValues)
   const strength = useBench((s) => s.strength)
   const weightBone = useBench((s) => s.weightBone)
-  const viewTimes = useBench((s) => s.viewTimes)
-  const look = useBench((s) => s.look)
+  const camera = useBench((s) => s.camera)
   const hidden = useBench((s) => s.hidden)
   const isolated = useBench((s) => s.isolated)
   const set = useBench((s) => s.set)
@@ -100,16 +100,13 @@ export function Stage({ character }: { character: CharacterOut }) {
   const firstView = useRef(true)
   useEffect(() => {
     if (!engine || loaded !== meshKey) return
-    const asked = useBench.getState().view ?? (firstView.current ? 'three-quarter' : null)
-    if (asked) engine.fly(viewOf(asked, character), firstView.current)
+    if (camera.view !== null) engine.fly(viewOf(camera.view, character), firstView.current)
+    else if (firstView.current) engine.fly(viewOf('three-quarter', character), true)
+    if (camera.view === null) engine.frame(camera.point, CLOSE)
     firstView.current = false
     // the landmarks move only with an edit of them, not with every revision
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [engine, loaded, meshKey, viewTimes])
-
-  useEffect(() => {
-    if (engine && look) engine.frame(look.point, 22)
-  }, [engine, look])
+  }, [engine, loaded, meshKey, camera])
 
   useEffect(() => {
     if (!engine || loaded !== meshKey) return

@@ -26,11 +26,8 @@ export interface BenchState {
   holdNeutral: boolean
   display: Display
   weightBone: string
-  /** The view the camera flew to last, and how often one was asked for; null once it went elsewhere. */
-  view: ViewName | null
-  viewTimes: number
-  /** A point to look at, counted up so that the same place can be framed again. */
-  look: { point: [number, number, number]; times: number } | null
+  /** Where the camera was last asked to go: to a view, or to look at a point. A new object each time, so that the same place can be asked for again. */
+  camera: { view: ViewName } | { view: null; point: [number, number, number] }
   hidden: ReadonlySet<string>
   isolated: string | null
   pick: Pick | null
@@ -57,7 +54,6 @@ const FRESH = {
   pose: 'neutral',
   strength: 1,
   holdNeutral: false,
-  look: null,
   hidden: new Set<string>(),
   isolated: null,
   pick: null,
@@ -74,8 +70,7 @@ const FRESH = {
 export const useBench = create<BenchState>((set, get) => ({
   character: null,
   ...FRESH,
-  view: 'three-quarter',
-  viewTimes: 0,
+  camera: { view: 'three-quarter' },
   display: { wires: false, weights: false, bones: false, seeThrough: false, smooth: true, dark: false },
   weightBone: 'jaw',
   controlsOpen: true,
@@ -92,8 +87,8 @@ export const useBench = create<BenchState>((set, get) => ({
     const pose = get().character?.poses.find((p) => p.name === name)
     if (pose) set({ pose: name, strength: 1, values: { ...pose.values } })
   },
-  flyTo: (view) => set({ view, viewTimes: get().viewTimes + 1 }),
-  lookAt: (point) => set({ view: null, look: { point, times: (get().look?.times ?? 0) + 1 } }),
+  flyTo: (view) => set({ camera: { view } }),
+  lookAt: (point) => set({ camera: { view: null, point } }),
   setStrength: (strength) => {
     const { character, pose } = get()
     const found = character?.poses.find((p) => p.name === pose)
