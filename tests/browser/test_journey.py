@@ -52,6 +52,7 @@ def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(pag
     page.get_by_role("button", name="Bind Lower teeth to Teeth on jaw").click()
     expect(page.locator(".top")).to_contain_text("rev 2 · Gave Teeth lower to Teeth on jaw")
     expect(row).to_contain_text("0.00")
+    expect(page.locator(".right .ant-select")).to_contain_text("Teeth on jaw")
     bench.wait_measured()
     expect(bench.pose("jaw_open").locator(".dot")).not_to_have_class(re.compile("over"))
     expect(page.get_by_label("Stations").get_by_role("button", name="Binding")).to_contain_text("1")

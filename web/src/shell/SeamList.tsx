@@ -92,7 +92,7 @@ function SeamRow({ character, row }: { character: CharacterOut; row: Row }) {
     if (over) navigate(`/characters/${character.id}/${stationOf(seam)}?pose=${worst?.pose}&seam=${seam.name}`)
   }
   return (
-    <button className={`bare seam-row ${open ? 'open' : ''}`} onClick={goThere} data-seam={seam.name}>
+    <button className={`bare seam-row ${open ? 'open' : ''} ${over ? 'over' : ''}`} onClick={goThere} data-seam={seam.name}>
       <span>
         <span>{seam.label}</span>
         <span className={`num ${over ? 'madder' : 'quiet'}`}>{said(row)}</span>

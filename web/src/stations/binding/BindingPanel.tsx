@@ -42,7 +42,7 @@ export function BindingPanel({ character }: { character: CharacterOut }) {
           <Share part={part} labels={labels} />
         </button>
       ))}
-      {open && <Carrier key={open.name} character={character} part={open} findings={faults(open.name)} labels={labels} />}
+      {open && <Carrier key={`${open.name} ${open.influences[0]?.bone}`} character={character} part={open} findings={faults(open.name)} labels={labels} />}
       <PullList character={character} />
     </section>
   )
