@@ -11,6 +11,7 @@ from tightseam.deform import backend
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import control as find_control
 from tightseam.document.model import Bone, Character, Control
+from tightseam.document.poses import rest_values
 from tightseam.geometry.types import Floats, Ints
 
 AXES = {"x": 0, "y": 1, "z": 2}
@@ -20,7 +21,7 @@ OVERDRIVE = 1.5  # how far beyond its range a control may be asked for when over
 def checked_values(character: Character, values: Mapping[str, float], overdrive: bool = False) -> dict[str, float]:
     """Values of all controls, those not given at rest; BadRequest for an unknown control or a value out of range."""
     known = {c.name: c for c in character.controls}
-    result = {name: c.rest for name, c in known.items()}
+    result = rest_values(character)
     for name, value in values.items():
         control = known.get(name) or find_control(character, name)
         stretch = OVERDRIVE if overdrive else 1.0

@@ -14,6 +14,7 @@ from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
+from tightseam.document.poses import pose_values
 from tightseam.exchange.glb_container import GlbWriter
 from tightseam.exchange.glb_extras import KEY, make_extras
 from tightseam.geometry.normals import vertex_normals
@@ -41,8 +42,7 @@ class _GlbBuilder:
         self.store = store
         self.evaluator = Evaluator(character, store)
         self.writer = GlbWriter()
-        rest = {c.name: c.rest for c in character.controls}
-        self.pose_values = [rest | dict(p.values) for p in character.poses]
+        self.pose_values = [pose_values(character, p) for p in character.poses]
         self.stages = [self.evaluator.stages(v) for v in self.pose_values]
         self.materials: list[dict[str, Any]] = []
         self.target_names: dict[str, list[str]] = {}

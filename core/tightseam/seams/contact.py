@@ -127,27 +127,25 @@ class PatchGauge:
     def read(self, posed: PosedHead) -> Reading:
         seam = self._seam
         points = posed.points[seam.probe]
-        beyond = self._overlap(points) - self._designed
+        signed = self._signed(points)
+        beyond = np.maximum(0.0, -signed) - self._designed
         k = int(beyond.argmax())
         overlap, worst = max(0.0, float(beyond[k])) * CM_TO_MM, self._probe.place(k, (self._probe.mix @ points)[k])
         if seam.claim not in posed.closes:
             return _judged(seam, overlap, None, None, worst)
-        open_by = self._opening(points)
+        open_by = self._opening(points, signed)
         k = int(open_by.argmax())
         gap = float(open_by[k]) * CM_TO_MM
         if gap / (seam.limits.closed_gap or np.inf) > overlap / (seam.limits.overlap or np.inf):
             worst = place(seam.probe, int(self._line[k]), points[self._line[k]])
         return _judged(seam, overlap, gap, seam.limits.closed_gap, worst)
 
-    def _overlap(self, points: Floats) -> Floats:
-        return np.maximum(0.0, -self._signed(points))
-
     def _designed_overlap(self, neutral: Floats) -> Floats:
         """What the neutral overlaps by design (S,): the deepest of each sample's neighbourhood.
 
         Lips that slide along one another bring a sample to where its neighbour lay; that is no deeper overlap.
         """
-        overlap, samples = self._overlap(neutral), np.asarray(self._probe.mix @ neutral)
+        overlap, samples = np.maximum(0.0, -self._signed(neutral)), np.asarray(self._probe.mix @ neutral)
         around = cKDTree(samples).query_ball_point(samples, SLIDE)
         return np.array([overlap[near].max() for near in around])
 
@@ -163,9 +161,9 @@ class PatchGauge:
         signed[behind] = np.where(enclosed, signed[behind], np.abs(signed[behind]))
         return signed
 
-    def _opening(self, points: Floats) -> Floats:
+    def _opening(self, points: Floats, signed: Floats) -> Floats:
         """How far each stretch of the line is open: the nearest approach of the samples within a lip's height of it."""
-        samples, signed = self._probe.mix @ points, self._signed(points)
+        samples = self._probe.mix @ points
         from_line = np.linalg.norm(samples[:, None] - points[self._line][None], axis=2)
         return np.maximum(0.0, np.where(from_line < 0.35, signed[:, None], LIP_REACH).min(axis=0))
 

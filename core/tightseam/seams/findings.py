@@ -13,6 +13,7 @@ from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import pose as find_pose
 from tightseam.document.lookup import seam as find_seam
 from tightseam.document.model import Character, Seam
+from tightseam.document.poses import pose_values
 from tightseam.seams.follow import expected_weights
 from tightseam.seams.reading import Place, Reading
 
@@ -56,7 +57,7 @@ def findings(character: Character, store: ArrayStore, evaluator: Evaluator, read
 
 def _finding(character: Character, store: ArrayStore, evaluator: Evaluator, pose_name: str, reading: Reading) -> Finding:
     seam, pose = find_seam(character, reading.seam), find_pose(character, pose_name)
-    values = {c.name: c.rest for c in character.controls} | dict(pose.values)
+    values = pose_values(character, pose)
     assert reading.worst is not None
     at = reading.worst
     if reading.lag is not None:

@@ -10,6 +10,7 @@ import numpy as np
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, Pose, Seam
+from tightseam.document.poses import pose_values, rest_values
 from tightseam.geometry.types import Floats
 from tightseam.seams.contact import LidGauge, PatchGauge, SolidGauge
 from tightseam.seams.follow import FollowGauge
@@ -32,7 +33,7 @@ class SeamMeter:
     def __init__(self, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
         self.character = character
         self._evaluator = evaluator
-        neutral = self._posed({c.name: c.rest for c in character.controls}, ())
+        neutral = self._posed(rest_values(character), ())
         self._gauges = [_gauge(seam, character, store, evaluator, neutral) for seam in character.seams]
 
     def measure(self, values: Mapping[str, float], closes: Sequence[str] = ()) -> list[Reading]:
@@ -41,8 +42,7 @@ class SeamMeter:
         return [gauge.read(posed) for gauge in self._gauges]
 
     def measure_pose(self, pose: Pose) -> list[Reading]:
-        rest = {c.name: c.rest for c in self.character.controls}
-        return self.measure(rest | dict(pose.values), pose.closes)
+        return self.measure(pose_values(self.character, pose), pose.closes)
 
     def _posed(self, values: Mapping[str, float], closes: Sequence[str]) -> PosedHead:
         stages = self._evaluator.stages(values)

@@ -13,7 +13,6 @@ import { takeThumbnails } from './thumbnails'
 import { viewOf } from './views'
 
 const CLICK = 4 // px the pointer may move between down and up to count as a click
-
 const CLOSE = 22 // cm from which a place is looked at
 const CONTROLS_WIDTH = 130 // px of the stage that the controls card takes from the head
 
@@ -22,7 +21,7 @@ export function Stage({ character }: { character: CharacterOut }) {
   const { message } = App.useApp()
   const canvas = useRef<HTMLCanvasElement>(null)
   const [engine, setEngine] = useState<StageEngine | null>(null)
-  const [loaded, setLoaded] = useState<string | null>(null)
+  const [loaded, setLoaded] = useState<number | null>(null)
   const pump = useRef<FramePump | null>(null)
   const weighed = useRef('')
   const [hover, setHover] = useState<Hit | null>(null)
@@ -38,8 +37,6 @@ export function Stage({ character }: { character: CharacterOut }) {
   const set = useBench((s) => s.set)
   const { id } = character
   const revision = character.revision.number
-  // meshes change with the parts section only; none of today's edits touches it
-  const meshKey = `${id}`
 
   const onRefused = useCallback((error: Error) => void message.error(error.message), [message])
 
@@ -59,12 +56,13 @@ export function Stage({ character }: { character: CharacterOut }) {
   useEffect(() => {
     if (!engine) return
     let gone = false
+    // meshes change with the parts section only; none of today's edits touches it
     fetchMeshes(id, useBench.getState().character?.revision.number ?? 1)
       .then((meshes) => {
         if (gone) return
         engine.load(meshes)
         weighed.current = ''
-        setLoaded(meshKey)
+        setLoaded(id)
       })
       .catch(onRefused)
     const made = new FramePump(
@@ -81,14 +79,14 @@ export function Stage({ character }: { character: CharacterOut }) {
       gone = true
       made.stop()
     }
-  }, [engine, id, meshKey, onRefused])
+  }, [engine, id, onRefused])
 
   useEffect(() => {
-    if (!engine || loaded !== meshKey) return
+    if (!engine || loaded !== id) return
     const key = `${weightBone} ${revision} ${display.smooth}`
     const weights_of = display.weights && weighed.current !== key ? weightBone : null
     pump.current?.ask({ revision, values, overdrive: strength > 1, smooth: display.smooth, weights_of })
-  }, [engine, loaded, meshKey, revision, values, strength, display.smooth, display.weights, weightBone, taken])
+  }, [engine, loaded, id, revision, values, strength, display.smooth, display.weights, weightBone, taken])
 
   useEffect(() => {
     engine?.show({ ...display, visible: (part) => (isolated ? part === isolated : !hidden.has(part)) })
@@ -99,17 +97,16 @@ export function Stage({ character }: { character: CharacterOut }) {
 
   const firstView = useRef(true)
   useEffect(() => {
-    if (!engine || loaded !== meshKey) return
-    if (camera.view !== null) engine.fly(viewOf(camera.view, character), firstView.current)
-    else if (firstView.current) engine.fly(viewOf('three-quarter', character), true)
+    if (!engine || loaded !== id) return
+    if (camera.view !== null || firstView.current) engine.fly(viewOf(camera.view ?? 'three-quarter', character), firstView.current)
     if (camera.view === null) engine.frame(camera.point, CLOSE)
     firstView.current = false
     // the landmarks move only with an edit of them, not with every revision
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [engine, loaded, meshKey, camera])
+  }, [engine, loaded, id, camera])
 
   useEffect(() => {
-    if (!engine || loaded !== meshKey) return
+    if (!engine || loaded !== id) return
     const state = { gone: false }
     void takeThumbnails(engine, character, state, () => setTaken((n) => n + 1))
     return () => {
@@ -117,7 +114,7 @@ export function Stage({ character }: { character: CharacterOut }) {
     }
     // taken again after each edit, because an edit may change every pose
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [engine, loaded, meshKey, revision])
+  }, [engine, loaded, id, revision])
 
   const down = useRef<{ x: number; y: number } | null>(null)
   const place = (e: React.PointerEvent) => {
@@ -154,7 +151,7 @@ export function Stage({ character }: { character: CharacterOut }) {
         aria-label="Stage"
         data-frames={shown.frames}
         data-values={shown.pose}
-        data-ready={loaded === meshKey && shown.frames > 0}
+        data-ready={loaded === id && shown.frames > 0}
         {...pointer}
       />
       <ViewChips />
