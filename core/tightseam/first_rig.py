@@ -20,7 +20,7 @@ from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 from tightseam.landmarks.bones import TONGUE_BONES, build_bones
-from tightseam.landmarks.regions import head_sets
+from tightseam.landmarks.regions import head_sets, lips
 from tightseam.landmarks.surface import Surface
 from tightseam.lids.eye_profile import eye_profile
 from tightseam.lids.relief import loosen_closing, relief_map
@@ -32,7 +32,7 @@ from tightseam.weights.chain import chain_weights
 
 GAZES = [(0, 0), (20, 0), (-20, 0), (0, 20), (0, -20), (35, 0), (-35, 0), (0, 25), (0, -30), (25, 18), (-25, 18), (25, -20), (-25, -20)]
 TONGUE = tuple(f"tongue_{k + 1}" for k in range(TONGUE_BONES))
-RIGID = {"teeth upper": "teeth_upper", "teeth lower": "teeth_lower", "brow": "head", "lash": "head", "hair": "head"}
+RIGID = {"teeth upper": "teeth_upper", "teeth lower": "teeth_lower", "brow": "head", "lash": "head", "hair": "head", "whiskers": "head"}
 
 
 class RigBuilder:
@@ -134,11 +134,18 @@ class RigBuilder:
         everywhere = np.ones(len(self.surface.points), bool)
         riding = {p.name: carried_along(self.surface, lifted, self.points[p.name], everywhere) for p in brows}
         return [
-            self._shape("smile", "Smile", {self.skin.name: smile(self.surface)}),
-            self._shape("pucker", "Pucker", {self.skin.name: pucker(self.surface)}),
+            self._mouth_shape("smile", "Smile", smile(self.surface)),
+            self._mouth_shape("pucker", "Pucker", pucker(self.surface)),
             self._shape("brows_up", "Brows up", {self.skin.name: lifted, **riding}),
-            self._shape("jaw_open_relief", "Jaw open relief", {self.skin.name: jaw_open_relief(self.surface)}),
+            self._mouth_shape("jaw_open_relief", "Jaw open relief", jaw_open_relief(self.surface)),
         ]
+
+    def _mouth_shape(self, name: str, label: str, offsets: Floats) -> Shape:
+        """Whiskers go with the skin above the mouth, never with the lower lip."""
+        rim = lips(self.surface)
+        above = ~rim.inside & (rim.nearest_to(rim.upper) | (self.surface.points[:, 1] > self.surface.mark("lip_upper")[1]))
+        riding = {p.name: carried_along(self.surface, offsets, self.points[p.name], above) for p in self._of_kind("whiskers")}
+        return self._shape(name, label, {self.skin.name: offsets, **riding})
 
     def _shape(self, name: str, label: str, offsets: Mapping[str, Floats]) -> Shape:
         deltas = [make_delta(self.store, part, x) for part, x in offsets.items()]

@@ -18,29 +18,52 @@ def surface_path(pts: Array, P: Head, n: int, off: float) -> tuple[Array, Array]
     return q + nr * off[:, None], nr
 
 
-def build_brow(P: Head) -> RawPart:
+def build_brow(P: Head, rng: np.random.Generator) -> RawPart:
+    S = Soup()
+    if P["brow_tufts"]:
+        _tufts(S, P, rng)
+    else:
+        n, thick = 13, P["brow_thick"]
+        u = np.linspace(0, 1, n)
+        path, nr = surface_path(_brow_line(P), P, n, 0.03)
+        w = 0.30 * thick * (np.clip(u / 0.12, 0.55, 1)) * (1 - 0.75 * np.clip((u - 0.35) / 0.65, 0, 1) ** 1.3)
+        V, F = tube(path, nr, w, np.minimum(w, 0.24) * 0.62, 10, ridge=0.0)
+        S.add(V, F, P["brow_col"])
+    return S.part("brow_L", "brow")
+
+
+def _brow_line(P: Head) -> Array:
     ex, _, ez = P["eye_c"]
     R = P["eye_r"]
-    by = P["brow_y"] + P.get("brow_lift", 0.25)
+    by, slant = P["brow_y"] + P["brow_lift"], P["brow_slant"]
     xi, xo = ex - R * 0.95, ex + R * 1.12
-    sl = P.get("brow_slant", 0.0)
-    pts = np.array(
+    return np.array(
         [
-            [xi, by - 0.12 - sl, ez + R + 1.2],
+            [xi, by - 0.12 - slant, ez + R + 1.2],
             [lerp(xi, xo, 0.35), by + 0.25, ez + R + 1.1],
-            [lerp(xi, xo, 0.68), by + 0.42 + sl * 0.3, ez + R + 0.7],
-            [xo, by - 0.22 + sl, ez + R * 0.6],
+            [lerp(xi, xo, 0.68), by + 0.42 + slant * 0.3, ez + R + 0.7],
+            [xo, by - 0.22 + slant, ez + R * 0.6],
         ]
     )
-    S = Soup()
-    n = 13
-    u = np.linspace(0, 1, n)
-    bt = P["brow_thick"]
-    path, nr = surface_path(pts, P, n, 0.03)
-    w = 0.30 * bt * (np.clip(u / 0.12, 0.55, 1)) * (1 - 0.75 * np.clip((u - 0.35) / 0.65, 0, 1) ** 1.3)
-    V, F = tube(path, nr, w, np.minimum(w, 0.24) * 0.62, 10, ridge=0.0)
-    S.add(V, F, P["brow_col"])
-    return S.part("brow_L", "brow")
+
+
+def _tufts(S: Soup, P: Head, rng: np.random.Generator) -> None:
+    """Bushy brows: short locks that lean outwards, each an island of its own."""
+    count, thick = P["brow_tufts"], P["brow_thick"]
+    base, normals = surface_path(_brow_line(P), P, 60, 0.0)
+    taper = thick * np.array([0.5, 0.9, 1, 0.9, 0.7, 0.45, 0.12])
+    w = np.linspace(0, 1, 7)[:, None]
+    for k in range(count):
+        f = (k + 0.5) / count
+        i = int(f * 50)
+        p, nn = base[i], normals[i]
+        along = unit(base[min(i + 6, 59)] - base[i])
+        up = np.array([0, 1, 0]) - nn * nn[1]
+        length = (1.15 + 0.5 * rng.random()) * thick
+        d = unit(along * (0.5 + 0.7 * f) + up * (0.75 - 0.8 * f + 0.25 * rng.normal()) + nn * 0.45)
+        path = p - up * 0.25 * thick + nn * 0.04 + d * w * length + (nn * 0.25 * np.sin(np.pi * w) - up * 0.25 * w**2)
+        V, F = tube(path, np.tile(nn, (7, 1)), 0.26 * taper, 0.20 * taper, 6)
+        S.add(V, F, np.array(P["brow_col"]) * (0.88 + 0.3 * rng.random()))
 
 
 def build_lash(P: Head, skin: RawPart, upper: bool) -> RawPart:

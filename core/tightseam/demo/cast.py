@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from tightseam.demo.build import RawHead, build_head
 from tightseam.demo.faults import plant_maren
-from tightseam.demo.presets import MAREN
+from tightseam.demo.presets import HOB, MAREN, PIM
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.make import make_part
@@ -13,16 +13,17 @@ from tightseam.first_rig import first_rig
 from tightseam.geometry.polygons import Polygons
 
 STORY = "The Lantern Post"
-NAMES = ("maren",)
+PRESETS = {"maren": MAREN, "pim": PIM, "hob": HOB}
+NAMES = tuple(PRESETS)
 
 
 def cast(name: str, store: ArrayStore, clean: bool = False) -> Character:
     """A member of the cast, with the planted faults or without; BadRequest for a name that is not in it."""
     if name.lower() not in NAMES:
         raise BadRequest(f"Nobody in the cast is called “{name}”. There are: {', '.join(NAMES)}.")
-    raw = build_head(MAREN)
-    character = first_rig("Maren", STORY, raw_parts(raw, store), raw.landmarks, store)
-    return character if clean else plant_maren(character, store)
+    raw = build_head(PRESETS[name.lower()])
+    character = first_rig(name.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store)
+    return character if clean or name.lower() != "maren" else plant_maren(character, store)
 
 
 def raw_parts(raw: RawHead, store: ArrayStore) -> tuple[Part, ...]:

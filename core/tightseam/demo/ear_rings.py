@@ -8,6 +8,12 @@ from tightseam.demo.presets import Head
 from tightseam.demo.shape import lerp, project, smooth_step
 from tightseam.demo.topology import EAR, Half, block_loop, cap
 
+# scale of the outline, distance out, extra out at the rear, how far the lobe fills it, how far the tragus stands over it
+EAR_PLAN = (
+    (0.80, 0.10, 0.45, 0, 0), (0.98, 0.12, 0.95, 0, 0), (1.16, 0.18, 1.20, 0, 0), (1.22, 0.30, 1.32, 0, 0), (1.15, 0.43, 1.40, 0, 0),
+    (1.01, 0.30, 1.06, 1, 0), (0.87, 0.20, 0.86, 1, 0.3), (0.72, 0.34, 1.16, 0.8, 0.9), (0.57, 0.02, 0.46, 0.3, 1.0), (0.41, -0.16, 0.22, 0, 0.3),
+)  # fmt: skip
+
 
 def add_ear_rings(H: Half, P: Head) -> None:
     G, es = H.grid, P["ear_s"]
@@ -20,6 +26,9 @@ def add_ear_rings(H: Half, P: Head) -> None:
     ca, sa = np.cos(ang), np.sin(ang)  # ca:+ = back, sa:+ = up
     back = 0.5 + 0.5 * ca  # 0 front .. 1 back
     upw = 0.5 + 0.5 * sa
+
+    lobe = smooth_step(-0.50, -0.90, sa)
+    tragus = np.exp(-(((sa + 0.05) / 0.34) ** 2) - (back / 0.12) ** 2)
 
     def ear_pts(scale, out, backout):
         """scale of outline, distance out of the head side, extra out at the rear (flare)."""
@@ -40,22 +49,12 @@ def add_ear_rings(H: Half, P: Head) -> None:
     prev = r0
     frontmask = smooth_step(0.02, 0.35, back)  # 0 at the very front
     ears = []
-    #            scale out  backout  weight of front following the head
-    for sc, out, bo, fr in [
-        (0.80, 0.10, 0.45, 1),
-        (0.98, 0.12, 0.95, 1),
-        (1.16, 0.18, 1.20, 1),
-        (1.22, 0.30, 1.32, 1),
-        (1.14, 0.42, 1.36, 1),
-        (1.00, 0.34, 1.10, 1),
-        (0.86, 0.30, 0.95, 1),
-        (0.72, 0.32, 0.98, 1),
-        (0.58, 0.05, 0.55, 1),
-        (0.42, -0.10, 0.30, 1),
-    ]:
-        p = ear_pts(sc, out, bo)
+    for scale, out, backout, flat, bump in EAR_PLAN:
+        # the lobe is full: there the bowl does not sink in
+        p = lerp(ear_pts(scale, out, backout), ear_pts(scale, 0.34, 1.16), (flat * lobe)[:, None])
         # the front of the ear melts into the cheek
         p = lerp(base + np.array([0.02, 0, 0]) + (p - base) * np.array([0.6, 0.35, 0.25]), p, frontmask[:, None])
+        p = p + (bump * es * tragus)[:, None] * [0.30, 0.0, -0.26]
         prev = H.ring(prev, p, True)
         ears += prev
         for v in prev:

@@ -9,17 +9,11 @@ from tightseam.demo.shape import face_sdf, gradient, project
 from tightseam.demo.topology import Half, neighbour_table
 from tightseam.geometry.normals import unit
 
+STEPS = 90
+
 
 def relax(H: Half, P: Head) -> None:
     G = H.grid
-    ny = P["neck_bot"][1] + 0.5
-    q = np.array([H.pos[v] for v in G[:, 0]])  # collar: level ring
-    for _ in range(6):
-        q = project(q, P, n=2)
-        q[:, 1] = ny
-    for v, p in zip(G[:, 0], q):
-        H.pinned[v] = p
-        H.pos[v] = p
     X = np.array(H.pos)
     N = len(X)
     cen = np.array(H.center)
@@ -42,7 +36,7 @@ def relax(H: Half, P: Head) -> None:
     rate[[G[0, 13], G[1, 13]]] = 0.12
     X[free] = project(X[free], P, n=6)
     X[cen, 0] = 0
-    for it in range(P.get("relax", 90)):
+    for it in range(STEPS):
         avg = (X[T] * Wt[..., None]).sum(1) / Wt.sum(1, keepdims=True)
         avg[cen, 0] = 0
         step = avg[free] - X[free]

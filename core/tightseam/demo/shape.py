@@ -67,6 +67,10 @@ def skull_sdf(p, P):
     n = round_cone(q, P["neck_top"], P["neck_bot"], P["neck_r"], P["neck_r"])
     nb = P["neck_bot"][1]
     n = n - P["neck_flare"] * smooth_step(nb + 3.5, nb - 2.0, q[:, 1])
+    n = smooth_min(n, ellipsoid(q, P["throat_c"], P["throat_r"]), 1.0)
+    n = smooth_min(n, round_cone(q, *P["neck_cord"]), 1.1)  # from behind the ear to the notch between the collar bones
+    n = smooth_min(n, ellipsoid(q, P["shoulder_c"], P["shoulder_r"]), P["shoulder_k"])
+    n = smooth_min(n, round_cone(q, *P["collar_bone"]), 0.55)
     d = smooth_min(d, n, P["neck_k"])
     return d
 

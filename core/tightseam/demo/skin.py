@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tightseam.demo.collar_rings import add_collar_rings
 from tightseam.demo.colours import skin_colours
 from tightseam.demo.ear_rings import add_ear_rings
 from tightseam.demo.eye_rings import add_eye_rings
@@ -29,7 +30,7 @@ EAR_TOP = (4, 4)  # ring, column
 def build_skin(P: Head) -> tuple[RawPart, dict[str, int]]:
     """The skin part and its landmarks (name -> vertex), both sides."""
     half = Half()
-    for step in (guess_grid, add_eye_rings, add_mouth_rings, seed_nose, add_ear_rings, relax):
+    for step in (guess_grid, add_collar_rings, add_eye_rings, add_mouth_rings, seed_nose, add_ear_rings, relax):
         step(half, P)
     points, quads, image = mirror_half(half)
     part = RawPart("skin", "skin", points, consistent_winding(quads, points), sets=_sets(half, image))
@@ -60,8 +61,6 @@ def _sets(H: Half, image: Array) -> dict[str, list[int]]:
             sets[name + "_L"], sets[name + "_R"] = left, right
         else:
             sets[name] = sorted({*left, *right})
-    collar = [int(v) for v in H.grid[:, 0]]
-    sets["collar"] = sorted({*collar, *(int(image[v]) for v in collar)})
     return sets
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Bools, Floats
 from tightseam.landmarks.regions import Rim, across_mouth, lids, lips
 from tightseam.landmarks.surface import Surface
@@ -47,7 +48,26 @@ def smile(surface: Surface) -> Floats:
         bump = np.exp(-(((surface.points - cheek) / [1.9, 1.4, 2.5]) ** 2).sum(axis=1))
         bump[m.prescribed | held_still(surface, m.rim)] = 0
         offsets += bump[:, None] * [sign * 0.12, 0.24, 0.28]
+        offsets += cheek_fold(m, side, sign)
     return offsets
+
+
+def cheek_fold(m: MouthFrame, side: str, sign: float) -> Floats:
+    """The fold from the nose wing past the mouth corner: a groove with a swelling on its outer side. Offsets (N, 3) in cm."""
+    surface = m.surface
+    start = surface.mark(f"nose_wing_{side}") + np.array([sign * 0.35, -0.3, 0])
+    end = surface.mark(f"mouth_corner_{side}") + np.array([sign * 1.05, -0.35, 0]) * m.scale
+    along = end[:2] - start[:2]
+    length = float(np.linalg.norm(along))
+    along = along / length
+    across = np.array([-along[1], along[0]]) * sign  # away from the middle
+    q = surface.points[:, :2] - start[:2]
+    s, d = q @ along / length, q @ across
+    ends = np.exp(-((np.maximum(np.abs(s - 0.5) - 0.3, 0) / 0.25) ** 2))
+    depth = 0.15 * np.exp(-(((d - 0.75) / 0.5) ** 2)) - 0.12 * np.exp(-((d / 0.38) ** 2))
+    front = surface.points[:, 2] > surface.mark(f"jaw_hinge_{side}")[2] + 2
+    depth[m.prescribed | held_still(surface, m.rim) | ~front] = 0
+    return (depth * ends)[:, None] * vertex_normals(surface.points, surface.triangles)
 
 
 def pucker(surface: Surface) -> Floats:

@@ -1,0 +1,53 @@
+"""Tousled hair: three layers of locks swept sideways, and tufts that stand up at the crown."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tightseam.demo.locks import add_lock, full_hairline, lock_colours, scalp_cap
+from tightseam.demo.presets import Head
+from tightseam.demo.raw import RawPart
+from tightseam.demo.shape import Array, lerp
+from tightseam.demo.tubes import Soup, tube
+from tightseam.geometry.normals import unit
+
+# count, where locks start and end (0 hairline .. 1 crown), width, thickness, height over the scalp, lift of the tips
+LAYERS = ((26, 0.62, -0.08, 1.25, 0.55, 0.40, 0.25), (22, 0.80, 0.28, 1.30, 0.60, 0.62, 0.55), (14, 0.97, 0.55, 1.25, 0.6, 0.85, 0.8))
+CROWN_TUFTS = ((0.3, 2.2), (-0.5, 1.8), (1.3, 1.7), (-1.6, 1.6), (2.6, 1.9))  # heading in radians, length
+
+
+def hair_tousled(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
+    """The hair, and the points (K, 3) of the cap below it."""
+    S = Soup()
+    crown = np.array([0.6, P["cran_c"][1] + P["cran_r"][1] - 0.3, -3.0])
+    scalp = scalp_cap(S, P, crown, 0.35)
+    for layer, (n, start, end, width, thick, off, lift) in enumerate(LAYERS):
+        for p in full_hairline(P, n):
+            near_forehead = np.exp(-((np.arctan2(p[0], p[2] + 1) / 0.8) ** 2))
+            sweep = (0.9 + 0.5 * rng.normal()) * (1.0 if p[2] > -2 else 0.5)
+            tip = end + 0.09 * rng.normal() - (0.10 * near_forehead if layer == 0 else 0)
+            if p[2] < -3:
+                tip = max(tip, 0.0 if layer == 0 else end) if p[1] < 0 else tip
+                sweep *= 0.5
+            pts = _swept(p, crown, start + 0.06 * rng.normal(), start, tip, sweep)
+            add_lock(
+                S, P, rng, pts, width * (0.85 + 0.3 * rng.random()), thick * (0.85 + 0.4 * rng.random()),
+                off=off, n=12, lift_tip=lift * (0.5 + rng.random()), ridge=0.3, var=0.2,
+            )  # fmt: skip
+    for heading, length in CROWN_TUFTS:
+        d = np.array([np.sin(heading), 0, np.cos(heading)])
+        u = np.linspace(0, 1, 10)[:, None]
+        path = crown + d * 0.5 + d * (2.4 * u) + np.array([0, 1, 0]) * (length * np.sin(1.9 * u) * 0.75)
+        taper = np.interp(u[:, 0], [0, 0.3, 0.7, 1], [0.5, 1, 0.7, 0.06])
+        V, F = tube(path, np.tile([0, 1.0, 0], (10, 1)), 0.95 * taper, 0.5 * taper, 8, ridge=0.3)
+        S.add(V, F, np.clip(lock_colours(P, rng, 10, 8), 0, 1))
+    return S.part("hair", "hair"), scalp
+
+
+def _swept(p: Array, crown: Array, root: float, start: float, tip: float, sweep: float) -> list[Array]:
+    def at(s: float) -> Array:
+        q = lerp(p, crown, s)
+        return q + unit(q - np.array([0, 1.0, -1.5])) * 4.5 * max(s, 0) * (1 - s)
+
+    along = unit(np.cross(unit(p - crown), [0, 1, 0.2]))
+    return [at(root), at(lerp(start, tip, 0.4)) + along * 0.35 * sweep, at(lerp(start, tip, 0.75)) + along * 0.8 * sweep, at(tip) + along * 1.5 * sweep]
