@@ -18,12 +18,13 @@ def surface_path(pts: Array, P: Head, n: int, off: float) -> tuple[Array, Array]
     return q + nr * off[:, None], nr
 
 
-def build_brow(P: Head, rng: np.random.Generator) -> RawPart:
+def build_brow(P: Head, rng: np.random.Generator, rows: int = 13) -> RawPart:
+    """The left brow; `rows` of vertices from its inner to its outer end."""
     S = Soup()
     if P["brow_tufts"]:
         _tufts(S, P, rng)
     else:
-        n, thick = 13, P["brow_thick"]
+        n, thick = rows, P["brow_thick"]
         u = np.linspace(0, 1, n)
         path, nr = surface_path(_brow_line(P), P, n, 0.03)
         w = 0.30 * thick * (np.clip(u / 0.12, 0.55, 1)) * (1 - 0.75 * np.clip((u - 0.35) / 0.65, 0, 1) ** 1.3)

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+import numpy as np
+
 from tightseam.demo.build import RawHead, build_head
 from tightseam.demo.faults import plant_maren
 from tightseam.demo.presets import HOB, MAREN, PIM
+from tightseam.demo.raw import RawPart
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.make import make_part
@@ -27,7 +32,11 @@ def cast(name: str, store: ArrayStore, clean: bool = False) -> Character:
 
 
 def raw_parts(raw: RawHead, store: ArrayStore) -> tuple[Part, ...]:
-    return tuple(
-        make_part(store, p.name, p.kind, p.points, Polygons.from_lists(p.polygons), p.colours, p.face_colours)  # type: ignore[arg-type]
-        for p in raw.parts
-    )
+    return tuple(_part(p, store) for p in raw.parts)
+
+
+def _part(raw: RawPart, store: ArrayStore) -> Part:
+    part = make_part(store, raw.name, raw.kind, raw.points, Polygons.from_lists(raw.polygons), raw.colours, raw.face_colours)  # type: ignore[arg-type]
+    pivot = None if raw.pivot is None else tuple(float(x) for x in raw.pivot)
+    transform = None if raw.transform is None else tuple(float(x) for x in np.ravel(raw.transform))
+    return replace(part, pivot=pivot, transform=transform)  # type: ignore[arg-type]

@@ -12,7 +12,10 @@ from tightseam.demo.shape import Array
 
 @dataclass
 class RawPart:
-    """Points (N, 3) in cm, polygons as lists, vertex colours (N, 3) or polygon colours (F, 3) in sRGB 0..1."""
+    """Points (N, 3) in cm, polygons as lists, vertex colours (N, 3) or polygon colours (F, 3) in sRGB 0..1.
+
+    `pivot` (3,) and `transform` (3, 3) are what a file would say beside the points.
+    """
 
     name: str
     kind: str
@@ -21,6 +24,8 @@ class RawPart:
     colours: Array = None
     face_colours: Array = None
     sets: dict[str, list[int]] = field(default_factory=dict)
+    pivot: Array = None
+    transform: Array = None
 
     def mirrored(self, name: str) -> RawPart:
         return RawPart(name, self.kind, self.points * [-1, 1, 1], [p[::-1] for p in self.polygons], self.colours, self.face_colours)

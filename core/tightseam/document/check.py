@@ -93,6 +93,11 @@ def _check_part(part: Part, store: ArrayStore) -> int:
         raise BadDocument(f"{part.name} does not have as many vertices and polygons as it says.")
     for name, key in part.sets.items():
         _indices(store, key, len(points), f"vertex set {name} of {part.name}")
+    if part.source is not None:
+        source = np.asarray(store.get(part.source))
+        most = part.delivered.vertex_count if part.delivered else MOST_VERTICES
+        if source.shape != (len(points),) or source.dtype.kind not in "iu" or source.min() < -1 or source.max() >= most:
+            raise BadDocument(f"The source map of {part.name} does not fit its mesh.")
     for colours, rows in ((part.colours, len(points)), (part.face_colours, len(sizes))):
         if colours is not None and np.asarray(store.get(colours)).shape != (rows, 3):
             raise BadDocument(f"The colours of {part.name} do not fit its mesh.")

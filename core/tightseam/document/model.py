@@ -13,12 +13,28 @@ from tightseam.document.arrays import ArrayHash
 PartKind = Literal["skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair", "whiskers", "body", "other"]
 Side = Literal["L", "R", "C"]
 Point = tuple[float, float, float]
+Turn = tuple[float, float, float, float, float, float, float, float, float]
 STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 @dataclass(frozen=True, config=STRICT)
+class Delivered:
+    """How a part came from modelling: in which file, under which name, with how many vertices, and how sure its kind is (0..1)."""
+
+    file: str
+    name: str
+    vertex_count: int
+    sure: float = 1.0
+
+
+@dataclass(frozen=True, config=STRICT)
 class Part:
-    """One mesh. `points` (N, 3) float64, `sizes` and `corners` int32 as in Polygons; colours in sRGB 0..1, per vertex or polygon."""
+    """One mesh. `points` (N, 3) float64, `sizes` and `corners` int32 as in Polygons; colours in sRGB 0..1, per vertex or polygon.
+
+    `source` (N,) int32 is the source map: where each vertex stood in the mesh as delivered, -1 for a new one; None while the
+    order is still the delivered one. `transform` is the 3x3 part (rows) of a transform that hid in the file; the points stand
+    where it puts them. `pivot` is the point the part turned about in the file, in cm.
+    """
 
     name: str
     kind: PartKind
@@ -31,6 +47,10 @@ class Part:
     colours: ArrayHash | None = None
     face_colours: ArrayHash | None = None
     sets: dict[str, ArrayHash] = field(default_factory=dict)
+    delivered: Delivered | None = None
+    source: ArrayHash | None = None
+    transform: Turn | None = None
+    pivot: Point | None = None
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -184,6 +204,15 @@ class About:
 
 
 @dataclass(frozen=True, config=STRICT)
+class CheckIn:
+    """What people decided at Check-in: own limits by their key, waived checks with the reason, cm to a unit of the delivered file."""
+
+    limits: dict[str, float] = field(default_factory=dict)
+    waived: dict[str, str] = field(default_factory=dict)
+    unit_cm: float | None = None
+
+
+@dataclass(frozen=True, config=STRICT)
 class Character:
     """One head and all work on it. An immutable value: an edit makes a new one."""
 
@@ -197,3 +226,4 @@ class Character:
     controls: tuple[Control, ...] = ()
     seams: tuple[Seam, ...] = ()
     poses: tuple[Pose, ...] = ()
+    checkin: CheckIn = field(default_factory=CheckIn)

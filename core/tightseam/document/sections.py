@@ -15,6 +15,7 @@ from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
 
 SECTION_NAMES = tuple(f.name for f in fields(Character))
+ADDED_LATER = {"checkin"}  # files of the first version do not have it
 
 
 @cache
@@ -42,6 +43,8 @@ def load_sections(texts: dict[str, bytes | str]) -> Character:
 
     found: dict[str, Any] = {}
     for name in SECTION_NAMES:
+        if name not in texts and name in ADDED_LATER:
+            continue
         if name not in texts:
             raise BadDocument(f"The section “{name}” is missing.")
         try:
@@ -59,7 +62,7 @@ def array_hashes(character: Character) -> set[ArrayHash]:
     """Every array the character refers to."""
     found: set[ArrayHash] = set()
     for p in character.parts:
-        found |= {p.points, p.sizes, p.corners, *p.sets.values()} | {h for h in (p.colours, p.face_colours) if h}
+        found |= {p.points, p.sizes, p.corners, *p.sets.values()} | {h for h in (p.colours, p.face_colours, p.source) if h}
     for b in character.bindings:
         found |= {h for i in b.influences for h in (i.vertices, i.weights)}
     for s in character.shapes:

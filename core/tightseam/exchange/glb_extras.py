@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import asdict
 from typing import Any
 
 from tightseam.document.arrays import ArrayHash, ArrayStore
@@ -12,7 +13,7 @@ from tightseam.document.sections import dump_section
 
 KEY = "tightSeam"
 VERSION = 1
-PLAIN_SECTIONS = ("about", "landmarks", "bones", "controls", "seams", "poses")
+PLAIN_SECTIONS = ("about", "landmarks", "bones", "controls", "seams", "poses", "checkin")
 
 
 def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
@@ -29,6 +30,8 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
                 "name": p.name, "kind": p.kind, "side": p.side, "sizes": values(p.sizes), "corners": values(p.corners),
                 "sets": {name: values(key) for name, key in p.sets.items()},
                 "colours": p.colours and values(p.colours), "faceColours": p.face_colours and values(p.face_colours),
+                "delivered": p.delivered and asdict(p.delivered), "source": p.source and values(p.source),
+                "transform": p.transform, "pivot": p.pivot,
             }
             for p in character.parts
         ],

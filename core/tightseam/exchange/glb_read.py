@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -12,7 +13,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.check import MOST_VERTICES, check_arrays
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.make import make_delta, make_influences, make_part
-from tightseam.document.model import Binding, Character, EyeRelief, Part, Shape
+from tightseam.document.model import Binding, Character, Delivered, EyeRelief, Part, Shape
 from tightseam.document.sections import dump_sections, load_sections
 from tightseam.exchange.glb_container import GlbReader
 from tightseam.exchange.glb_extras import find_extras
@@ -62,7 +63,15 @@ def _part(reader: GlbReader, meshes: Mapping[str, dict[str, Any]], entry: dict[s
         raise BadDocument(f"{name} has {len(points)} vertices.")
     polygons = Polygons(np.array(entry["sizes"], np.int32), np.array(entry["corners"], np.int32))
     colours = {k: None if entry[f] is None else np.array(entry[f], np.float32) for k, f in (("v", "colours"), ("f", "faceColours"))}
-    return make_part(store, name, entry["kind"], points, polygons, colours["v"], colours["f"], dict(entry["sets"]))
+    part = make_part(store, name, entry["kind"], points, polygons, colours["v"], colours["f"], dict(entry["sets"]))
+    source = entry.get("source")
+    return replace(
+        part,
+        delivered=entry.get("delivered") and Delivered(**entry["delivered"]),
+        source=source and store.put(np.array(source, np.int32)),
+        transform=entry.get("transform"),
+        pivot=entry.get("pivot"),
+    )
 
 
 class _Frame:

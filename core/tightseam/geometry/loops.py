@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.types import Ints
 
 
 class LoopWalker:
@@ -46,3 +49,35 @@ class LoopWalker:
             if len(path) > 3 and self.opposite(path[-2], path[-1]) == start and set(others) <= set(path):
                 return path
         return None
+
+
+class RingStepper:
+    """Steps from a closed edge loop over one row of quads to the next loop."""
+
+    def __init__(self, polygons: Polygons, vertex_count: int) -> None:
+        self._polygons = polygons
+        self._count = vertex_count
+        corners = polygons.corners.astype(np.int64)
+        key = corners * vertex_count + corners[polygons.next_corner]
+        self._order = np.argsort(key, kind="stable")
+        self._sorted = key[self._order]
+
+    def step(self, loop: Ints) -> Ints | None:
+        """The loop (K,) across the quads on the side where faces run along `loop` (K,), or None where that row is broken.
+
+        Vertex k of the result lies across from vertex k of `loop`. Give the loop the other way round for the other side.
+        """
+        loop = np.asarray(loop, np.int64)
+        key = loop * self._count + np.roll(loop, -1)
+        at = np.searchsorted(self._sorted, key)
+        if (at >= len(self._sorted)).any() or (self._sorted[np.minimum(at, len(self._sorted) - 1)] != key).any():
+            return None
+        corner = self._order[at]
+        face = self._polygons.face_of_corner[corner]
+        if (self._polygons.sizes[face] != 4).any():
+            return None
+        first = self._polygons.starts[face]
+        k = corner - first
+        above = self._polygons.corners[first + (k + 3) % 4]  # across from the start of the edge
+        beyond = self._polygons.corners[first + (k + 2) % 4]  # across from its end
+        return above if (np.roll(above, -1) == beyond).all() else None

@@ -1,0 +1,1 @@
+"""Check-in: is a head that arrives from modelling fit to be rigged?"""

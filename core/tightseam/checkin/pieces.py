@@ -1,0 +1,136 @@
+"""A character as Check-in looks at it: parts, the one skin, the eyeballs, and the openings found on the skin."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from tightseam.checkin.kinds import form_of
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import polygons
+from tightseam.document.model import Character, Part
+from tightseam.geometry.adjacency import Edges, edges, islands
+from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.sphere import fit_sphere
+from tightseam.geometry.types import Floats, Ints
+from tightseam.landmarks.frame import HeadFrame, find_frame
+from tightseam.landmarks.openings import Opening, find_lids, find_lips
+from tightseam.landmarks.surface import Surface
+
+EYE_SHARE = (0.02, 0.15)  # radius of an eyeball as a share of the skin's height
+MOST_ISLANDS = 400  # of a skin; more is no skin
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A part, or one island of it: its own `points` (N, 3) and `polygons`, and which `vertices` of the part they are."""
+
+    part: Part
+    vertices: Ints
+    points: Floats
+    polygons: Polygons
+
+    @cached_property
+    def edges(self) -> Edges:
+        return edges(self.polygons, len(self.points))
+
+    @cached_property
+    def surface(self) -> Surface:
+        return Surface(self.points, self.polygons, {})
+
+
+@dataclass(frozen=True)
+class Ball:
+    """An eyeball: the piece, and the ball that most of it lies on (cm)."""
+
+    piece: Piece
+    centre: Floats
+    radius: float
+
+
+class Subject:
+    """What is checked. What takes time is made once, when the first check asks for it."""
+
+    def __init__(self, character: Character, store: ArrayStore, limits: dict[str, float]) -> None:
+        self.character = character
+        self.store = store
+        self.limits = limits
+        self.pieces = [self._whole(p) for p in character.parts]
+
+    @cached_property
+    def skin(self) -> Piece | None:
+        """The skin: where a part of kind skin holds several islands, the one that spans most."""
+        candidates = [p for p in self.pieces if p.part.kind == "skin"]
+        if not candidates:
+            return None
+        piece = max(candidates, key=lambda p: p.part.vertex_count)
+        return self._islands(piece)[0]
+
+    @cached_property
+    def balls(self) -> dict[str, Ball]:
+        """Eyeballs by side, from parts of kind eye or, where there are none, from round islands of the skin's part."""
+        pieces = [p for p in self.pieces if p.part.kind == "eye"]
+        if not pieces and self.skin is not None:
+            whole = next(p for p in self.pieces if p.part is self.skin.part)
+            tall = float(np.ptp(self.skin.points[:, 1]))
+            pieces = [p for p in self._islands(whole)[1:] if _is_eye(p.points, tall)]
+        balls = [Ball(p, *fit_sphere(p.points)) for p in pieces if len(p.points) >= 12]
+        if len(balls) < 2:
+            return {(b.piece.part.side if b.piece.part.side != "C" else "L"): b for b in balls}
+        balls = sorted(balls, key=lambda b: -b.radius)[:2]
+        if self.skin is None:
+            order = sorted(balls, key=lambda b: b.centre[0])
+        else:
+            frame = find_frame(self.skin.points, [b.centre for b in balls])
+            order = sorted(balls, key=lambda b: float(frame.local(b.centre[None])[0, 0]))
+        return {"R": order[0], "L": order[1]}
+
+    @cached_property
+    def frame(self) -> HeadFrame | None:
+        if self.skin is None:
+            return None
+        return find_frame(self.skin.points, [b.centre for b in self.balls.values()])
+
+    @cached_property
+    def lids(self) -> dict[str, Opening]:
+        if self.skin is None or self.frame is None:
+            return {}
+        found = {side: find_lids(self.skin.surface, self.frame, b.centre, b.radius) for side, b in self.balls.items()}
+        return {side: opening for side, opening in found.items() if opening is not None}
+
+    @cached_property
+    def lips(self) -> Opening | None:
+        return find_lips(self.skin.surface, self.frame) if self.skin is not None and self.frame is not None else None
+
+    def _whole(self, part: Part) -> Piece:
+        return Piece(part, np.arange(part.vertex_count), np.asarray(self.store.get(part.points)), polygons(self.store, part))
+
+    def _islands(self, piece: Piece) -> list[Piece]:
+        """Islands of a piece, the one with the largest bounds first."""
+        label = islands(piece.polygons, len(piece.points))
+        used = np.zeros(len(piece.points), bool)
+        used[piece.polygons.corners] = True
+        numbers, counts = np.unique(label[used], return_counts=True)
+        if len(numbers) == 1:
+            return [piece]
+        numbers = numbers[np.argsort(-counts)][:MOST_ISLANDS]
+        found = [island_of(piece, label == n) for n in numbers]
+        return sorted(found, key=lambda p: -float(np.linalg.norm(np.ptp(p.points, axis=0))))
+
+
+def island_of(piece: Piece, chosen: np.ndarray) -> Piece:
+    """The polygons of a piece whose vertices are `chosen` (N,) bool."""
+    index = np.flatnonzero(chosen)
+    number = np.full(len(chosen), -1)
+    number[index] = np.arange(len(index))
+    faces = chosen[piece.polygons.corners[piece.polygons.starts]]
+    kept = np.repeat(faces, piece.polygons.sizes)
+    inner = Polygons(piece.polygons.sizes[faces], number[piece.polygons.corners[kept]].astype(np.int32))
+    return Piece(piece.part, piece.vertices[index], piece.points[index], inner)
+
+
+def _is_eye(points: Floats, tall: float) -> bool:
+    form = form_of(points)
+    return len(points) >= 26 and form.roundness < 0.04 and EYE_SHARE[0] < form.radius / max(tall, 1e-9) < EYE_SHARE[1]

@@ -1,0 +1,72 @@
+"""All checks of a head, the worst first."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from tightseam.checkin.brows import brow_checks
+from tightseam.checkin.check import Check
+from tightseam.checkin.eyes import eye_checks
+from tightseam.checkin.lids import lid_checks
+from tightseam.checkin.limits import limits_with
+from tightseam.checkin.mesh import mesh_checks
+from tightseam.checkin.mirror import mirror_checks
+from tightseam.checkin.mouth import mouth_checks
+from tightseam.checkin.parts import part_checks
+from tightseam.checkin.pieces import Subject
+from tightseam.checkin.topology import topology_checks
+from tightseam.checkin.zones import lid_zones, lip_zone
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import Character
+
+
+@dataclass(frozen=True)
+class Report:
+    """The checks, sorted: faults, looks, fine, waived; and the limits they were held against."""
+
+    checks: tuple[Check, ...]
+    limits: dict[str, float]
+
+    def of(self, key: str) -> Check:
+        return next(c for c in self.checks if c.key == key)
+
+    def count(self, verdict: str) -> int:
+        """Checks of that verdict that nobody waived."""
+        return sum(c.verdict == verdict and c.waived is None for c in self.checks)
+
+
+def check_in(character: Character, store: ArrayStore) -> Report:
+    """Check every part of a head as it stands in the neutral, with the character's own limits and waivers."""
+    limits = limits_with(character.checkin.limits)
+    waived = character.checkin.waived
+    found = [replace(c, waived=waived.get(c.key) if c.verdict != "fine" else None) for c in _checks(Subject(character, store, limits))]
+    return Report(tuple(sorted(found, key=lambda c: c.grave)), limits)
+
+
+def _checks(subject: Subject) -> Iterator[Check]:
+    lids, lips = lid_zones(subject), lip_zone(subject)
+    yield from part_checks(subject)
+    yield from mouth_checks(subject, lips)
+    yield from lid_checks(subject, lids)
+    yield from eye_checks(subject)
+    yield from brow_checks(subject)
+    yield from topology_checks(subject, lids, lips)
+    yield from mirror_checks(subject)
+    yield from mesh_checks(subject)
+    yield from _not_found(subject)
+
+
+def _not_found(subject: Subject) -> Iterator[Check]:
+    """What could not be checked, because it was not found, is said and not passed over."""
+    lost = []
+    if subject.skin is not None:
+        lost += [f"lids {s}" for s in ("L", "R") if s in subject.balls and s not in subject.lids]
+        lost += [f"eyeball {s}" for s in ("L", "R") if s not in subject.balls]
+        if subject.lips is None:
+            lost.append("mouth")
+    if lost:
+        yield Check(
+            "not_found", "Openings of the face", "skin", "look", f"not found: {', '.join(lost)}",
+            "What is not found is not checked.", "Set the kinds of the parts; then place landmarks by hand at Landmarks.",
+        )  # fmt: skip
