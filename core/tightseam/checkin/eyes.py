@@ -28,7 +28,8 @@ def eye_checks(subject: Subject) -> Iterator[Check]:
 
 def _roundness(subject: Subject, side: str, ball: Ball, forward: Floats) -> Check:
     piece = ball.piece
-    sclera = unit(piece.points - ball.centre) @ forward < np.cos(np.radians(CORNEA))
+    used = np.isin(np.arange(len(piece.points)), piece.polygons.corners)
+    sclera = used & (unit(piece.points - ball.centre) @ forward < np.cos(np.radians(CORNEA)))
     centre, radius = fit_sphere(piece.points[sclera]) if sclera.sum() >= 12 else (ball.centre, ball.radius)
     miss = np.where(sclera, np.linalg.norm(piece.points - centre, axis=1) - radius, 0.0) * 10
     worst = int(np.abs(miss).argmax())

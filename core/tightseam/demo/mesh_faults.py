@@ -55,7 +55,7 @@ def rings_from(part: RawPart, loop: Sequence[int], outwards: bool) -> list[Array
     ways = []
     for start in (np.array(loop), np.array(loop)[::-1]):
         rings = [start]
-        while (following := stepper.step(rings[-1])) is not None and len(rings) < 14:
+        while (following := stepper.step(rings[-1])) is not None and len(rings) < 20:
             rings.append(following)
         ways.append(rings)
     ahead = [float(np.mean(part.points[r[min(3, len(r) - 1)], 2])) for r in ways]
@@ -78,13 +78,18 @@ def open_mouth(part: RawPart, marks: Marks, gap_mm: float) -> MeshFault:
     profile = near**0.5 * (1 - t**4)
     overlap = float(part.points[vertex_at(part, marks["lip_lower"]), 1] - part.points[vertex_at(part, marks["lip_upper"]), 1])
     at_lip = profile[vertex_at(part, marks["lip_lower"])]
-    before = part.points.copy()
     part.points = part.points - np.outer(profile / at_lip * (gap_mm / 10 + overlap), [0, 1, 0])
-    x, y = before[upper, 0], before[upper, 1]
-    order = np.argsort(x)
-    gape = np.interp(part.points[lower, 0], x[order], y[order]) - part.points[lower, 1]
-    inner = np.abs(part.points[lower, 0] - (part.points[right, 0] + part.points[left, 0]) / 2) < 0.88 * width
-    return MeshFault("mouth_closed", part.name, tuple(v for v, g, i in zip(lower, gape, inner, strict=True) if g > TAINTED_GAP and i), gap_mm)
+    found = [*_gaping(part.points, lower, upper, width), *_gaping(part.points, upper, lower, width)]
+    return MeshFault("mouth_closed", part.name, tuple(sorted(found)), gap_mm)
+
+
+def _gaping(points: Array, line: list[int], other: list[int], width: float) -> list[int]:
+    """Vertices of a lip line, short of the corners, that lie farther from the other line than any limit allows."""
+    order = np.argsort(points[other, 0])
+    across = np.interp(points[line, 0], points[other, 0][order], points[other, 1][order])
+    middle = (points[line[0], 0] + points[line[-1], 0]) / 2
+    inner = np.abs(points[line, 0] - middle) < 0.88 * width
+    return [v for v, gap, i in zip(line, np.abs(across - points[line, 1]), inner, strict=True) if gap > TAINTED_GAP and i]
 
 
 def drop_span(part: RawPart, marks: Marks, side: str, lid: str, place: float) -> MeshFault:
@@ -97,7 +102,8 @@ def drop_span(part: RawPart, marks: Marks, side: str, lid: str, place: float) ->
     k = 2 + int(place * (len(line) - 5))
     pair = [loop.index(line[k]), loop.index(line[k + 1])]
     column: dict[int, int] = {}
-    for rings in (rings_from(part, loop, True)[:7], rings_from(part, loop, False)):
+    outside = rings_from(part, loop, True)
+    for rings in (outside[: 5 * len(outside) // 6], rings_from(part, loop, False)):
         backwards = list(rings[0]) != loop
         for ring in rings:
             ordered = list(ring[::-1]) if backwards else list(ring)

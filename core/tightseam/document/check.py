@@ -98,6 +98,10 @@ def _check_part(part: Part, store: ArrayStore) -> int:
         most = part.delivered.vertex_count if part.delivered else MOST_VERTICES
         if source.shape != (len(points),) or source.dtype.kind not in "iu" or source.min() < -1 or source.max() >= most:
             raise BadDocument(f"The source map of {part.name} does not fit its mesh.")
+    if part.split is not None:
+        split = _indices(store, part.split, len(points), f"split map of {part.name}")
+        if part.delivered is None or len(split) != part.delivered.vertex_count:
+            raise BadDocument(f"The split map of {part.name} does not fit the file it came from.")
     for colours, rows in ((part.colours, len(points)), (part.face_colours, len(sizes))):
         if colours is not None and np.asarray(store.get(colours)).shape != (rows, 3):
             raise BadDocument(f"The colours of {part.name} do not fit its mesh.")

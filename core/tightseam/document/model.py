@@ -32,7 +32,8 @@ class Part:
     """One mesh. `points` (N, 3) float64, `sizes` and `corners` int32 as in Polygons; colours in sRGB 0..1, per vertex or polygon.
 
     `source` (N,) int32 is the source map: where each vertex stood in the mesh as delivered, -1 for a new one; None while the
-    order is still the delivered one. `transform` is the 3x3 part (rows) of a transform that hid in the file; the points stand
+    order is still the delivered one. `split` (M,) int32 says for each vertex of a file that splits vertices which of ours it
+    became. `transform` is the 3x3 part (rows) of a transform that hid in the file; the points stand
     where it puts them. `pivot` is the point the part turned about in the file, in cm.
     """
 
@@ -49,6 +50,7 @@ class Part:
     sets: dict[str, ArrayHash] = field(default_factory=dict)
     delivered: Delivered | None = None
     source: ArrayHash | None = None
+    split: ArrayHash | None = None
     transform: Turn | None = None
     pivot: Point | None = None
 

@@ -62,7 +62,7 @@ def array_hashes(character: Character) -> set[ArrayHash]:
     """Every array the character refers to."""
     found: set[ArrayHash] = set()
     for p in character.parts:
-        found |= {p.points, p.sizes, p.corners, *p.sets.values()} | {h for h in (p.colours, p.face_colours, p.source) if h}
+        found |= {p.points, p.sizes, p.corners, *p.sets.values()} | {h for h in (p.colours, p.face_colours, p.source, p.split) if h}
     for b in character.bindings:
         found |= {h for i in b.influences for h in (i.vertices, i.weights)}
     for s in character.shapes:

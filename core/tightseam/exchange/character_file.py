@@ -46,7 +46,8 @@ def read_character(data: bytes, store: ArrayStore) -> Character:
     try:
         archive = zipfile.ZipFile(io.BytesIO(data))
         _check_size(archive)
-        texts = {name: archive.read(f"sections/{name}.json") for name in SECTION_NAMES}
+        present = set(archive.namelist())
+        texts = {name: archive.read(f"sections/{name}.json") for name in SECTION_NAMES if f"sections/{name}.json" in present}
         manifest = json.loads(archive.read("manifest.json"))
         blobs = {m[1]: archive.read(name) for name in archive.namelist() if (m := ARRAY_NAME.fullmatch(name))}
     except KeyError as error:

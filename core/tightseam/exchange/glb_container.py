@@ -13,7 +13,7 @@ from tightseam.geometry.types import AnyArray
 
 MAGIC, JSON_CHUNK, BINARY_CHUNK = 0x46546C67, 0x4E4F534A, 0x004E4942
 MOST_BYTES = 150 * 1024 * 1024
-TYPES: dict[int, Any] = {5121: np.uint8, 5123: np.uint16, 5125: np.uint32, 5126: np.float32}
+TYPES: dict[int, Any] = {5120: np.int8, 5122: np.int16, 5121: np.uint8, 5123: np.uint16, 5125: np.uint32, 5126: np.float32}
 CODES = {np.dtype(t): code for code, t in TYPES.items()}
 WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
 FORMS = {1: "SCALAR", 2: "VEC2", 3: "VEC3", 4: "VEC4", 16: "MAT4"}
@@ -65,6 +65,19 @@ class GlbReader:
     """A GLB taken apart. Everything is checked before it is believed; BadDocument says what is wrong."""
 
     def __init__(self, data: bytes) -> None:
+        tree, binary = self._unpacked(data)
+        self.tree = tree
+        self._buffers: dict[Any, bytes] = {0: binary}
+
+    @classmethod
+    def of_parts(cls, tree: dict[str, Any], buffers: dict[int, bytes]) -> GlbReader:
+        """The same for glTF whose JSON and buffers are files of their own."""
+        reader = cls.__new__(cls)
+        reader.tree, reader._buffers = tree, dict(buffers)
+        return reader
+
+    @classmethod
+    def _unpacked(cls, data: bytes) -> tuple[dict[str, Any], bytes]:
         if len(data) > MOST_BYTES:
             raise BadDocument(f"The file has {len(data) / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} MB are the most.")
         if len(data) < 20 or struct.unpack_from("<I", data)[0] != MAGIC:
@@ -74,7 +87,7 @@ class GlbReader:
             raise BadDocument(f"This GLB is of version {version}; version 2 can be read.")
         if size != len(data):
             raise BadDocument(f"The GLB says it has {size} bytes but {len(data)} are there; it is cut off or damaged.")
-        self.tree, self._binary = self._chunks(data)
+        return cls._chunks(data)
 
     @staticmethod
     def _chunks(data: bytes) -> tuple[dict[str, Any], bytes]:
@@ -107,24 +120,56 @@ class GlbReader:
         return dict(found[number])
 
     def array(self, number: Any, width: int, what: str) -> AnyArray:
-        """Values of an accessor, (count,) or (count, width). Floats are checked to be finite."""
+        """Values of an accessor, (count,) or (count, width); normalised integers as float32. Floats are checked to be finite."""
         accessor = self.item("accessors", number)
-        view = self.item("bufferViews", accessor.get("bufferView"))
-        kind, form = accessor.get("componentType"), accessor.get("type")
-        count: Any = accessor.get("count")
-        start, offset = view.get("byteOffset", 0), accessor.get("byteOffset", 0)
-        numbers = (count, start, offset, view.get("byteLength"))
-        if kind not in TYPES or form not in WIDTHS or any(not isinstance(n, int) or n < 0 for n in numbers) or "sparse" in accessor:
+        kind, form, count = accessor.get("componentType"), accessor.get("type"), accessor.get("count")
+        if kind not in TYPES or form not in WIDTHS or not _whole(count):
             raise BadDocument(f"The {what} in the GLB are stored in a way this program does not read.")
         if WIDTHS[form] != width:
             raise BadDocument(f"The {what} in the GLB are {form}, which does not fit.")
         dtype = np.dtype(TYPES[kind])
-        if "byteStride" in view and view["byteStride"] != dtype.itemsize * width:
-            raise BadDocument(f"The {what} in the GLB are interleaved, which this program does not read.")
-        need = count * width * dtype.itemsize
-        if offset + need > view["byteLength"] or start + view["byteLength"] > len(self._binary):
-            raise BadDocument(f"The {what} reach beyond the end of the GLB; it is cut off or damaged.")
-        values = np.frombuffer(self._binary, dtype, count * width, start + offset)
-        if dtype.kind == "f" and not np.isfinite(values).all():
+        if count > MOST_BYTES // dtype.itemsize // width:
+            raise BadDocument(f"The {what} in the GLB are said to be {count}, which cannot be.")
+        if "bufferView" in accessor:
+            values = self._rows(accessor["bufferView"], accessor.get("byteOffset", 0), dtype, width, count, what)
+        else:
+            values = np.zeros((count, width), dtype)
+        if isinstance(accessor.get("sparse"), dict):
+            values = self._with_sparse(values, accessor["sparse"], dtype, width, what)
+        if accessor.get("normalized") and dtype.kind in "iu":
+            values = np.maximum(values.astype(np.float32) / np.iinfo(dtype).max, -1.0)
+        if values.dtype.kind == "f" and not np.isfinite(values).all():
             raise BadDocument(f"The {what} in the GLB hold numbers that are not finite.")
-        return values.copy() if width == 1 else values.reshape(count, width).copy()
+        return values[:, 0].copy() if width == 1 else values
+
+    def _rows(self, view_number: Any, offset: Any, dtype: np.dtype[Any], width: int, count: int, what: str) -> AnyArray:
+        view = self.item("bufferViews", view_number)
+        binary = self._buffers.get(view.get("buffer"))
+        start, length = view.get("byteOffset", 0), view.get("byteLength")
+        row = dtype.itemsize * width
+        stride = view.get("byteStride", row)
+        if not all(_whole(n) for n in (offset, start, length, stride)) or stride < row or binary is None:
+            raise BadDocument(f"The {what} in the GLB are stored in a way this program does not read.")
+        need = stride * (count - 1) + row if count else 0
+        if offset + need > length or start + length > len(binary):
+            raise BadDocument(f"The {what} reach beyond the end of the GLB; it is cut off or damaged.")
+        raw = np.frombuffer(binary, np.uint8, need, start + offset)
+        rows = np.lib.stride_tricks.as_strided(raw, (count, row), (stride, 1)) if count else raw.reshape(0, row)
+        return np.ascontiguousarray(rows).view(dtype).reshape(count, width)
+
+    def _with_sparse(self, values: AnyArray, sparse: dict[str, Any], dtype: np.dtype[Any], width: int, what: str) -> AnyArray:
+        places, given = sparse.get("indices"), sparse.get("values")
+        count = sparse.get("count")
+        if not isinstance(places, dict) or not isinstance(given, dict) or not _whole(count) or places.get("componentType") not in (5121, 5123, 5125):
+            raise BadDocument(f"The {what} in the GLB are stored in a way this program does not read.")
+        kind = np.dtype(TYPES[places["componentType"]])
+        at = self._rows(places.get("bufferView"), places.get("byteOffset", 0), kind, 1, count, what)[:, 0]
+        if len(at) and at.max() >= len(values):
+            raise BadDocument(f"The {what} in the GLB speak of row {at.max()}; there are {len(values)}.")
+        values = values.copy()
+        values[at] = self._rows(given.get("bufferView"), given.get("byteOffset", 0), dtype, width, count, what)
+        return values
+
+
+def _whole(number: Any) -> bool:
+    return isinstance(number, int) and not isinstance(number, bool) and number >= 0

@@ -10,6 +10,7 @@ from tightseam.document.arrays import ArrayHash, ArrayStore
 from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
 from tightseam.document.sections import dump_section
+from tightseam.exchange.glb_container import GlbReader
 
 KEY = "tightSeam"
 VERSION = 1
@@ -30,7 +31,7 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
                 "name": p.name, "kind": p.kind, "side": p.side, "sizes": values(p.sizes), "corners": values(p.corners),
                 "sets": {name: values(key) for name, key in p.sets.items()},
                 "colours": p.colours and values(p.colours), "faceColours": p.face_colours and values(p.face_colours),
-                "delivered": p.delivered and asdict(p.delivered), "source": p.source and values(p.source),
+                "delivered": p.delivered and asdict(p.delivered), "source": p.source and values(p.source), "split": p.split and values(p.split),
                 "transform": p.transform, "pivot": p.pivot,
             }
             for p in character.parts
@@ -48,12 +49,21 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def is_ours(data: bytes) -> bool:
+    """Does a GLB carry our extras? False for anything that cannot be read."""
+    try:
+        extras = GlbReader(data).tree.get("extras")
+    except BadDocument:
+        return False
+    return isinstance(extras, dict) and isinstance(extras.get(KEY), dict)
+
+
 def find_extras(tree: dict[str, Any]) -> dict[str, Any]:
     """Our extras of a GLB's tree; BadDocument where it was not written by this program."""
     extras = tree.get("extras")
     found = extras.get(KEY) if isinstance(extras, dict) else None
     if not isinstance(found, dict):
-        raise BadDocument("This GLB was not written by Tight Seam. Foreign files cannot be taken in yet; see the Check-in station.")
+        raise BadDocument("This GLB was not written by Tight Seam.")
     if found.get("version") != VERSION:
         raise BadDocument(f"This GLB is of a version this program does not read ({found.get('version')}).")
     return found

@@ -64,11 +64,15 @@ def _part(reader: GlbReader, meshes: Mapping[str, dict[str, Any]], entry: dict[s
     polygons = Polygons(np.array(entry["sizes"], np.int32), np.array(entry["corners"], np.int32))
     colours = {k: None if entry[f] is None else np.array(entry[f], np.float32) for k, f in (("v", "colours"), ("f", "faceColours"))}
     part = make_part(store, name, entry["kind"], points, polygons, colours["v"], colours["f"], dict(entry["sets"]))
-    source = entry.get("source")
+
+    def indices(key: str) -> str | None:
+        return None if entry.get(key) is None else store.put(np.array(entry[key], np.int32))
+
     return replace(
         part,
         delivered=entry.get("delivered") and Delivered(**entry["delivered"]),
-        source=source and store.put(np.array(source, np.int32)),
+        source=indices("source"),
+        split=indices("split"),
         transform=entry.get("transform"),
         pivot=entry.get("pivot"),
     )

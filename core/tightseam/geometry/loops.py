@@ -12,23 +12,30 @@ class LoopWalker:
     """Walks edge loops: at a vertex where four edges meet, leave by the edge opposite to the one you came by."""
 
     def __init__(self, polygons: Polygons) -> None:
-        self._neighbours: dict[int, set[int]] = {}
-        self._shared: dict[int, list[frozenset[int]]] = {}
-        for polygon in polygons.lists():
-            for k, vertex in enumerate(polygon):
-                before, after = polygon[k - 1], polygon[(k + 1) % len(polygon)]
-                self._neighbours.setdefault(vertex, set()).update((before, after))
-                self._shared.setdefault(vertex, []).append(frozenset((before, after)))
+        corners, following = polygons.corners, polygons.next_corner
+        previous = np.empty_like(following)
+        previous[following] = np.arange(len(following))
+        order = np.argsort(corners, kind="stable")
+        self._first = np.searchsorted(corners[order], np.arange(int(corners.max(initial=-1)) + 2))
+        self._before, self._after = corners[previous[order]], corners[following[order]]
+
+    def _shared(self, vertex: int) -> list[tuple[int, int]]:
+        """For each face at a vertex, the two neighbours that the vertex has in it."""
+        if not 0 <= vertex < len(self._first) - 1:
+            return []
+        rows = slice(self._first[vertex], self._first[vertex + 1])
+        return list(zip(self._before[rows].tolist(), self._after[rows].tolist(), strict=True))
 
     def neighbours(self, vertex: int) -> set[int]:
-        return self._neighbours.get(vertex, set())
+        return {v for pair in self._shared(vertex) for v in pair}
 
     def opposite(self, came_from: int, at: int) -> int | None:
         """The neighbour of `at` that shares no face with `came_from`; None at a pole or a border."""
-        around = self._neighbours[at]
-        if len(around) != 4 or len(self._shared[at]) != 4:
+        pairs = self._shared(at)
+        around = {v for pair in pairs for v in pair}
+        if len(around) != 4 or len(pairs) != 4:
             return None
-        beside = {v for pair in self._shared[at] if came_from in pair for v in pair}
+        beside = {v for pair in pairs if came_from in pair for v in pair}
         rest = around - beside - {came_from}
         return rest.pop() if len(rest) == 1 else None
 

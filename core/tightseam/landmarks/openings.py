@@ -16,6 +16,9 @@ from tightseam.landmarks.surface import Surface
 NEAR_EYE = 1.7  # eyeball radii within which lids are looked for
 THROAT = 0.12  # cm wider than the narrowest place (or than touching) a pair of lip points may be to count as the lip line
 DEEPEST_OVERLAP = 0.35  # cm that lips may overlap in the neutral
+AS_CLOSE = 0.04  # cm by which a lip loop farther out may gape more than the closest one
+LEAST_WIDTH = 1.0  # cm between the corners of a mouth
+GAPING = 4.0  # cm of path that a cm of gap is worth, where the lip line has to be found without loops
 LIP_DEPTH = 0.6  # cm behind the outermost narrow place within which the lip line is looked for
 SHORTEST_MOUTH = 3.0  # cm of profile inside a mouth
 FACE_DEPTH = 0.45  # of the head's depth, from the front: where the mouth may be
@@ -62,10 +65,39 @@ def find_lips(surface: Surface, frame: HeadFrame) -> Opening | None:
         return None
     upper, lower = throat
     local = frame.local(surface.points)
-    tolerance = 1e-3 + float(np.abs(local[np.concatenate(throat), 0]).max())
+    ring = _lip_loop(surface, local, upper, lower)
+    if ring is not None and np.ptp(local[ring, 0]) > LEAST_WIDTH:
+        # lips may overlap, so that height does not tell which is the upper one: its middle vertex does
+        return _split(ring, int(local[ring, 0].argmin()), int(local[ring, 0].argmax()), np.isin(ring, upper).astype(float))
+    return _lip_paths(surface, local, upper, lower)
+
+
+def _lip_loop(surface: Surface, local: Floats, upper: Ints, lower: Ints) -> Ints | None:
+    """The closed edge loop through an upper and a lower middle vertex: of those where the lips are closest, the outermost."""
+    found: list[tuple[float, float, Ints]] = []
+    for start in upper.tolist():
+        beside = surface.walker.neighbours(start)
+        if not beside:
+            continue
+        path = surface.walker.walk(start, max(beside, key=lambda v: local[v, 0]))
+        ring = np.array(path)
+        across = ring[np.isin(ring, lower)]
+        if len(ring) < 8 or surface.walker.opposite(path[-2], path[-1]) != start or not len(across):
+            continue
+        found.append((float(local[start, 1] - local[across, 1].max()), float(local[start, 2]), ring))
+    if not found:
+        return None
+    closest = min(gap for gap, _, _ in found)
+    return max((f for f in found if f[0] <= closest + AS_CLOSE), key=lambda f: f[1])[2]
+
+
+def _lip_paths(surface: Surface, local: Floats, upper: Ints, lower: Ints) -> Opening | None:
+    """Where no edge loop closes: the shortest paths over edges round both corners."""
+    tolerance = 1e-3 + float(np.abs(local[np.concatenate([upper, lower]), 0]).max())
     halves = [_Half(surface, np.flatnonzero(local[:, 0] * side > -tolerance), upper, lower) for side in (-1.0, 1.0)]
-    depth = [local[ends, 2].max() - local[ends, 2] for ends in throat]
-    cost = sum(half.length for half in halves) + depth[0][:, None] + depth[1][None]
+    depth = [local[ends, 2].max() - local[ends, 2] for ends in (upper, lower)]
+    gap = np.maximum(local[upper, 1][:, None] - local[lower, 1][None], 0)
+    cost = sum(half.length for half in halves) + depth[0][:, None] + depth[1][None] + GAPING * gap
     if not np.isfinite(cost).any():
         return None
     u, l = np.unravel_index(int(cost.argmin()), cost.shape)
@@ -75,6 +107,8 @@ def find_lips(surface: Surface, frame: HeadFrame) -> Opening | None:
         corner = int((local[path, 0] * side).argmax())
         lines.append((path[: corner + 1], path[corner:]))
     (upper_right, lower_right), (upper_left, lower_left) = lines
+    if min(len(line) for pair in lines for line in pair) < 3:
+        return None
     return Opening(np.concatenate([upper_right[::-1], upper_left[1:]]), np.concatenate([lower_right, lower_left[::-1][1:]]))
 
 
@@ -172,7 +206,7 @@ def _tightest_loop(graph: csr_matrix, angle: Floats) -> Ints | None:
 
 
 def _split(ring: Ints, first: int, second: int, height: Floats) -> Opening:
-    """A closed ring cut at its two corners; `height` of each of its vertices tells upper from lower."""
+    """A closed ring cut at its two corners; `height` of its vertices is greater on average on the upper line."""
     n = len(ring)
     one = [(first + k) % n for k in range((second - first) % n + 1)]
     other = [(first - k) % n for k in range((first - second) % n + 1)]

@@ -1,0 +1,120 @@
+"""A character as USD: polygons, UsdSkel skin, blend shapes."""
+
+from __future__ import annotations
+
+import re
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import binding as find_binding
+from tightseam.document.lookup import polygons
+from tightseam.document.make import dense_weights
+from tightseam.document.model import Character, Part
+
+MOST_INFLUENCES = 8
+
+
+def write_usd(character: Character, store: ArrayStore) -> bytes:
+    """A binary USD file in cm, Y up: a mesh a part under one skeleton root. Eye relief, controls and links are not in it."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "character.usdc"
+        _UsdWriter(character, store, str(path)).write()
+        return path.read_bytes()
+
+
+class _UsdWriter:
+    def __init__(self, character: Character, store: ArrayStore, path: str) -> None:
+        from pxr import Usd, UsdGeom
+
+        self._character, self._store = character, store
+        self._stage: Any = Usd.Stage.CreateNew(path)
+        UsdGeom.SetStageUpAxis(self._stage, UsdGeom.Tokens.y)
+        UsdGeom.SetStageMetersPerUnit(self._stage, 0.01)
+        self._root = "/" + _identifier(character.about.name)
+        self._paths: dict[str, str] = {}
+
+    def write(self) -> None:
+        from pxr import UsdSkel
+
+        root = UsdSkel.Root.Define(self._stage, self._root)
+        self._stage.SetDefaultPrim(root.GetPrim())
+        if self._character.bones:
+            self._skeleton()
+        for part in self._character.parts:
+            self._mesh(part)
+        self._stage.GetRootLayer().Save()
+
+    def _skeleton(self) -> None:
+        from pxr import Gf, UsdSkel, Vt
+
+        for bone in self._character.bones:
+            above = self._paths[bone.parent] + "/" if bone.parent else ""
+            self._paths[bone.name] = above + _identifier(bone.name)
+        skeleton = UsdSkel.Skeleton.Define(self._stage, f"{self._root}/skeleton")
+        skeleton.CreateJointsAttr(Vt.TokenArray(list(self._paths.values())))
+        skeleton.CreateJointNamesAttr(Vt.TokenArray([b.name for b in self._character.bones]))
+        heads = {b.name: np.array(b.head) for b in self._character.bones}
+        skeleton.CreateBindTransformsAttr(
+            Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*map(float, h))) for h in heads.values()])
+        )
+        local = [heads[b.name] - (heads[b.parent] if b.parent else 0) for b in self._character.bones]
+        skeleton.CreateRestTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*map(float, h))) for h in local]))
+
+    def _mesh(self, part: Part) -> None:
+        from pxr import UsdGeom, Vt
+
+        mesh = UsdGeom.Mesh.Define(self._stage, f"{self._root}/{_identifier(part.name)}")
+        points = np.asarray(self._store.get(part.points))
+        faces = polygons(self._store, part)
+        mesh.CreatePointsAttr(Vt.Vec3fArray.FromNumpy(points.astype(np.float32)))
+        mesh.CreateFaceVertexCountsAttr(Vt.IntArray.FromNumpy(faces.sizes.astype(np.int32)))
+        mesh.CreateFaceVertexIndicesAttr(Vt.IntArray.FromNumpy(faces.corners.astype(np.int32)))
+        mesh.CreateSubdivisionSchemeAttr(UsdGeom.Tokens.catmullClark)
+        if part.colours is not None:
+            colours = mesh.CreateDisplayColorPrimvar(UsdGeom.Tokens.vertex)
+            colours.Set(Vt.Vec3fArray.FromNumpy(np.asarray(self._store.get(part.colours), np.float32)))
+        self._bind(part, mesh)
+        self._shapes(part, mesh)
+
+    def _bind(self, part: Part, mesh: Any) -> None:
+        from pxr import UsdSkel, Vt
+
+        found = find_binding(self._character, part.name)
+        if found is None:
+            return
+        names = [b.name for b in self._character.bones]
+        weights = dense_weights(self._store, found.influences, names, part.vertex_count)
+        width = min(MOST_INFLUENCES, max(1, int((weights > 0).sum(axis=1).max())))
+        joints = np.argsort(-weights, axis=1, kind="stable")[:, :width]
+        amounts = np.take_along_axis(weights, joints, axis=1)
+        binding = UsdSkel.BindingAPI.Apply(mesh.GetPrim())
+        binding.CreateSkeletonRel().SetTargets([f"{self._root}/skeleton"])
+        binding.CreateJointIndicesPrimvar(False, width).Set(Vt.IntArray.FromNumpy(np.where(amounts > 0, joints, 0).astype(np.int32).ravel()))
+        binding.CreateJointWeightsPrimvar(False, width).Set(Vt.FloatArray.FromNumpy(amounts.astype(np.float32).ravel()))
+
+    def _shapes(self, part: Part, mesh: Any) -> None:
+        from pxr import UsdSkel, Vt
+
+        names, paths = [], []
+        for shape in self._character.shapes:
+            for delta in shape.deltas:
+                if delta.part != part.name:
+                    continue
+                made = UsdSkel.BlendShape.Define(self._stage, f"{mesh.GetPath()}/{_identifier(shape.name)}")
+                made.CreateOffsetsAttr(Vt.Vec3fArray.FromNumpy(np.asarray(self._store.get(delta.offsets), np.float32)))
+                made.CreatePointIndicesAttr(Vt.IntArray.FromNumpy(np.asarray(self._store.get(delta.vertices), np.int32)))
+                names.append(shape.name)
+                paths.append(made.GetPath())
+        if names:
+            binding = UsdSkel.BindingAPI.Apply(mesh.GetPrim())
+            binding.CreateBlendShapesAttr(Vt.TokenArray(names))
+            binding.CreateBlendShapeTargetsRel().SetTargets(paths)
+
+
+def _identifier(name: str) -> str:
+    plain = re.sub(r"\W", "_", name, flags=re.ASCII) or "unnamed"
+    return plain if not plain[0].isdigit() else f"_{plain}"

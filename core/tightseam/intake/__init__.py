@@ -1,0 +1,1 @@
+"""From delivered files to a character on the shelf."""

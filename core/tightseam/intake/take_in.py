@@ -1,0 +1,196 @@
+"""Delivered files made into a character: parts with guessed kinds, lengths in cm, skins and shapes taken along."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from pathlib import PurePosixPath
+
+import numpy as np
+
+from tightseam.checkin.kinds import guess_kinds
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.check import FARTHEST, check_arrays, check_names
+from tightseam.document.errors import BadDocument
+from tightseam.document.make import make_delta, make_influences, make_part
+from tightseam.document.model import About, Binding, Bone, Character, CheckIn, Control, Delivered, Link, Part, Point, Shape
+from tightseam.exchange.archive import unpacked
+from tightseam.exchange.character_file import read_character
+from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, no_progress
+from tightseam.exchange.glb_extras import is_ours
+from tightseam.exchange.glb_read import read_glb
+from tightseam.exchange.gltf_read import read_gltf
+from tightseam.exchange.obj_read import read_obj
+from tightseam.exchange.usd_read import ENDINGS as USD
+from tightseam.exchange.usd_read import read_usd
+from tightseam.geometry.types import Floats
+from tightseam.intake.units import UNITS, guess_unit
+
+MESH_FILES = (".obj", ".glb", ".gltf", *USD)
+SMALLEST_WEIGHT = 1e-5
+
+
+@dataclass(frozen=True)
+class TakenIn:
+    """The character, and what the rigger should know about how it came."""
+
+    character: Character
+    notes: tuple[str, ...] = ()
+
+
+def take_in(files: Mapping[str, bytes], store: ArrayStore, progress: Progress = no_progress) -> TakenIn:
+    """A character from one or several files by their path (OBJ, glTF, USD, zips of them, or a character file of ours).
+
+    Arrays go into `store`. BadDocument says in words what is wrong; `progress` may raise Cancelled.
+    """
+    found = unpacked(files)
+    own = _ours(found, store)
+    if own is not None:
+        return TakenIn(own)
+    meshes = [name for name in found if PurePosixPath(name).suffix.lower() in MESH_FILES]
+    if not meshes:
+        kinds = ", ".join(sorted({PurePosixPath(n).suffix or n for n in found})) or "nothing"
+        raise BadDocument(f"There is no head in {kinds}. OBJ, GLB, glTF, USD and character files can be read, alone or zipped.")
+    deliveries = [
+        _read(name, found, lambda share, text, k=k: progress(0.8 * (k + share) / len(meshes), text)) for k, name in enumerate(meshes)
+    ]
+    progress(0.8, "Looking at the parts")
+    taken = _Builder(deliveries, store).build()
+    progress(1.0, "Taken in")
+    return taken
+
+
+def _ours(files: Mapping[str, bytes], store: ArrayStore) -> Character | None:
+    if len(files) != 1:
+        return None
+    name, data = next(iter(files.items()))
+    if PurePosixPath(name).suffix.lower() == ".seam":
+        return read_character(data, store)
+    return read_glb(data, store) if data[:4] == b"glTF" and is_ours(data) else None
+
+
+def _read(name: str, files: Mapping[str, bytes], progress: Progress) -> Delivery:
+    ending = PurePosixPath(name).suffix.lower()
+    if ending == ".obj":
+        return read_obj(files[name], name, progress)
+    if ending in USD:
+        return read_usd(files[name], name, files, progress)
+    return read_gltf(files[name], name, files, progress)
+
+
+class _Builder:
+    def __init__(self, deliveries: list[Delivery], store: ArrayStore) -> None:
+        self._store = store
+        self._deliveries = deliveries
+        names = _unique([m.name for d in deliveries for m in d.meshes])
+        self._meshes = list(zip(names, [(d, m) for d in deliveries for m in d.meshes], strict=True))
+        stated = next((d.unit_cm for d in deliveries if d.unit_cm), None)
+        relative = {n: m.points * ((d.unit_cm or stated or 1.0) / (stated or 1.0)) for n, (d, m) in self._meshes}
+        self._kinds = guess_kinds(relative)
+        self._unit = stated or UNITS[guess_unit({n: (self._kinds[n][0], relative[n]) for n in names})]
+
+    def build(self) -> TakenIn:
+        parts = tuple(self._part(name, d, m) for name, (d, m) in self._meshes)
+        bones = self._bones()
+        shapes = self._shapes()
+        character = Character(
+            About(_title(self._deliveries[0].file)),
+            parts,
+            bones=bones,
+            bindings=self._bindings(bones) if bones else (),
+            shapes=shapes,
+            controls=tuple(Control(s.name, s.label, 0, 1, 0, (Link("shape", s.name, 1),)) for s in shapes),
+            checkin=CheckIn(unit_cm=self._unit),
+        )
+        check_names(character)
+        check_arrays(character, self._store)
+        return TakenIn(character, tuple(n for d in self._deliveries for n in d.notes))
+
+    def _scale(self, delivery: Delivery) -> float:
+        return delivery.unit_cm or self._unit
+
+    def _part(self, name: str, delivery: Delivery, mesh: Mesh) -> Part:
+        scale = self._scale(delivery)
+        kind, sure = self._kinds[name]
+        points = mesh.points * scale
+        if np.abs(points).max() > FARTHEST:
+            raise BadDocument(f"{name} lies {np.abs(points).max():.3g} cm out; check the units of {delivery.file}.")
+        part = make_part(self._store, name, kind, points, mesh.polygons, mesh.colours)
+        put = self._store.put
+        return replace(
+            part,
+            delivered=Delivered(delivery.file, mesh.name, mesh.file_count, sure),
+            source=None if mesh.source is None else put(np.asarray(mesh.source, np.int32)),
+            split=None if mesh.split is None else put(np.asarray(mesh.split, np.int32)),
+            transform=None if mesh.linear is None else tuple(float(v) for v in mesh.linear.ravel()),  # type: ignore[arg-type]
+            pivot=None if mesh.pivot is None else _point(mesh.pivot * scale),
+        )
+
+    def _bones(self) -> tuple[Bone, ...]:
+        found: dict[str, Bone] = {}
+        for d in self._deliveries:
+            heads = {j.name: np.array(j.head) * self._scale(d) for j in d.joints}
+            for joint in d.joints:
+                if joint.name not in found:
+                    parent = joint.parent if joint.parent in found else None
+                    found[joint.name] = Bone(joint.name, joint.name, parent, _point(heads[joint.name]), _point(_tail(joint, d.joints, heads)))
+        return tuple(found.values())
+
+    def _bindings(self, bones: tuple[Bone, ...]) -> tuple[Binding, ...]:
+        names = [b.name for b in bones]
+        found = []
+        for name, (d, mesh) in self._meshes:
+            if mesh.weights is None:
+                continue
+            columns = [names.index(j.name) for j in d.joints]
+            dense = np.zeros((len(mesh.points), len(names)))
+            dense[:, columns] = np.where(mesh.weights > SMALLEST_WEIGHT, mesh.weights, 0)
+            found.append(Binding(name, "weighted", make_influences(self._store, names, dense)))
+        return tuple(found)
+
+    def _shapes(self) -> tuple[Shape, ...]:
+        """Targets of one name on several parts are one shape."""
+        by_name: dict[str, list[tuple[str, Floats]]] = {}
+        for name, (d, mesh) in self._meshes:
+            for target, offsets in mesh.targets.items():
+                by_name.setdefault(target, []).append((name, offsets * self._scale(d)))
+        made = []
+        for target, rows in by_name.items():
+            deltas = [make_delta(self._store, part, offsets) for part, offsets in rows]
+            made.append(Shape(target, target, tuple(x for x in deltas if x is not None)))
+        return tuple(made)
+
+
+def _tail(joint: Joint, joints: tuple[Joint, ...], heads: Mapping[str, Floats]) -> Floats:
+    """A bone reaches to the middle of its children; one without goes on as its parent came."""
+    head = heads[joint.name]
+    children = [heads[j.name] for j in joints if j.parent == joint.name]
+    if children:
+        tail = np.mean(children, axis=0)
+    elif joint.parent in heads:
+        tail = head + 0.5 * (head - heads[joint.parent])
+    else:
+        tail = head + [0.0, 1.0, 0.0]
+    return np.asarray(tail if np.linalg.norm(tail - head) > 1e-6 else head + [0.0, 1.0, 0.0])
+
+
+def _point(values: Floats) -> Point:
+    return (float(values[0]), float(values[1]), float(values[2]))
+
+
+def _unique(names: list[str]) -> list[str]:
+    taken: set[str] = set()
+    result = []
+    for name in names:
+        plain = " ".join(name.split())[:80] or "unnamed"
+        candidate, k = plain, 2
+        while candidate in taken:
+            candidate, k = f"{plain} {k}", k + 1
+        taken.add(candidate)
+        result.append(candidate)
+    return result
+
+
+def _title(file: str) -> str:
+    stem = PurePosixPath(file).stem.replace("_", " ").strip()
+    return (stem[:1].upper() + stem[1:])[:80] or "Unnamed head"
