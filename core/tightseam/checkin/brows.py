@@ -32,7 +32,8 @@ def _drift(subject: Subject, piece: Piece) -> Check:
     return Check(
         f"brow_density_{name}", f"{part_label(name)} mesh against the skin", "brows", "fault" if wrong else "fine",
         f"drifts {worst:.2f} mm where the skin bends by {LIFT:g} mm; longest edge {spacing:.1f} mm",
-        "A brow coarser than the skin cuts its corners: when the skin bends it sinks in at the middle of its edges and stands off at their ends.",
+        "A brow coarser than the skin cuts its corners: when the skin bends it sinks in at the middle of its "
+        "edges and stands off at their ends.",
         "Ask for a brow with edges no longer than those of the skin below, or subdivide it before it is bound.",
         ("brow_drift",), place(name, piece.vertices) if wrong else (),
     )  # fmt: skip

@@ -25,7 +25,9 @@ WORDS: tuple[tuple[PartKind, str], ...] = (
 TEETH = re.compile(r"teeth|tooth|gum|denture")
 LOWER = re.compile(r"low|bottom|mandib|\bdn\b|down")
 UPPER = re.compile(r"up|top|maxill")
-GENERIC = re.compile(r"^(poly ?surface|mesh|object|default|group|geometry|node|shape|cube|sphere|plane|cylinder)?[ ._-]*\d*$", re.IGNORECASE)
+GENERIC = re.compile(
+    r"^(poly ?surface|mesh|object|default|group|geometry|node|shape|cube|sphere|plane|cylinder)?[ ._-]*\d*$", re.IGNORECASE
+)
 BOTH, NAME_ONLY, FORM_ONLY, AGAINST, NOTHING = 0.98, 0.85, 0.6, 0.5, 0.2
 
 

@@ -36,8 +36,10 @@ def spans(subject: Subject, key: str, label: str, region: str, opening: Opening,
     said = f"{up} above, {low} below"
     return Check(
         key, label, region, "fault" if wrong else "fine", said,  # type: ignore[arg-type]
-        f"Upper and lower {noun} meet vertex on vertex when they close. A missing span leaves a vertex without a partner: the line gapes or bulges there.",
-        f"Add {'an edge' if abs(up - low) == 1 else f'{abs(up - low)} edges'} across the {'upper' if up < low else 'lower'} {noun}, or take as many away across the other.",
+        f"Upper and lower {noun} meet vertex on vertex when they close. A missing span leaves a vertex "
+        "without a partner: the line gapes or bulges there.",
+        f"Add {'an edge' if abs(up - low) == 1 else f'{abs(up - low)} edges'} across the "
+        f"{'upper' if up < low else 'lower'} {noun}, or take as many away across the other.",
         places=place(subject.skin.part.name, subject.skin.vertices[short]) if wrong else (),
     )  # fmt: skip
 
@@ -51,7 +53,8 @@ def opening_degrees(points: Floats, opening: Opening, centre: Floats, up: Floats
 
 def _relaxed(subject: Subject, side: str, zones: dict[str, Zone]) -> Check:
     skin, frame = subject.skin, subject.frame
-    assert skin is not None and frame is not None
+    assert skin is not None
+    assert frame is not None
     open_by = {s: opening_degrees(skin.points, z.opening, subject.balls[s].centre, frame.axes[1]) for s, z in zones.items()}
     here, other = open_by[side], open_by.get("R" if side == "L" else "L", open_by[side])
     least, most = subject.limits["lid_opening_least"], subject.limits["lid_opening_most"]
@@ -76,7 +79,8 @@ def _loops(subject: Subject, side: str, zone: Zone) -> Check:
     said = f"{found} loops round the margin, {'a fold among them' if fold else 'no fold'}" if found else "no unbroken loop round the margin"
     return Check(
         f"lid_loops_{side}", f"Loops round the lids {side}", "lids", "look" if poor else "fine", said,
-        "A lid bends along its loops. Without loops and a fold line that go all the way round, the closing spreads unevenly and the lid folds where it likes.",
+        "A lid bends along its loops. Without loops and a fold line that go all the way round, the closing "
+        "spreads unevenly and the lid folds where it likes.",
         "Ask for unbroken loops from the margin to the fold, and one loop in the fold itself.",
         ("lid_loops",), place(piece.part.name, piece.vertices[zone.opening.loop]) if poor else (),
     )  # fmt: skip

@@ -51,5 +51,7 @@ def check_limit(key: str, value: float) -> Limit:
         raise BadRequest(f"There is no limit “{key}”. There are: {', '.join(LIMITS)}.")
     limit = LIMITS[key]
     if not limit.low <= value <= limit.high:
-        raise BadRequest(f"{limit.label} goes from {limit.low:g} to {limit.high:g} {limit.unit}; {value:g} is out of range.".replace(" ;", ";"))
+        raise BadRequest(
+            f"{limit.label} goes from {limit.low:g} to {limit.high:g} {limit.unit}; {value:g} is out of range.".replace(" ;", ";")
+        )
     return limit

@@ -30,12 +30,12 @@ def mesh_checks(subject: Subject) -> Iterator[Check]:
         "Remove them; the source map keeps later files in the modeller's order fitting.",
         lambda part: Repair(f"Remove loose vertices of {part_label(part)}", "mesh.remove_loose", {"part": part}),
     )  # fmt: skip
-    tolerance = subject.limits["duplicates"] / 10
+    within = subject.limits["duplicates"]
     yield _gathered(
-        subject, "duplicates", "Vertices on top of each other", "pair", lambda p: _duplicates(p.points, tolerance),
+        subject, "duplicates", "Vertices on top of each other", "pair", lambda p: _duplicates(p.points, within / 10),
         "The surface is cut open there: the two copies part as soon as their weights differ.",
         "Weld them. If the cut is meant (a hard edge), waive this.",
-        lambda part: Repair(f"Weld duplicates of {part_label(part)}", "mesh.weld", {"part": part, "tolerance_mm": subject.limits["duplicates"]}),
+        lambda part: Repair(f"Weld duplicates of {part_label(part)}", "mesh.weld", {"part": part, "tolerance_mm": within}),
         limits=("duplicates",),
     )  # fmt: skip
     yield _gathered(
@@ -105,7 +105,7 @@ def polygon_areas(piece: Piece) -> Floats:
     face = polygons.face_of_corner
     middle = np.stack([np.bincount(face, points[polygons.corners, k], len(polygons)) for k in range(3)], axis=1) / polygons.sizes[:, None]
     here, there = points[polygons.corners] - middle[face], points[polygons.corners[polygons.next_corner]] - middle[face]
-    return np.bincount(face, np.linalg.norm(np.cross(here, there), axis=1) / 2, len(polygons))
+    return np.asarray(np.bincount(face, np.linalg.norm(np.cross(here, there), axis=1) / 2, len(polygons)), float)
 
 
 def flipped_faces(piece: Piece) -> Ints:
@@ -162,7 +162,9 @@ def _volumes(piece: Piece, island: Ints, turned: Bools) -> Floats:
     of_corner = island[polygons.face_of_corner]
     number = int(island.max(initial=-1)) + 1
     held = np.bincount(of_corner, minlength=number)
-    centre = np.stack([np.bincount(of_corner, points[polygons.corners, k], number) for k in range(3)], axis=1) / np.maximum(held, 1)[:, None]
+    centre = (
+        np.stack([np.bincount(of_corner, points[polygons.corners, k], number) for k in range(3)], axis=1) / np.maximum(held, 1)[:, None]
+    )
     here = points[polygons.corners] - centre[of_corner]
     there = points[polygons.corners[polygons.next_corner]] - centre[of_corner]
     face = polygons.face_of_corner

@@ -35,14 +35,14 @@ def mirror_checks(subject: Subject) -> Iterator[Check]:
     name = skin.part.name
     limit = subject.limits["symmetry"]
     wrong = matched & (deviation > limit)
+    beyond = f", {count(int(wrong.sum()), 'vertex', 'vertices')} beyond {limit:g} mm" if wrong.any() else ""
     yield Check(
         "symmetry_positions", "Symmetry of positions", "symmetry", "look" if wrong.any() else "fine",
-        f"{deviation.max():.2f} mm at most" + (f", {count(int(wrong.sum()), 'vertex', 'vertices')} beyond {limit:g} mm" if wrong.any() else ""),
+        f"{deviation.max():.2f} mm at most{beyond}",
         "Weights, shapes and landmarks are made on one side and mirrored. What differs must be made twice, or comes out wrong on one side.",
         "If it is not meant: make it symmetric from the better side.",
         ("symmetry",), place(name, skin.vertices[wrong]),
-        repairs=tuple(Repair(f"Mirror {a} to {b}", "mesh.make_symmetric", {"part": name, "from_side": s}) for s, a, b in (("L", "left", "right"), ("R", "right", "left")))
-        if wrong.any() else (),
+        repairs=_mirrorings(name) if wrong.any() else (),
     )  # fmt: skip
     lost = np.flatnonzero(~matched)
     whole = len(lost) > LOST_SHARE * len(matched)
@@ -57,6 +57,11 @@ def mirror_checks(subject: Subject) -> Iterator[Check]:
     yield _jumbled(subject, skin, partner, off)
 
 
+def _mirrorings(part: str) -> tuple[Repair, ...]:
+    sides = (("L", "left", "right"), ("R", "right", "left"))
+    return tuple(Repair(f"Mirror {a} to {b}", "mesh.make_symmetric", {"part": part, "from_side": s}) for s, a, b in sides)
+
+
 def _jumbled(subject: Subject, skin: Piece, partner: Ints, off: Floats) -> Check:
     limit = subject.limits["jumble"]
     found = jumbled_vertices(skin, partner, off, limit)
@@ -68,7 +73,7 @@ def _jumbled(subject: Subject, skin: Piece, partner: Ints, off: Floats) -> Check
         "Vertices that lie out of order crumple in every pose, however good the weights are.",
         "Smooth the patch: its border stays where it is.",
         ("jumble",), place(name, vertices),
-        repairs=(Repair("Smooth the patch", "mesh.smooth_patch", {"part": name, "vertices": vertices.tolist(), "steps": 20}),) if len(found) else (),
+        repairs=(Repair("Smooth the patch", "mesh.smooth_patch", {"part": name, "vertices": vertices.tolist()}),) if len(found) else (),
     )  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from tightseam.checkin.kinds import is_generic
 from tightseam.checkin.pieces import Subject
 from tightseam.document.labels import part_label
 from tightseam.document.model import Part, PartKind
+from tightseam.document.units import UNITS
 from tightseam.geometry.adjacency import islands
 from tightseam.landmarks.openings import middle_profile
 
@@ -34,7 +35,8 @@ def part_checks(subject: Subject) -> Iterator[Check]:
     )  # fmt: skip
     generic = [p for p in parts if is_generic(p.name)]
     yield Check(
-        "parts_named", "Parts named", "parts", "look" if generic else "fine", f"no telling name: {_names(generic)}" if generic else f"all {len(parts)}",
+        "parts_named", "Parts named", "parts", "look" if generic else "fine",
+        f"no telling name: {_names(generic)}" if generic else f"all {len(parts)}",
         "Names lead from the modeller's file to the rig and back; a number says nothing and changes with the next export.",
         "Rename them here, and ask for names.",
     )  # fmt: skip
@@ -49,7 +51,11 @@ def _missing(subject: Subject) -> Check:
     verdict: Verdict = "fault" if any(v == "fault" for _, _, v in lacking) else "look" if lacking else "fine"
     mixed = _mixed(subject) if lacking else None
     said = "missing: " + ", ".join(f"{n} × {kind}" if n > 1 else kind for kind, n, _ in lacking) if lacking else "all there"
-    what = f"{part_label(mixed.name)} holds several islands: split it into parts." if mixed else "Ask for the missing parts, or set the kind of what came."
+    what = (
+        f"{part_label(mixed.name)} holds several islands: split it into parts."
+        if mixed
+        else "Ask for the missing parts, or set the kind of what came."
+    )
     repairs = (Repair(f"Split {part_label(mixed.name)} by islands", "part.split_islands", {"part": mixed.name}),) if mixed else ()
     return Check(
         "parts_missing", "Parts there", "parts", verdict, said,
@@ -82,7 +88,11 @@ def _double(subject: Subject) -> Check:
 
 
 def _transforms(subject: Subject) -> Check:
-    hidden = [p for p in subject.character.parts if p.transform is not None and np.abs(np.reshape(p.transform, (3, 3)) - np.eye(3)).max() > STRAIGHT]
+    hidden = [
+        p
+        for p in subject.character.parts
+        if p.transform is not None and np.abs(np.reshape(p.transform, (3, 3)) - np.eye(3)).max() > STRAIGHT
+    ]
     said = "; ".join(f"{part_label(p.name)}: {transform_said(p)}" for p in hidden) or "none"
     places = tuple(spot for p in hidden for spot in place(p.name, np.arange(p.vertex_count)))
     return Check(
@@ -101,7 +111,10 @@ def transform_said(part: Part) -> str:
     turn = np.degrees(np.arccos(np.clip((np.trace(u @ vt) - 1) / 2, -1, 1)))
     words = []
     if np.abs(scale - 1).max() > STRAIGHT:
-        words.append("scale " + (f"{scale.mean():.3f}" if np.ptp(scale) < 1e-4 else " × ".join(f"{np.linalg.norm(matrix[:, k]):.3f}" for k in range(3))))
+        words.append(
+            "scale "
+            + (f"{scale.mean():.3f}" if np.ptp(scale) < 1e-4 else " × ".join(f"{np.linalg.norm(matrix[:, k]):.3f}" for k in range(3)))
+        )
     if np.linalg.det(matrix) < 0:
         words.append("mirrored")
     elif turn > 1e-3:
@@ -114,12 +127,23 @@ def _size(subject: Subject) -> Check:
     least, most = subject.limits["head_least"], subject.limits["head_most"]
     beyond = height is not None and not least <= height <= most
     unit = subject.character.checkin.unit_cm
-    said = "no skin to measure" if height is None else f"{height:.1f} cm from chin to crown" + (f", one unit of the file is {unit:g} cm" if unit else "")
+    said = (
+        "no skin to measure"
+        if height is None
+        else f"{height:.1f} cm from chin to crown" + (f", one unit of the file is {unit:g} cm" if unit else "")
+    )
     return Check(
         "size", "Size of the head", "parts", "fault" if beyond else "fine", said,
         "Limits are in millimetres. A head in the wrong unit passes or fails every one of them.",
-        "Set the units of the file.", ("head_least", "head_most"),
+        "Set the units of the file.", ("head_least", "head_most"), repairs=_units(subject, height, least, most) if beyond else (),
     )  # fmt: skip
+
+
+def _units(subject: Subject, height: float | None, least: float, most: float) -> tuple[Repair, ...]:
+    """Units in which the head would have a likely size."""
+    now = subject.character.checkin.unit_cm or 1.0
+    fitting = [name for name, size in UNITS.items() if height and least <= height * size / now <= most]
+    return tuple(Repair(f"The file is in {name}", "character.set_units", {"unit": name}) for name in fitting)
 
 
 def head_height(subject: Subject) -> float | None:

@@ -39,10 +39,15 @@ def _poles(skin: Piece, moving: Bools) -> Check:
     inner = (meet > 0) & ~boundary(skin.polygons, len(skin.points))
     found = np.flatnonzero(inner & (meet != 4) & moving)
     name = skin.part.name
-    said = count(len(found), "pole") + " on lids and lips" if len(found) else f"none on lids and lips, {int((inner & (meet != 4)).sum())} elsewhere"
+    said = (
+        count(len(found), "pole") + " on lids and lips"
+        if len(found)
+        else f"none on lids and lips, {int((inner & (meet != 4)).sum())} elsewhere"
+    )
     return Check(
         "poles", "Poles on lids and lips", "skin", "fault" if len(found) else "fine", said,
-        "Where other than four edges meet the surface cannot stretch evenly: it pinches, and the pinch shows as soon as the lid or lip moves.",
+        "Where other than four edges meet the surface cannot stretch evenly: it pinches, and the pinch shows "
+        "as soon as the lid or lip moves.",
         "Ask to move the pole out to where the skin rests: below the cheek, beside the nose, behind the brow.",
         places=place(name, skin.vertices[found]),
         marks=tuple(Mark(name, int(skin.vertices[v]), f"{meet[v]} edges") for v in found[:40]),
@@ -50,7 +55,8 @@ def _poles(skin: Piece, moving: Bools) -> Check:
 
 
 def _forehead(subject: Subject) -> Check:
-    assert subject.skin is not None and subject.frame is not None
+    assert subject.skin is not None
+    assert subject.frame is not None
     profile = middle_profile(subject.skin.surface, subject.frame)
     brows = [p.points for p in subject.pieces if p.part.kind == "brow"]
     wanted = int(subject.limits["forehead_rows"])

@@ -64,7 +64,8 @@ class Zone:
 
 def front_vertex(subject: Subject) -> int:
     """The foremost vertex of the skin near the middle plane below the eyes: on the nose, outside of every opening."""
-    assert subject.skin is not None and subject.frame is not None
+    assert subject.skin is not None
+    assert subject.frame is not None
     local = subject.frame.local(subject.skin.points)
     half = max(float(np.abs(local[:, 0]).max()), 1e-9)
     return int(np.where(np.abs(local[:, 0]) < 0.2 * half, local[:, 2], -np.inf).argmax())

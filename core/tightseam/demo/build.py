@@ -12,13 +12,12 @@ from tightseam.demo.eyes import build_eye
 from tightseam.demo.hair_bun import hair_bun
 from tightseam.demo.hair_sides import hair_sides
 from tightseam.demo.hair_tousled import hair_tousled
-from tightseam.demo.mouth_parts import build_teeth, build_tongue
 from tightseam.demo.moustache import build_moustache
+from tightseam.demo.mouth_parts import build_teeth, build_tongue
 from tightseam.demo.presets import Head
 from tightseam.demo.raw import RawPart
 from tightseam.demo.shape import Array, smooth_step
 from tightseam.demo.skin import build_skin
-
 
 HAIR = {"bun": hair_bun, "tousled": hair_tousled, "sides": hair_sides}
 
@@ -69,5 +68,6 @@ def inner_landmarks(P: Head, parts: list[RawPart], lift: Array) -> dict[str, Arr
 
 
 def paint_scalp(skin: RawPart, scalp: Array, P: Head) -> None:
-    near = (1 - smooth_step(*P["scalp_paint"], cKDTree(scalp).query(skin.points)[0]))[:, None]
+    full, none = P["scalp_paint"]
+    near = (1 - smooth_step(full, none, cKDTree(scalp).query(skin.points)[0]))[:, None]
     skin.colours = skin.colours * (1 - near) + np.array(P["hair_col"]) * 0.8 * near

@@ -59,7 +59,9 @@ def _band(S: Soup, P: Head, root_line: Array) -> Array:
     f = np.abs(np.linspace(-1, 1, n))
     V = []
     for k, dy in enumerate(BAND):
-        q = project(c + np.column_stack([0 * f, dy * np.where(dy < 0, 1 - 0.92 * smooth_step(0.60, 0.78, f), 0.75), 0 * f]), P, f=skull_sdf, n=8)
+        q = project(
+            c + np.column_stack([0 * f, dy * np.where(dy < 0, 1 - 0.92 * smooth_step(0.60, 0.78, f), 0.75), 0 * f]), P, f=skull_sdf, n=8
+        )
         V.append(q + unit(gradient(skull_sdf, q, P)) * (0.16 if 0 < k < len(BAND) - 1 else -0.1))
     V = np.vstack(V)
     F = [[r * n + k, r * n + k + 1, (r + 1) * n + k + 1, (r + 1) * n + k] for r in range(len(BAND) - 1) for k in range(n - 1)]

@@ -50,4 +50,9 @@ def _swept(p: Array, crown: Array, root: float, start: float, tip: float, sweep:
         return q + unit(q - np.array([0, 1.0, -1.5])) * 4.5 * max(s, 0) * (1 - s)
 
     along = unit(np.cross(unit(p - crown), [0, 1, 0.2]))
-    return [at(root), at(lerp(start, tip, 0.4)) + along * 0.35 * sweep, at(lerp(start, tip, 0.75)) + along * 0.8 * sweep, at(tip) + along * 1.5 * sweep]
+    return [
+        at(root),
+        at(lerp(start, tip, 0.4)) + along * 0.35 * sweep,
+        at(lerp(start, tip, 0.75)) + along * 0.8 * sweep,
+        at(tip) + along * 1.5 * sweep,
+    ]

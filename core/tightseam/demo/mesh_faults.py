@@ -72,7 +72,7 @@ def open_mouth(part: RawPart, marks: Marks, gap_mm: float) -> MeshFault:
     upper, lower = (one, other) if vertex_at(part, marks["lip_upper"]) in one else (other, one)
     width = abs(part.points[left, 0] - part.points[right, 0]) / 2
     graph = surface_graph(part.points, Polygons.from_lists(part.polygons))
-    to_lower, to_upper = distance_from(graph, lower[1:-1])[0], distance_from(graph, upper)[0]
+    to_lower, to_upper = distance_from(graph, np.array(lower[1:-1]))[0], distance_from(graph, np.array(upper))[0]
     t = np.clip(np.abs(part.points[:, 0] - part.points[right, 0] / 2 - part.points[left, 0] / 2) / width, 0, 1)
     near = np.clip(1 - to_lower / 1.6, 0, 1) * np.clip(to_upper / (0.35 * width), 0, 1) ** 0.5
     profile = near**0.5 * (1 - t**4)

@@ -7,7 +7,16 @@ import numpy as np
 from tightseam.demo.brows import build_brow
 from tightseam.demo.build import RawHead
 from tightseam.demo.mesh_faults import (
-    MeshFault, cut_corners, drop_span, flatten_eye, hide_scale, jumble, open_mouth, shift_pivot, spin_edge, vertex_at,
+    MeshFault,
+    cut_corners,
+    drop_span,
+    flatten_eye,
+    hide_scale,
+    jumble,
+    open_mouth,
+    shift_pivot,
+    spin_edge,
+    vertex_at,
 )  # fmt: skip
 from tightseam.demo.presets import Head
 from tightseam.demo.raw import RawPart

@@ -10,6 +10,9 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
+from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
+from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
+from tightseam.edits.part_edits import BakeTransform, CentrePivot, RemovePart, Rename, SetKind, SetUnits, SplitIslands
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
 from tightseam.edits.set_weights import SetWeights
@@ -34,8 +37,122 @@ class SetRangeStep(_Step):
     params: SetRange
 
 
-Step = Annotated[SetCarrierStep | SetWeightsStep | SetRangeStep, Field(discriminator="edit")]
-EDITS: dict[str, type[Edit]] = {"binding.set_carrier": SetCarrier, "weights.set": SetWeights, "control.set_range": SetRange}
+class WeldStep(_Step):
+    edit: Literal["mesh.weld"]
+    params: Weld
+
+
+class RemoveLooseStep(_Step):
+    edit: Literal["mesh.remove_loose"]
+    params: RemoveLoose
+
+
+class TurnFacesStep(_Step):
+    edit: Literal["mesh.turn_faces"]
+    params: TurnFaces
+
+
+class SmoothPatchStep(_Step):
+    edit: Literal["mesh.smooth_patch"]
+    params: SmoothPatch
+
+
+class MakeSymmetricStep(_Step):
+    edit: Literal["mesh.make_symmetric"]
+    params: MakeSymmetric
+
+
+class RenameStep(_Step):
+    edit: Literal["part.rename"]
+    params: Rename
+
+
+class SetKindStep(_Step):
+    edit: Literal["part.set_kind"]
+    params: SetKind
+
+
+class RemovePartStep(_Step):
+    edit: Literal["part.remove"]
+    params: RemovePart
+
+
+class BakeTransformStep(_Step):
+    edit: Literal["part.bake_transform"]
+    params: BakeTransform
+
+
+class SplitIslandsStep(_Step):
+    edit: Literal["part.split_islands"]
+    params: SplitIslands
+
+
+class CentrePivotStep(_Step):
+    edit: Literal["eye.centre_pivot"]
+    params: CentrePivot
+
+
+class SetUnitsStep(_Step):
+    edit: Literal["character.set_units"]
+    params: SetUnits
+
+
+class SetLimitStep(_Step):
+    edit: Literal["checkin.set_limit"]
+    params: SetLimit
+
+
+class WaiveStep(_Step):
+    edit: Literal["checkin.waive"]
+    params: Waive
+
+
+class UnwaiveStep(_Step):
+    edit: Literal["checkin.unwaive"]
+    params: Unwaive
+
+
+Step = Annotated[
+    SetCarrierStep
+    | SetWeightsStep
+    | SetRangeStep
+    | WeldStep
+    | RemoveLooseStep
+    | TurnFacesStep
+    | SmoothPatchStep
+    | MakeSymmetricStep
+    | RenameStep
+    | SetKindStep
+    | RemovePartStep
+    | BakeTransformStep
+    | SplitIslandsStep
+    | CentrePivotStep
+    | SetUnitsStep
+    | SetLimitStep
+    | WaiveStep
+    | UnwaiveStep,
+    Field(discriminator="edit"),
+]
+EDITS: dict[str, type[Edit]] = {
+    "binding.set_carrier": SetCarrier,
+    "weights.set": SetWeights,
+    "control.set_range": SetRange,
+    "mesh.weld": Weld,
+    "mesh.remove_loose": RemoveLoose,
+    "mesh.turn_faces": TurnFaces,
+    "mesh.smooth_patch": SmoothPatch,
+    "mesh.make_symmetric": MakeSymmetric,
+    "part.rename": Rename,
+    "part.set_kind": SetKind,
+    "part.remove": RemovePart,
+    "part.bake_transform": BakeTransform,
+    "part.split_islands": SplitIslands,
+    "eye.centre_pivot": CentrePivot,
+    "character.set_units": SetUnits,
+    "checkin.set_limit": SetLimit,
+    "checkin.waive": Waive,
+    "checkin.unwaive": Unwaive,
+}
 _recipe: TypeAdapter[list[Step]] = TypeAdapter(list[Step])
 
 

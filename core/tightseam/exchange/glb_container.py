@@ -122,7 +122,8 @@ class GlbReader:
     def array(self, number: Any, width: int, what: str) -> AnyArray:
         """Values of an accessor, (count,) or (count, width); normalised integers as float32. Floats are checked to be finite."""
         accessor = self.item("accessors", number)
-        kind, form, count = accessor.get("componentType"), accessor.get("type"), accessor.get("count")
+        kind, form = accessor.get("componentType"), accessor.get("type")
+        count: Any = accessor.get("count")
         if kind not in TYPES or form not in WIDTHS or not _whole(count):
             raise BadDocument(f"The {what} in the GLB are stored in a way this program does not read.")
         if WIDTHS[form] != width:
@@ -159,8 +160,13 @@ class GlbReader:
 
     def _with_sparse(self, values: AnyArray, sparse: dict[str, Any], dtype: np.dtype[Any], width: int, what: str) -> AnyArray:
         places, given = sparse.get("indices"), sparse.get("values")
-        count = sparse.get("count")
-        if not isinstance(places, dict) or not isinstance(given, dict) or not _whole(count) or places.get("componentType") not in (5121, 5123, 5125):
+        count: Any = sparse.get("count")
+        if (
+            not isinstance(places, dict)
+            or not isinstance(given, dict)
+            or not _whole(count)
+            or places.get("componentType") not in (5121, 5123, 5125)
+        ):
             raise BadDocument(f"The {what} in the GLB are stored in a way this program does not read.")
         kind = np.dtype(TYPES[places["componentType"]])
         at = self._rows(places.get("bufferView"), places.get("byteOffset", 0), kind, 1, count, what)[:, 0]

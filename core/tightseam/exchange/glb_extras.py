@@ -31,7 +31,8 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
                 "name": p.name, "kind": p.kind, "side": p.side, "sizes": values(p.sizes), "corners": values(p.corners),
                 "sets": {name: values(key) for name, key in p.sets.items()},
                 "colours": p.colours and values(p.colours), "faceColours": p.face_colours and values(p.face_colours),
-                "delivered": p.delivered and asdict(p.delivered), "source": p.source and values(p.source), "split": p.split and values(p.split),
+                "delivered": p.delivered and asdict(p.delivered),
+                "source": p.source and values(p.source), "split": p.split and values(p.split),
                 "transform": p.transform, "pivot": p.pivot,
             }
             for p in character.parts

@@ -99,7 +99,7 @@ class _GltfReader:
         scene = self._reader.tree.get("scene", 0)
         roots = self._reader.item("scenes", scene).get("nodes", []) if "scenes" in self._reader.tree else scenes[0]["nodes"]
         found: dict[int, Floats] = {}
-        waiting = [(int(k), np.eye(4)) for k in roots]
+        waiting: list[tuple[int, Floats]] = [(int(k), np.eye(4)) for k in roots]
         while waiting:
             k, above = waiting.pop()
             if k in found:
@@ -133,7 +133,13 @@ class _GltfReader:
             if above is not None:
                 add(above)
             head = heads[k]
-            joints.append(Joint(self._node_name(k), self._node_name(above) if above is not None else None, (float(head[0]), float(head[1]), float(head[2]))))
+            joints.append(
+                Joint(
+                    self._node_name(k),
+                    self._node_name(above) if above is not None else None,
+                    (float(head[0]), float(head[1]), float(head[2])),
+                )
+            )
 
         for k in heads:
             add(k)
@@ -261,4 +267,3 @@ def _welded(points: Floats, targets: list[Floats], weights: Floats | None) -> tu
     rank = np.empty(len(order), np.int64)
     rank[order] = np.arange(len(order))
     return rank[group.reshape(-1)], first[order]
-

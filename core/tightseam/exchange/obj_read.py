@@ -123,10 +123,14 @@ class _ObjReader:
             bad = next(k for k, v in enumerate(self._vertices) if len(v) < 3)
             raise BadDocument(f"{self._file}: vertex {bad + 1} has {len(self._vertices[bad])} coordinates instead of three.")
         try:
-            numbers = np.array([v[:6] if width >= 6 else v[:3] for v in self._vertices], dtype=np.float64).reshape(-1, 6 if width >= 6 else 3)
+            numbers = np.array([v[:6] if width >= 6 else v[:3] for v in self._vertices], dtype=np.float64).reshape(
+                -1, 6 if width >= 6 else 3
+            )
         except ValueError:
             bad = next(k for k, v in enumerate(self._vertices) if not _numeric(v[:3]))
-            raise BadDocument(f"{self._file}: vertex {bad + 1} is “{' '.join(self._vertices[bad])[:40]}”, which is not three numbers.") from None
+            raise BadDocument(
+                f"{self._file}: vertex {bad + 1} is “{' '.join(self._vertices[bad])[:40]}”, which is not three numbers."
+            ) from None
         if not np.isfinite(numbers).all():
             bad = int(np.flatnonzero(~np.isfinite(numbers).all(axis=1))[0])
             raise BadDocument(f"{self._file}: vertex {bad + 1} is not at a finite place.")

@@ -14,7 +14,9 @@ from tightseam.geometry.types import Floats, Ints
 DIGITS = 9  # significant ones; gives back what a file with up to nine said
 
 
-def write_obj(character: Character, store: ArrayStore, parts: Sequence[Part] | None = None, points: dict[str, Floats] | None = None) -> bytes:
+def write_obj(
+    character: Character, store: ArrayStore, parts: Sequence[Part] | None = None, points: dict[str, Floats] | None = None
+) -> bytes:
     """An object a part, polygons as they are. `points` (N, 3) in cm by part stand in for the neutral.
 
     Vertices stand in the order of the delivered file: parts that came from one list of vertices share that list again. New

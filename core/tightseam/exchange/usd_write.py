@@ -58,9 +58,7 @@ class _UsdWriter:
         skeleton.CreateJointsAttr(Vt.TokenArray(list(self._paths.values())))
         skeleton.CreateJointNamesAttr(Vt.TokenArray([b.name for b in self._character.bones]))
         heads = {b.name: np.array(b.head) for b in self._character.bones}
-        skeleton.CreateBindTransformsAttr(
-            Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*map(float, h))) for h in heads.values()])
-        )
+        skeleton.CreateBindTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*map(float, h))) for h in heads.values()]))
         local = [heads[b.name] - (heads[b.parent] if b.parent else 0) for b in self._character.bones]
         skeleton.CreateRestTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*map(float, h))) for h in local]))
 
@@ -93,7 +91,9 @@ class _UsdWriter:
         amounts = np.take_along_axis(weights, joints, axis=1)
         binding = UsdSkel.BindingAPI.Apply(mesh.GetPrim())
         binding.CreateSkeletonRel().SetTargets([f"{self._root}/skeleton"])
-        binding.CreateJointIndicesPrimvar(False, width).Set(Vt.IntArray.FromNumpy(np.where(amounts > 0, joints, 0).astype(np.int32).ravel()))
+        binding.CreateJointIndicesPrimvar(False, width).Set(
+            Vt.IntArray.FromNumpy(np.where(amounts > 0, joints, 0).astype(np.int32).ravel())
+        )
         binding.CreateJointWeightsPrimvar(False, width).Set(Vt.FloatArray.FromNumpy(amounts.astype(np.float32).ravel()))
 
     def _shapes(self, part: Part, mesh: Any) -> None:

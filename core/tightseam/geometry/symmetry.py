@@ -96,9 +96,7 @@ def _matched_counts(found: Ints, polygons: Polygons) -> Ints:
     return np.bincount(polygons.face_of_corner, found[polygons.corners] >= 0, len(polygons)).astype(int)
 
 
-def _laid_over(
-    face: list[int], found: Ints, at_edge: _FacesByEdge, corners: Ints, starts: Ints, sizes: Ints
-) -> Iterable[tuple[int, int]]:
+def _laid_over(face: list[int], found: Ints, at_edge: _FacesByEdge, corners: Ints, starts: Ints, sizes: Ints) -> Iterable[tuple[int, int]]:
     n = len(face)
     for k in range(n):
         a, b = face[k], face[(k + 1) % n]
@@ -138,7 +136,7 @@ def _refined(tree: cKDTree, points: Floats, sample: Floats, plane: Plane, rounds
         p, q = sample[kept], points[index[kept]]
         middle = (p.mean(axis=0) + q.mean(axis=0)) / 2
         product = (p - p.mean(axis=0)).T @ (q - q.mean(axis=0))
-        values, vectors = np.linalg.eigh(product + product.T)
+        _, vectors = np.linalg.eigh(product + product.T)
         normal = vectors[:, 0] * (1.0 if vectors[:, 0] @ plane.normal > 0 else -1.0)
         plane = Plane(middle, unit(normal))
         if spread_now >= spread * 0.9999 and spread_now <= spread:

@@ -14,6 +14,7 @@ from tightseam.document.check import FARTHEST, check_arrays, check_names
 from tightseam.document.errors import BadDocument
 from tightseam.document.make import make_delta, make_influences, make_part
 from tightseam.document.model import About, Binding, Bone, Character, CheckIn, Control, Delivered, Link, Part, Point, Shape
+from tightseam.document.units import UNITS
 from tightseam.exchange.archive import unpacked
 from tightseam.exchange.character_file import read_character
 from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, no_progress
@@ -24,10 +25,11 @@ from tightseam.exchange.obj_read import read_obj
 from tightseam.exchange.usd_read import ENDINGS as USD
 from tightseam.exchange.usd_read import read_usd
 from tightseam.geometry.types import Floats
-from tightseam.intake.units import UNITS, guess_unit
+from tightseam.intake.units import guess_unit
 
 MESH_FILES = (".obj", ".glb", ".gltf", *USD)
 SMALLEST_WEIGHT = 1e-5
+UPWARDS = np.array([0.0, 1.0, 0.0])  # cm, how a bone points that nothing gives a direction
 
 
 @dataclass(frozen=True)
@@ -51,13 +53,16 @@ def take_in(files: Mapping[str, bytes], store: ArrayStore, progress: Progress = 
     if not meshes:
         kinds = ", ".join(sorted({PurePosixPath(n).suffix or n for n in found})) or "nothing"
         raise BadDocument(f"There is no head in {kinds}. OBJ, GLB, glTF, USD and character files can be read, alone or zipped.")
-    deliveries = [
-        _read(name, found, lambda share, text, k=k: progress(0.8 * (k + share) / len(meshes), text)) for k, name in enumerate(meshes)
-    ]
+    deliveries = [_read(name, found, _stretch(progress, k, len(meshes))) for k, name in enumerate(meshes)]
     progress(0.8, "Looking at the parts")
     taken = _Builder(deliveries, store).build()
     progress(1.0, "Taken in")
     return taken
+
+
+def _stretch(progress: Progress, k: int, count: int) -> Progress:
+    """Progress of file k of `count`, as a share of the whole."""
+    return lambda share, text: progress(0.8 * (k + share) / count, text)
 
 
 def _ours(files: Mapping[str, bytes], store: ArrayStore) -> Character | None:
@@ -133,7 +138,9 @@ class _Builder:
             for joint in d.joints:
                 if joint.name not in found:
                     parent = joint.parent if joint.parent in found else None
-                    found[joint.name] = Bone(joint.name, joint.name, parent, _point(heads[joint.name]), _point(_tail(joint, d.joints, heads)))
+                    found[joint.name] = Bone(
+                        joint.name, joint.name, parent, _point(heads[joint.name]), _point(_tail(joint, d.joints, heads))
+                    )
         return tuple(found.values())
 
     def _bindings(self, bones: tuple[Bone, ...]) -> tuple[Binding, ...]:
@@ -167,11 +174,11 @@ def _tail(joint: Joint, joints: tuple[Joint, ...], heads: Mapping[str, Floats]) 
     children = [heads[j.name] for j in joints if j.parent == joint.name]
     if children:
         tail = np.mean(children, axis=0)
-    elif joint.parent in heads:
+    elif joint.parent is not None and joint.parent in heads:
         tail = head + 0.5 * (head - heads[joint.parent])
     else:
-        tail = head + [0.0, 1.0, 0.0]
-    return np.asarray(tail if np.linalg.norm(tail - head) > 1e-6 else head + [0.0, 1.0, 0.0])
+        tail = head + UPWARDS
+    return np.asarray(tail if np.linalg.norm(tail - head) > 1e-6 else head + UPWARDS)
 
 
 def _point(values: Floats) -> Point:

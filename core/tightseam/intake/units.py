@@ -7,9 +7,9 @@ from collections.abc import Mapping
 import numpy as np
 
 from tightseam.document.model import PartKind
+from tightseam.document.units import UNITS
 from tightseam.geometry.types import Floats
 
-UNITS = {"mm": 0.1, "cm": 1.0, "m": 100.0, "inch": 2.54, "dm": 10.0}  # in cm
 COMMON = ("cm", "m", "mm", "inch", "dm")  # the likelier first: a later one must fit clearly better
 EYES_APART = 6.3  # cm
 SKIN_TALL = 28.0  # cm, head and neck
@@ -32,8 +32,3 @@ def guess_unit(parts: Mapping[str, tuple[PartKind, Floats]]) -> str:
         if misfit[unit] < misfit[best] - CLEARLY:
             best = unit
     return best
-
-
-def unit_name(cm: float) -> str | None:
-    """The name of a unit of that size, None for an odd one."""
-    return next((name for name, size in UNITS.items() if abs(size - cm) < 1e-9 * size), None)

@@ -1,0 +1,38 @@
+"""A part under another name, wherever the document speaks of it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from tightseam.document.model import Character
+
+
+def with_part_renamed(character: Character, old: str, new: str) -> Character:
+    def named(name: str) -> str:
+        return new if name == old else name
+
+    return replace(
+        character,
+        parts=tuple(replace(p, name=named(p.name)) for p in character.parts),
+        bindings=tuple(replace(b, part=named(b.part)) for b in character.bindings),
+        shapes=tuple(replace(s, deltas=tuple(replace(d, part=named(d.part)) for d in s.deltas)) for s in character.shapes),
+        reliefs=tuple(
+            replace(r, eye=named(r.eye), skin=named(r.skin), followers=tuple((named(n), roots) for n, roots in r.followers))
+            for r in character.reliefs
+        ),
+        seams=tuple(replace(s, probe=named(s.probe), solid=s.solid and named(s.solid)) for s in character.seams),
+    )
+
+
+def without_part(character: Character, name: str) -> Character:
+    """The character without a part, and without the bindings, deltas, reliefs and seams that need it."""
+    return replace(
+        character,
+        parts=tuple(p for p in character.parts if p.name != name),
+        bindings=tuple(b for b in character.bindings if b.part != name),
+        shapes=tuple(replace(s, deltas=tuple(d for d in s.deltas if d.part != name)) for s in character.shapes),
+        reliefs=tuple(
+            replace(r, followers=tuple(f for f in r.followers if f[0] != name)) for r in character.reliefs if name not in (r.eye, r.skin)
+        ),
+        seams=tuple(s for s in character.seams if name not in (s.probe, s.solid)),
+    )

@@ -1,0 +1,30 @@
+"""Every length of a character by a factor."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayHash, ArrayStore
+from tightseam.document.model import Character, Point
+
+
+def rescaled(character: Character, store: ArrayStore, factor: float) -> Character:
+    """The character `factor` times as large about the origin: points, pivots, landmarks, bones, offsets, relief."""
+
+    def point(p: Point) -> Point:
+        return (p[0] * factor, p[1] * factor, p[2] * factor)
+
+    def array(key: ArrayHash) -> ArrayHash:
+        values = np.asarray(store.get(key))
+        return store.put((values * factor).astype(values.dtype))
+
+    return replace(
+        character,
+        parts=tuple(replace(p, points=array(p.points), pivot=p.pivot and point(p.pivot)) for p in character.parts),
+        landmarks=tuple(replace(m, point=point(m.point)) for m in character.landmarks),
+        bones=tuple(replace(b, head=point(b.head), tail=point(b.tail)) for b in character.bones),
+        shapes=tuple(replace(s, deltas=tuple(replace(d, offsets=array(d.offsets)) for d in s.deltas)) for s in character.shapes),
+        reliefs=tuple(replace(r, clearance=array(r.clearance), settle=array(r.settle)) for r in character.reliefs),
+    )
