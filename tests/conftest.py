@@ -6,7 +6,7 @@ import pytest
 from tightseam.deform.evaluator import Evaluator
 from tightseam.demo.build import build_head
 from tightseam.demo.cast import STORY, raw_parts
-from tightseam.demo.faults import plant_maren
+from tightseam.demo.faults import MAREN_FAULTS, plant_in_rig
 from tightseam.demo.presets import MAREN
 from tightseam.document.arrays import MemoryStore
 from tightseam.first_rig import first_rig
@@ -30,7 +30,7 @@ def clean(raw_maren) -> Head:
 @pytest.fixture(scope="session")
 def faulty(clean) -> Head:
     store = MemoryStore(clean.store)
-    character = plant_maren(clean.character, store)
+    character = plant_in_rig(clean.character, store, MAREN_FAULTS)
     return Head(character, store, Evaluator(character, store))
 
 

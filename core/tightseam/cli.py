@@ -1,7 +1,7 @@
 """`tightseam`: the core from the command line, for pipelines and for tests without a browser.
 
 Results go to standard output (JSON with --json), messages to standard error.
-Exit status: 0 fine, 1 findings over the limit (measure), 2 bad input.
+Exit status: 0 fine, 1 findings over the limit (measure) or faults (checkin), 2 bad input.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ import argparse
 import json
 import sys
 from collections.abc import Callable, Sequence
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -41,8 +42,9 @@ def _parser() -> argparse.ArgumentParser:
         return sub
 
     cast = command("cast", _cast, "write a character of the demo cast")
-    cast.add_argument("name")
-    cast.add_argument("--out", required=True, metavar="FILE.seam")
+    cast.add_argument("name", nargs="?")
+    cast.add_argument("--out", metavar="FILE.seam")
+    cast.add_argument("--list", action="store_true", help="who there is, and what is planted in them")
     cast.add_argument("--clean", action="store_true", help="without the planted faults")
     info = command("info", _info, "what is in a character file")
     info.add_argument("file")
@@ -60,12 +62,18 @@ def _parser() -> argparse.ArgumentParser:
     edit.add_argument("file")
     edit.add_argument("--recipe", required=True, metavar="R.json")
     edit.add_argument("--out", required=True, metavar="FILE.seam")
-    export = command("export", _export, "write a GLB")
+    export = command("export", _export, "write GLB, OBJ or USD")
     export.add_argument("file")
-    export.add_argument("--glb", required=True, metavar="OUT.glb")
-    bring = command("import", _import, "read a GLB as a character")
-    bring.add_argument("file")
+    for ending in ("glb", "obj", "usd"):
+        export.add_argument(f"--{ending}", metavar=f"OUT.{ending}")
+    bring = command("import", _import, "make a character of delivered files (OBJ, GLB, glTF, USD, zip)")
+    bring.add_argument("files", nargs="+", metavar="FILE")
     bring.add_argument("--out", required=True, metavar="FILE.seam")
+    check = command("checkin", _checkin, "is a head fit to be rigged? Any format; exit status 1 where a fault was found")
+    check.add_argument("file")
+    check.add_argument("--json", action="store_true")
+    check.add_argument("--twin", metavar="FILE", help="a second file of the same head, to compare the vertex order with")
+    check.add_argument("--note", metavar="OUT.html", help="write the note to the modeller")
     return parser
 
 
@@ -76,8 +84,17 @@ def _posed(parser: argparse.ArgumentParser) -> None:
 
 
 def _cast(options: argparse.Namespace) -> int:
-    from tightseam.demo.cast import cast
+    from tightseam.demo.cast import ABOUT, cast
+    from tightseam.demo.directory import planted_in
 
+    if options.list:
+        for name, about in ABOUT.items():
+            print(f"{name:<7}{about}")
+            for line in planted_in(name):
+                print(f"         {line}")
+        return 0
+    if not options.name or not options.out:
+        raise BadRequest("Say who and where to: tightseam cast NAME --out FILE.seam. Who there is: tightseam cast --list.")
     store = MemoryStore()
     _write_character(cast(options.name, store, options.clean), store, options.out)
     return 0
@@ -182,19 +199,66 @@ def _edit(options: argparse.Namespace) -> int:
 
 
 def _export(options: argparse.Namespace) -> int:
-    from tightseam.exchange.glb_write import write_glb
-
+    if not (options.glb or options.obj or options.usd):
+        raise BadRequest("Say what to write: --glb, --obj or --usd with a file name.")
     character, store = _open(options.file)
-    Path(options.glb).write_bytes(write_glb(character, store))
+    if options.glb:
+        from tightseam.exchange.glb_write import write_glb
+
+        Path(options.glb).write_bytes(write_glb(character, store))
+    if options.obj:
+        from tightseam.exchange.obj_write import write_obj
+
+        Path(options.obj).write_bytes(write_obj(character, store))
+    if options.usd:
+        from tightseam.exchange.usd_write import write_usd
+
+        Path(options.usd).write_bytes(write_usd(character, store))
     return 0
 
 
 def _import(options: argparse.Namespace) -> int:
-    from tightseam.exchange.glb_read import read_glb
+    store = MemoryStore()
+    character, notes = _taken_in(options.files, store)
+    for note in notes:
+        print(note, file=sys.stderr)
+    for part in character.parts:
+        sure = part.delivered.sure if part.delivered else 1.0
+        print(f"{part.name:<20} {part.kind:<12} {sure:>4.0%} sure {part.vertex_count:>7} vertices", file=sys.stderr)
+    _write_character(character, store, options.out)
+    return 0
+
+
+def _taken_in(paths: Sequence[str], store: MemoryStore) -> tuple[Character, tuple[str, ...]]:
+    """A character from files, which may refer to their neighbours (buffers, layers)."""
+    from tightseam.intake.take_in import take_in
+
+    found = {Path(p).name: _read(p) for p in paths}
+    taken = take_in(found, store)
+    return taken.character, taken.notes
+
+
+def _checkin(options: argparse.Namespace) -> int:
+    from datetime import date
+
+    from tightseam.checkin.note import write_note
+    from tightseam.checkin.report import check_in
+    from tightseam.checkin.twin import delivered_points, twin_check
 
     store = MemoryStore()
-    _write_character(read_glb(_read(options.file), store), store, options.out)
-    return 0
+    character, _ = _taken_in([options.file], store)
+    report = check_in(character, store)
+    if options.twin:
+        other = MemoryStore()
+        report = report.with_check(twin_check(character, store, delivered_points(_taken_in([options.twin], other)[0], other)))
+    if options.note:
+        Path(options.note).write_text(write_note(character, store, report, date.today().isoformat()).html, encoding="utf-8")
+    if options.json:
+        print(json.dumps({"name": character.about.name, "limits": report.limits, "checks": [asdict(c) for c in report.checks]}))
+    else:
+        for check in report.checks:
+            print(f"{'waived' if check.waived else check.verdict:<7}{check.label:<36}{check.said}")
+    return 1 if report.count("fault") else 0
 
 
 def _open(path: str) -> tuple[Character, MemoryStore]:

@@ -3,18 +3,35 @@
 import re
 
 from characters import history
-from characters.blobs import BlobStore
 from characters.models import Character, Revision
 from django.conf import settings
 from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
-from ninja import File, NinjaAPI, Status, UploadedFile
+from ninja import File, Form, NinjaAPI, Status, UploadedFile
 from ninja.errors import ValidationError
+from tightseam.checkin.check import Check
 from tightseam.document.errors import TightSeamError
+from tightseam.exchange.delivery import Cancelled
 
-from bench import frames, measuring, summary
+from bench import checkin, frames, measuring, summary
+from bench.imports import imports
 from bench.rigs import Rig, rigs
-from bench.schemas import BaseIn, CharacterOut, EditIn, FrameIn, MeasureIn, MeasureOut, Problem, PullIn, PullOut, ShelfEntry
+from bench.schemas import (
+    BaseIn,
+    CharacterOut,
+    CheckInOut,
+    EditIn,
+    FrameIn,
+    ImportOut,
+    MeasureIn,
+    MeasureOut,
+    PreviewOut,
+    Problem,
+    ProgressOut,
+    PullIn,
+    PullOut,
+    ShelfEntry,
+)
 
 api = NinjaAPI(title="Tight Seam", version="1", docs_url=None)
 REFUSED = {400: Problem, 404: Problem, 409: Problem, 413: Problem, 422: Problem}
@@ -23,6 +40,11 @@ REFUSED = {400: Problem, 404: Problem, 409: Problem, 413: Problem, 422: Problem}
 @api.exception_handler(TightSeamError)
 def _refuse(request: HttpRequest, error: TightSeamError) -> HttpResponse:
     return api.create_response(request, {"message": str(error), "head": None, "changed": []}, status=400)
+
+
+@api.exception_handler(Cancelled)
+def _stopped(request: HttpRequest, error: Cancelled) -> HttpResponse:
+    return api.create_response(request, {"message": "Stopped. Nothing was stored.", "head": None, "changed": []}, status=409)
 
 
 @api.exception_handler(history.StaleBase)
@@ -58,15 +80,30 @@ def shelf(request):
     return [summary.shelf_entry(c) for c in Character.objects.select_related("head__parent").order_by("pk")]
 
 
-@api.post("/characters", response={200: ShelfEntry, **REFUSED})
-def take_in(request, file: File[UploadedFile]):
-    """A character file or a GLB of ours, as a new character."""
-    if file.size > settings.MOST_UPLOAD_BYTES:
-        limit = settings.MOST_UPLOAD_BYTES / 1e6
-        return Status(413, Problem(message=f"The file has {file.size / 1e6:.0f} MB; {limit:.0f} MB are the most. Nothing was stored."))
-    store = BlobStore()
-    document = _read(file.read(), store)
-    return summary.shelf_entry(history.create(document, store, f"Took in {_plain(file.name)}"))
+@api.post("/imports/{token}", response={200: ImportOut, **REFUSED})
+def take_in(request, token: str, files: File[list[UploadedFile]], paths: Form[list[str]] = ()):
+    """OBJ, glTF, USD, zips of them or a character file, as a new character. `paths` are the files' places in a folder, in their order."""
+    found = _uploaded(files, paths)
+    if isinstance(found, Status):
+        return found
+    character, notes = imports.run(token, found)
+    return ImportOut(entry=summary.shelf_entry(character), notes=notes)
+
+
+@api.get("/imports/{token}", response={200: ProgressOut, 404: Problem})
+def import_progress(request, token: str):
+    found = imports.progress(token)
+    if found is None:
+        raise Http404("No such import is going on.")
+    return ProgressOut(share=found[0], text=found[1])
+
+
+@api.delete("/imports/{token}", response={204: None, 404: Problem})
+def stop_import(request, token: str):
+    """Stop it at the next step; nothing is stored."""
+    if not imports.stop(token):
+        raise Http404("No such import is going on.")
+    return Status(204, None)
 
 
 @api.get("/characters/{int:id}", response={200: CharacterOut, 404: Problem})
@@ -122,6 +159,58 @@ def pull(request, id: int, body: PullIn):
     return measuring.pull(_rig(id, body.revision), body)
 
 
+@api.get("/characters/{int:id}/checkin", response={200: CheckInOut, **REFUSED})
+def check_in(request, id: int, revision: int):
+    """Is the head fit to be rigged?"""
+    return checkin.report(_revision(id, revision))
+
+
+@api.post("/characters/{int:id}/preview", response={200: PreviewOut, **REFUSED})
+def preview(request, id: int, body: EditIn):
+    """What an edit would do to meshes and checks."""
+    return checkin.preview(_revision(id, body.base), body.step)
+
+
+@api.post("/characters/{int:id}/twin", response={200: Check, **REFUSED})
+def twin(request, id: int, revision: int, files: File[list[UploadedFile]]):
+    """Compare the vertex order with a second file of the same head."""
+    found = _uploaded(files, ())
+    return found if isinstance(found, Status) else checkin.twin(_revision(id, revision), found)
+
+
+@api.get("/characters/{int:id}/note.html")
+def note_page(request, id: int):
+    """The note to the modeller as a page to print."""
+    _, made = checkin.note(_character(id).head)
+    return HttpResponse(made.html, content_type="text/html; charset=utf-8")
+
+
+@api.get("/characters/{int:id}/note.zip")
+def note_archive(request, id: int):
+    """The same as Markdown with pictures."""
+    document, made = checkin.note(_character(id).head)
+    return _download(checkin.zipped(made), f"{document.about.name} note", "zip", "application/zip")
+
+
+@api.get("/characters/{int:id}/export.obj")
+def export_obj(request, id: int, part: str | None = None):
+    """The meshes as they stand, in the delivered order and unit."""
+    from tightseam.document.lookup import part as find_part
+    from tightseam.exchange.obj_write import write_obj
+
+    document, store = history.load(_character(id).head)
+    chosen = None if part is None else [find_part(document, part)]
+    return _download(write_obj(document, store, chosen), f"{document.about.name}{f' {part}' if part else ''}", "obj", "model/obj")
+
+
+@api.get("/characters/{int:id}/export.usd")
+def export_usd(request, id: int):
+    from tightseam.exchange.usd_write import write_usd
+
+    document, store = history.load(_character(id).head)
+    return _download(write_usd(document, store), document.about.name, "usdc", "model/vnd.usd")
+
+
 @api.get("/characters/{int:id}/export.glb")
 def export_glb(request, id: int):
     from tightseam.exchange.glb_write import write_glb
@@ -138,11 +227,14 @@ def export_seam(request, id: int):
     return _download(write_character(document, store), document.about.name, "seam", "application/zip")
 
 
-def _read(data: bytes, store: BlobStore):
-    from tightseam.exchange.character_file import read_character
-    from tightseam.exchange.glb_read import read_glb
-
-    return read_glb(data, store) if data[:4] == b"glTF" else read_character(data, store)
+def _uploaded(files: list[UploadedFile], paths: list[str] | tuple[str, ...]) -> dict[str, bytes] | Status:
+    """Files by their path; a refusal where they are too large."""
+    size = sum(f.size or 0 for f in files)
+    if size > settings.MOST_UPLOAD_BYTES:
+        limit = settings.MOST_UPLOAD_BYTES / 1e6
+        return Status(413, Problem(message=f"The files have {size / 1e6:.0f} MB; {limit:.0f} MB are the most. Nothing was stored."))
+    names = paths if len(paths) == len(files) else [f.name or "file" for f in files]
+    return {name: f.read() for name, f in zip(names, files, strict=True)}
 
 
 def _character(id: int) -> Character:

@@ -4,7 +4,8 @@ from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
-from tightseam.document.model import Bone, Control, Landmark, Pose, Seam
+from tightseam.checkin.check import Check, Verdict
+from tightseam.document.model import Bone, Control, Delivered, Landmark, PartKind, Point, Pose, Seam
 from tightseam.edits.registry import Step
 from tightseam.seams.findings import Finding
 from tightseam.seams.reading import Reading
@@ -34,6 +35,15 @@ class WorstOut(Schema):
     size: float
 
 
+class CheckInShort(Schema):
+    """Faults and looks of a character's check-in, and the first of them."""
+
+    faults: int
+    looks: int
+    first: str | None
+    said: str | None
+
+
 class ShelfEntry(Schema):
     id: int
     name: str
@@ -44,6 +54,8 @@ class ShelfEntry(Schema):
     measured: bool
     findings: int
     worst: WorstOut | None
+    poses: int
+    checkin: CheckInShort
 
 
 class InfluenceOut(Schema):
@@ -56,10 +68,13 @@ class InfluenceOut(Schema):
 
 class PartOut(Schema):
     name: str
-    kind: str
+    kind: PartKind
     side: str
     vertices: int
     polygons: int
+    delivered: Delivered | None
+    transform: str | None
+    pivot: Point | None
     carrier: Literal["rigid", "chain", "weighted", "none"]
     influences: list[InfluenceOut]
     expected: list[str]
@@ -76,6 +91,10 @@ class CharacterOut(Schema):
     name: str
     story: str
     revision: RevisionOut
+    meshes: str = Field(description="changes whenever a mesh does")
+    centre: Point = Field(description="middle of the bounds of all parts, cm")
+    height: float = Field(description="height of those bounds, cm")
+    unit: str | None
     can_undo: bool
     can_redo: bool
     history: list[RevisionOut]
@@ -151,3 +170,66 @@ class PullOut(Schema):
     pull: list[PullRowOut]
     lag: list[PullRowOut] | None
     lag_millimetres: float | None
+
+
+class LimitOut(Schema):
+    """A limit of Check-in: the value in force, ours, and the range it can be set to."""
+
+    key: str
+    label: str
+    unit: str
+    value: float
+    ours: float
+    low: float
+    high: float
+    own: bool
+
+
+class CheckInOut(Schema):
+    """All checks, the worst first."""
+
+    revision: int
+    faults: int
+    looks: int
+    checks: list[Check]
+    limits: list[LimitOut]
+
+
+class MovedOut(Schema):
+    """What an edit would do to one part: `lines` are pairs of points (x, y, z, x, y, z) from where a vertex is to where it would be."""
+
+    part: str
+    moved: int
+    gone: int
+    farthest: float
+    lines: list[float]
+
+
+class ChangeOut(Schema):
+    """A check whose verdict an edit would change."""
+
+    label: str
+    before: Verdict | None
+    after: Verdict | None
+    said: str
+
+
+class PreviewOut(Schema):
+    """What an edit would do, before it is done."""
+
+    text: str
+    order_kept: bool
+    parts: list[MovedOut]
+    changes: list[ChangeOut]
+
+
+class ImportOut(Schema):
+    """A new character from delivered files, and what the rigger should know about how it came."""
+
+    entry: ShelfEntry
+    notes: list[str]
+
+
+class ProgressOut(Schema):
+    share: float
+    text: str

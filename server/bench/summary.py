@@ -3,11 +3,14 @@
 import numpy as np
 from characters.history import load, next_on_branch
 from characters.models import Character, Revision
+from tightseam.checkin.parts import transform_said
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Part
+from tightseam.document.units import unit_name
 
+from bench import checkin
 from bench.rigs import Rig
-from bench.schemas import CharacterOut, InfluenceOut, PartOut, RevisionOut, ShapeOut, ShelfEntry, WorstOut
+from bench.schemas import CharacterOut, CheckInShort, InfluenceOut, PartOut, RevisionOut, ShapeOut, ShelfEntry, WorstOut
 
 HISTORY = 60
 
@@ -36,17 +39,31 @@ def shelf_entry(character: Character) -> ShelfEntry:
         measured=len(reports) >= len(document.poses),
         findings=len(worst),
         worst=first and WorstOut(title=first["title"], text=first["text"], kind=first["kind"], size=first["size"]),
+        poses=len(document.poses),
+        checkin=_checkin_short(character.head),
     )
+
+
+def _checkin_short(revision: Revision) -> CheckInShort:
+    found = checkin.report(revision)
+    first = next((c for c in found.checks if c.verdict != "fine" and c.waived is None), None)
+    return CheckInShort(faults=found.faults, looks=found.looks, first=first and first.label, said=first and first.said)
 
 
 def character_out(character: Character, rig: Rig) -> CharacterOut:
     document = rig.document
+    points = [np.asarray(rig.store.get(p.points)) for p in document.parts if p.kind != "body"] or [np.zeros((1, 3))]
+    low, high = np.min([p.min(axis=0) for p in points], axis=0), np.max([p.max(axis=0) for p in points], axis=0)
     history = character.revisions.select_related("parent").order_by("-number")[:HISTORY]
     return CharacterOut(
         id=character.pk,
         name=document.about.name,
         story=document.about.story,
         revision=revision_out(character.head),
+        meshes=character.head.sections["parts"],
+        centre=tuple(((low + high) / 2).tolist()),
+        height=float(high[1] - low[1]),
+        unit=unit_name(document.checkin.unit_cm) if document.checkin.unit_cm else None,
         can_undo=character.head.parent_id is not None,
         can_redo=next_on_branch(character) is not None,
         history=[revision_out(r) for r in history],
@@ -72,6 +89,9 @@ def _part(part: Part, rig: Rig) -> PartOut:
         side=part.side,
         vertices=part.vertex_count,
         polygons=part.polygon_count,
+        delivered=part.delivered,
+        transform=None if part.transform is None else transform_said(part),
+        pivot=part.pivot,
         carrier=bound.carrier if bound else "none",
         influences=sorted(influences, key=lambda i: -i.share),
         expected=list(expected),

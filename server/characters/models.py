@@ -45,3 +45,10 @@ class PoseReport(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["revision", "pose"], name="one_report_a_pose")]
+
+
+class CheckInReport(models.Model):
+    """What Check-in found in one revision."""
+
+    revision = models.OneToOneField(Revision, on_delete=models.CASCADE, related_name="checkin")
+    report = models.JSONField()

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from tightseam.deform.evaluator import Evaluator
-from tightseam.demo.faults import MAREN_FAULTS, plant_maren
+from tightseam.demo.faults import MAREN_FAULTS, plant_in_rig
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.make import make_delta, make_part
 from tightseam.document.model import About, Character, Control, Limits, Link, Pose, Seam, Shape
@@ -152,7 +152,7 @@ def test_maren_through_obj_with_shuffled_vertices_is_as_clean(through_obj):
 
 def test_planted_faults_show_through_obj_too(through_obj):
     store = MemoryStore(through_obj.store)
-    character = plant_maren(through_obj.character, store)
+    character = plant_in_rig(through_obj.character, store, MAREN_FAULTS)
     check_planted(Head(character, store, Evaluator(character, store)))
 
 

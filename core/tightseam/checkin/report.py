@@ -31,6 +31,10 @@ class Report:
     def of(self, key: str) -> Check:
         return next(c for c in self.checks if c.key == key)
 
+    def with_check(self, check: Check) -> Report:
+        """The report with one check more, in its place."""
+        return replace(self, checks=tuple(sorted([*self.checks, check], key=lambda c: c.grave)))
+
     def count(self, verdict: str) -> int:
         """Checks of that verdict that nobody waived."""
         return sum(c.verdict == verdict and c.waived is None for c in self.checks)

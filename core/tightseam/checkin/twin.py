@@ -18,6 +18,16 @@ STRETCHED = 4.0  # times the usual ratio between the two files from where an edg
 MOST_TORN = 0.02  # of the edges; a pose or a sculpt tears none
 
 
+def delivered_points(character: Character, store: ArrayStore) -> dict[str, Floats]:
+    """Points of each part in the order of its file, by its name there; of a vertex that the file splits, each copy."""
+    found = {}
+    for part in character.parts:
+        points = np.asarray(store.get(part.points))
+        name = part.delivered.name if part.delivered else part.name
+        found[name] = points if part.split is None else points[np.asarray(store.get(part.split))]
+    return found
+
+
 def twin_check(character: Character, store: ArrayStore, twin: Mapping[str, Floats]) -> Check:
     """Compare with the points (N, 3) of a second file, by the part names as delivered, in that file's order.
 
@@ -63,7 +73,7 @@ def _compared(part: Part, store: ArrayStore, other: Floats) -> tuple[Ints, str]:
     ratio = np.linalg.norm(theirs[ends[:, 0]] - theirs[ends[:, 1]], axis=1) / here
     # the size of the whole, not of the edges, tells the scale between the two files: scrambling leaves it alone
     scale = np.linalg.norm(np.ptp(theirs[known], axis=0)) / max(float(np.linalg.norm(np.ptp(ours[known], axis=0))), 1e-9)
-    torn = ratio > STRETCHED * max(scale, 1e-9)
+    torn = ratio > STRETCHED * max(float(scale), 1e-9)
     if torn.mean() <= MOST_TORN:
         return np.zeros(0, int), ""
     return np.unique(ends[torn]), f"another order, {torn.mean():.0%} of the edges would tear"

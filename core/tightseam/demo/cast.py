@@ -6,29 +6,54 @@ from dataclasses import replace
 
 import numpy as np
 
+from tightseam.demo.body import body_stand_in
 from tightseam.demo.build import RawHead, build_head
-from tightseam.demo.faults import plant_maren
+from tightseam.demo.faults import RIG_FAULTS, plant_in_rig
+from tightseam.demo.mesh_faults import MeshFault
+from tightseam.demo.pim_faults import plant_pim
 from tightseam.demo.presets import HOB, MAREN, PIM
 from tightseam.demo.raw import RawPart
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.make import make_part
-from tightseam.document.model import Character, Part
+from tightseam.document.model import About, Character, CheckIn, Delivered, Part
 from tightseam.first_rig import first_rig
 from tightseam.geometry.polygons import Polygons
 
 STORY = "The Lantern Post"
 PRESETS = {"maren": MAREN, "pim": PIM, "hob": HOB}
+ABOUT = {
+    "maren": "adult, hair in a bun, runs the sorting boat: bound and half tuned",
+    "pim": "child, tousled hair, apprentice: fresh from modelling, nothing rigged",
+    "hob": "elder, big moustache, keeps the river lamps: fully rigged",
+    "body": "shoulders and chest with spine, neck and head bones, for joining a head to",
+}
 NAMES = tuple(PRESETS)
+PIM_FILE = "pim_head_v3.usdc"
 
 
 def cast(name: str, store: ArrayStore, clean: bool = False) -> Character:
-    """A member of the cast, with the planted faults or without; BadRequest for a name that is not in it."""
-    if name.lower() not in NAMES:
-        raise BadRequest(f"Nobody in the cast is called “{name}”. There are: {', '.join(NAMES)}.")
-    raw = build_head(PRESETS[name.lower()])
-    character = first_rig(name.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store)
-    return character if clean or name.lower() != "maren" else plant_maren(character, store)
+    """A member of the cast, with the planted faults or without; BadRequest for a name that is not in it.
+
+    The clean ones are all rigged; with his faults Pim is nothing but meshes, as they came.
+    """
+    who = name.lower()
+    if who not in ABOUT:
+        raise BadRequest(f"Nobody in the cast is called “{name}”. There are: {', '.join(ABOUT)}.")
+    if who == "body":
+        return body_stand_in(STORY, store)
+    raw = build_head(PRESETS[who])
+    if who == "pim" and not clean:
+        return fresh_pim(raw, store)[0]
+    character = first_rig(who.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store)
+    return character if clean else plant_in_rig(character, store, RIG_FAULTS[who])
+
+
+def fresh_pim(raw: RawHead, store: ArrayStore) -> tuple[Character, tuple[MeshFault, ...]]:
+    """Pim as delivered, and what was planted in him. `raw` is changed."""
+    planted = plant_pim(raw, PIM)
+    parts = tuple(replace(p, delivered=Delivered(PIM_FILE, p.name, p.vertex_count)) for p in raw_parts(raw, store))
+    return Character(About("Pim", STORY), parts, checkin=CheckIn(unit_cm=1.0)), planted
 
 
 def raw_parts(raw: RawHead, store: ArrayStore) -> tuple[Part, ...]:

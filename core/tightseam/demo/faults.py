@@ -1,8 +1,9 @@
-"""Faults of the demo cast, planted by code that says what it plants."""
+"""Faults in the rigs of the demo cast, planted by code that says what it plants."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
@@ -29,9 +30,16 @@ MAREN_FAULTS = (
 )
 
 
-def plant_maren(character: Character, store: ArrayStore) -> Character:
-    """Maren with her lower teeth carried half by the skull and her right eye by the head only."""
-    planted = {f.part: f for f in MAREN_FAULTS}
+HOB_FAULTS = (
+    PlantedFault("lag", "tongue", "follow_tongue", "head", (("head", 1.0),)),
+    PlantedFault("lag", "eye_L", "follow_eye_L", "head", (("head", 0.2), ("eye_L", 0.8))),
+)
+RIG_FAULTS = {"maren": MAREN_FAULTS, "hob": HOB_FAULTS}
+
+
+def plant_in_rig(character: Character, store: ArrayStore, faults: tuple[PlantedFault, ...]) -> Character:
+    """The character with the parts of these faults carried as they say."""
+    planted = {f.part: f for f in faults}
     bindings = tuple(_with_fault(b, planted[b.part], character, store) if b.part in planted else b for b in character.bindings)
     return replace(character, bindings=bindings)
 
@@ -39,5 +47,5 @@ def plant_maren(character: Character, store: ArrayStore) -> Character:
 def _with_fault(binding: Binding, fault: PlantedFault, character: Character, store: ArrayStore) -> Binding:
     count = find_part(character, fault.part).vertex_count
     weights = np.tile([w for _, w in fault.carriers], (count, 1))
-    carrier = binding.carrier if len(fault.carriers) == 1 else "weighted"
+    carrier: Literal["rigid", "weighted"] = "rigid" if len(fault.carriers) == 1 else "weighted"
     return Binding(binding.part, carrier, make_influences(store, [b for b, _ in fault.carriers], weights))

@@ -29,6 +29,8 @@ from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Ints
 
 TOUCHING = 0.05  # cm within which islands are taken to belong together
+TUFTS_APART = 0.8  # cm, the same for islands of a kind that comes in tufts
+IN_TUFTS = ("brow", "lash", "hair", "whiskers", "other")
 
 
 class Rename(Edit):
@@ -138,6 +140,7 @@ class SplitIslands(Edit):
         group = _groups(whole)
         if group.max(initial=0) == 0:
             raise BadRequest(f"{part_label(old.name)} is one piece; there is nothing to split.")
+        group = _by_kind(whole, group)
         pieces = [island_of(whole, group == g) for g in range(int(group.max()) + 1)]
         guessed = guess_kinds({str(k): p.points for k, p in enumerate(pieces)})
         taken = {p.name for p in character.parts if p is not old}
@@ -161,6 +164,22 @@ def _groups(whole: Piece) -> Ints:
     a, b = island[index[pairs[:, 0]]], island[index[pairs[:, 1]]]
     graph = coo_matrix((np.ones(len(a)), (a, b)), shape=(len(sizes),) * 2)
     return np.asarray(connected_components(graph, directed=False)[1][island])
+
+
+def _by_kind(whole: Piece, group: Ints) -> Ints:
+    """Groups of one kind on one side made one: a brow or a head of hair comes in many tufts."""
+    pieces = [island_of(whole, group == g) for g in range(int(group.max()) + 1)]
+    guessed = guess_kinds({str(k): p.points for k, p in enumerate(pieces)})
+    links: list[tuple[int, int]] = []
+    for a, one in enumerate(pieces):
+        for b in range(a):
+            if guessed[str(a)][0] == guessed[str(b)][0] and guessed[str(a)][0] in IN_TUFTS:
+                near = cKDTree(one.points).query(pieces[b].points, distance_upper_bound=TUFTS_APART)[0].min()
+                if np.isfinite(near):
+                    links.append((a, b))
+    rows = np.array(links, int).reshape(-1, 2)
+    graph = coo_matrix((np.ones(len(rows)), (rows[:, 0], rows[:, 1])), shape=(len(pieces),) * 2)
+    return np.asarray(connected_components(graph, directed=False)[1][group])
 
 
 def _is_ball(whole: Piece, chosen: np.ndarray) -> bool:

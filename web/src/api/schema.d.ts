@@ -17,11 +17,7 @@ export interface paths {
          */
         get: operations["bench_api_shelf"];
         put?: never;
-        /**
-         * Take In
-         * @description A character file or a GLB of ours, as a new character.
-         */
-        post: operations["bench_api_take_in"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -40,6 +36,26 @@ export interface paths {
          * @description The document in short, as it is at the head of its history.
          */
         get: operations["bench_api_character"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/checkin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Check In
+         * @description Is the head fit to be rigged?
+         */
+        get: operations["bench_api_check_in"];
         put?: never;
         post?: never;
         delete?: never;
@@ -85,6 +101,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/export.obj": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Obj
+         * @description The meshes as they stand, in the delivered order and unit.
+         */
+        get: operations["bench_api_export_obj"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/export.seam": {
         parameters: {
             query?: never;
@@ -94,6 +130,23 @@ export interface paths {
         };
         /** Export Seam */
         get: operations["bench_api_export_seam"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/export.usd": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export Usd */
+        get: operations["bench_api_export_usd"];
         put?: never;
         post?: never;
         delete?: never;
@@ -162,6 +215,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/note.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Note Page
+         * @description The note to the modeller as a page to print.
+         */
+        get: operations["bench_api_note_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/note.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Note Archive
+         * @description The same as Markdown with pictures.
+         */
+        get: operations["bench_api_note_archive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description What an edit would do to meshes and checks.
+         */
+        post: operations["bench_api_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/pull": {
         parameters: {
             query?: never;
@@ -199,6 +312,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/twin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Twin
+         * @description Compare the vertex order with a second file of the same head.
+         */
+        post: operations["bench_api_twin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/undo": {
         parameters: {
             query?: never;
@@ -216,10 +349,52 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/imports/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Import Progress */
+        get: operations["bench_api_import_progress"];
+        put?: never;
+        /**
+         * Take In
+         * @description OBJ, glTF, USD, zips of them or a character file, as a new character. `paths` are the files' places in a folder, in their order.
+         */
+        post: operations["bench_api_take_in"];
+        /**
+         * Stop Import
+         * @description Stop it at the next step; nothing is stored.
+         */
+        delete: operations["bench_api_stop_import"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * BakeTransform
+         * @description Let the points stand where they are and forget the transform that put them there.
+         */
+        BakeTransform: {
+            /** Part */
+            part: string;
+        };
+        /** BakeTransformStep */
+        BakeTransformStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "part.bake_transform";
+            params: components["schemas"]["BakeTransform"];
+        };
         /** BaseIn */
         BaseIn: {
             /** Base */
@@ -261,6 +436,37 @@ export interface components {
                 number
             ];
         };
+        /**
+         * CentrePivot
+         * @description Put the pivot of an eye to the centre of the ball that most of it lies on.
+         */
+        CentrePivot: {
+            /** Part */
+            part: string;
+        };
+        /** CentrePivotStep */
+        CentrePivotStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "eye.centre_pivot";
+            params: components["schemas"]["CentrePivot"];
+        };
+        /**
+         * ChangeOut
+         * @description A check whose verdict an edit would change.
+         */
+        ChangeOut: {
+            /** After */
+            after: ("fine" | "look" | "fault") | null;
+            /** Before */
+            before: ("fine" | "look" | "fault") | null;
+            /** Label */
+            label: string;
+            /** Said */
+            said: string;
+        };
         /** CharacterOut */
         CharacterOut: {
             /** Bones */
@@ -269,14 +475,33 @@ export interface components {
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
+            /**
+             * Centre
+             * @description middle of the bounds of all parts, cm
+             */
+            centre: [
+                number,
+                number,
+                number
+            ];
             /** Controls */
             controls: components["schemas"]["Control"][];
+            /**
+             * Height
+             * @description height of those bounds, cm
+             */
+            height: number;
             /** History */
             history: components["schemas"]["RevisionOut"][];
             /** Id */
             id: number;
             /** Landmarks */
             landmarks: components["schemas"]["Landmark"][];
+            /**
+             * Meshes
+             * @description changes whenever a mesh does
+             */
+            meshes: string;
             /** Name */
             name: string;
             /** Parts */
@@ -290,6 +515,95 @@ export interface components {
             shapes: components["schemas"]["ShapeOut"][];
             /** Story */
             story: string;
+            /** Unit */
+            unit: string | null;
+        };
+        /**
+         * Check
+         * @description One thing that was looked at: what was measured, against which limit, with what verdict, where, why, and what to do.
+         *
+         *     `said` is the measured value in words; `limits` are the keys of the limits it was held against; `waived` is the reason
+         *     somebody gave for letting it be.
+         */
+        Check: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Limits
+             * @default []
+             */
+            limits: string[];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["Place"][];
+            /**
+             * Region
+             * @enum {string}
+             */
+            region: "parts" | "mesh" | "symmetry" | "mouth" | "lids" | "eyes" | "brows" | "skin";
+            /**
+             * Repairs
+             * @default []
+             */
+            repairs: components["schemas"]["Repair"][];
+            /** Said */
+            said: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "fine" | "look" | "fault";
+            /** Waived */
+            waived?: string | null;
+            /**
+             * What
+             * @default
+             */
+            what: string;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * CheckInOut
+         * @description All checks, the worst first.
+         */
+        CheckInOut: {
+            /** Checks */
+            checks: components["schemas"]["Check"][];
+            /** Faults */
+            faults: number;
+            /** Limits */
+            limits: components["schemas"]["LimitOut"][];
+            /** Looks */
+            looks: number;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * CheckInShort
+         * @description Faults and looks of a character's check-in, and the first of them.
+         */
+        CheckInShort: {
+            /** Faults */
+            faults: number;
+            /** First */
+            first: string | null;
+            /** Looks */
+            looks: number;
+            /** Said */
+            said: string | null;
         };
         /**
          * Control
@@ -316,6 +630,23 @@ export interface components {
             unit: "" | "°";
         };
         /**
+         * Delivered
+         * @description How a part came from modelling: in which file, under which name, with how many vertices, and how sure its kind is (0..1).
+         */
+        Delivered: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /**
+             * Sure
+             * @default 1
+             */
+            sure: number;
+            /** Vertex Count */
+            vertex_count: number;
+        };
+        /**
          * EditIn
          * @description An edit and the number of the revision it was made on.
          */
@@ -323,7 +654,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["SetRangeStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * Finding
@@ -389,6 +720,15 @@ export interface components {
             weights_of?: string | null;
         };
         /**
+         * ImportOut
+         * @description A new character from delivered files, and what the rigger should know about how it came.
+         */
+        ImportOut: {
+            entry: components["schemas"]["ShelfEntry"];
+            /** Notes */
+            notes: string[];
+        };
+        /**
          * InfluenceOut
          * @description How much of a part a bone carries: share of the sum of all weights, and on how many vertices.
          */
@@ -413,6 +753,28 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * LimitOut
+         * @description A limit of Check-in: the value in force, ours, and the range it can be set to.
+         */
+        LimitOut: {
+            /** High */
+            high: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Ours */
+            ours: number;
+            /** Own */
+            own: boolean;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
         };
         /**
          * Limits
@@ -446,6 +808,45 @@ export interface components {
             target: string;
         };
         /**
+         * MakeSymmetric
+         * @description Lay one side's vertices onto the other, as far as partners lie no farther apart than a tolerance.
+         */
+        MakeSymmetric: {
+            /**
+             * From Side
+             * @enum {string}
+             */
+            from_side: "L" | "R";
+            /** Part */
+            part: string;
+            /**
+             * Tolerance Mm
+             * @default 5
+             */
+            tolerance_mm: number;
+        };
+        /** MakeSymmetricStep */
+        MakeSymmetricStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "mesh.make_symmetric";
+            params: components["schemas"]["MakeSymmetric"];
+        };
+        /**
+         * Mark
+         * @description A vertex with a word to be written beside it, such as the valence of a pole.
+         */
+        Mark: {
+            /** Part */
+            part: string;
+            /** Text */
+            text: string;
+            /** Vertex */
+            vertex: number;
+        };
+        /**
          * MeasureIn
          * @description Measure a pose of the strip, or with `values` any pose.
          */
@@ -473,6 +874,22 @@ export interface components {
             /** Within */
             within: boolean;
         };
+        /**
+         * MovedOut
+         * @description What an edit would do to one part: `lines` are pairs of points (x, y, z, x, y, z) from where a vertex is to where it would be.
+         */
+        MovedOut: {
+            /** Farthest */
+            farthest: number;
+            /** Gone */
+            gone: number;
+            /** Lines */
+            lines: number[];
+            /** Moved */
+            moved: number;
+            /** Part */
+            part: string;
+        };
         /** PartOut */
         PartOut: {
             /**
@@ -480,36 +897,42 @@ export interface components {
              * @enum {string}
              */
             carrier: "rigid" | "chain" | "weighted" | "none";
+            delivered: components["schemas"]["Delivered"] | null;
             /** Expected */
             expected: string[];
             /** Influences */
             influences: components["schemas"]["InfluenceOut"][];
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "skin" | "eye" | "teeth upper" | "teeth lower" | "tongue" | "brow" | "lash" | "hair" | "whiskers" | "body" | "other";
             /** Name */
             name: string;
+            /** Pivot */
+            pivot: [
+                number,
+                number,
+                number
+            ] | null;
             /** Polygons */
             polygons: number;
             /** Side */
             side: string;
+            /** Transform */
+            transform: string | null;
             /** Vertices */
             vertices: number;
         };
         /**
          * Place
-         * @description Where something was measured: the vertex nearest to it, and the point in the posed head, cm.
+         * @description Vertices of one part that a check speaks of.
          */
         Place: {
             /** Part */
             part: string;
-            /** Point */
-            point: [
-                number,
-                number,
-                number
-            ];
-            /** Vertex */
-            vertex: number;
+            /** Vertices */
+            vertices: number[];
         };
         /**
          * Pose
@@ -531,6 +954,20 @@ export interface components {
             };
         };
         /**
+         * PreviewOut
+         * @description What an edit would do, before it is done.
+         */
+        PreviewOut: {
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** Order Kept */
+            order_kept: boolean;
+            /** Parts */
+            parts: components["schemas"]["MovedOut"][];
+            /** Text */
+            text: string;
+        };
+        /**
          * Problem
          * @description Why a request was refused, in words; for a stale base also the revision people see now.
          */
@@ -544,6 +981,13 @@ export interface components {
             head?: number | null;
             /** Message */
             message: string;
+        };
+        /** ProgressOut */
+        ProgressOut: {
+            /** Share */
+            share: number;
+            /** Text */
+            text: string;
         };
         /** PullIn */
         PullIn: {
@@ -653,8 +1097,61 @@ export interface components {
             worst?: components["schemas"]["Place"] | null;
         };
         /**
+         * RemoveLoose
+         * @description Take out vertices that no face uses. Later vertices move up in number.
+         */
+        RemoveLoose: {
+            /** Part */
+            part: string;
+        };
+        /** RemoveLooseStep */
+        RemoveLooseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "mesh.remove_loose";
+            params: components["schemas"]["RemoveLoose"];
+        };
+        /**
+         * RemovePart
+         * @description Take a part out, with the bindings, deltas and seams that need it.
+         */
+        RemovePart: {
+            /** Part */
+            part: string;
+        };
+        /** RemovePartStep */
+        RemovePartStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "part.remove";
+            params: components["schemas"]["RemovePart"];
+        };
+        /**
+         * Rename
+         * @description Give a part another name, wherever the character speaks of it.
+         */
+        Rename: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+        };
+        /** RenameStep */
+        RenameStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "part.rename";
+            params: components["schemas"]["Rename"];
+        };
+        /**
          * Repair
-         * @description An edit that may mend a finding, in words and as a step of a recipe.
+         * @description An edit that would put it right.
          */
         Repair: {
             /** Edit */
@@ -750,6 +1247,47 @@ export interface components {
             params: components["schemas"]["SetCarrier"];
         };
         /**
+         * SetKind
+         * @description Say what a part is.
+         */
+        SetKind: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "skin" | "eye" | "teeth upper" | "teeth lower" | "tongue" | "brow" | "lash" | "hair" | "whiskers" | "body" | "other";
+            /** Part */
+            part: string;
+        };
+        /** SetKindStep */
+        SetKindStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "part.set_kind";
+            params: components["schemas"]["SetKind"];
+        };
+        /**
+         * SetLimit
+         * @description Hold this character against a limit of its own; without a value against ours again.
+         */
+        SetLimit: {
+            /** Limit */
+            limit: string;
+            /** Value */
+            value?: number | null;
+        };
+        /** SetLimitStep */
+        SetLimitStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "checkin.set_limit";
+            params: components["schemas"]["SetLimit"];
+        };
+        /**
          * SetRange
          * @description Lowest, highest and rest value of a control, in its own unit.
          */
@@ -771,6 +1309,26 @@ export interface components {
              */
             edit: "control.set_range";
             params: components["schemas"]["SetRange"];
+        };
+        /**
+         * SetUnits
+         * @description Say in which unit the file was made; every length follows.
+         */
+        SetUnits: {
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "dm" | "m" | "inch";
+        };
+        /** SetUnitsStep */
+        SetUnitsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "character.set_units";
+            params: components["schemas"]["SetUnits"];
         };
         /**
          * SetWeights
@@ -811,6 +1369,7 @@ export interface components {
         };
         /** ShelfEntry */
         ShelfEntry: {
+            checkin: components["schemas"]["CheckInShort"];
             /** Findings */
             findings: number;
             /** Id */
@@ -821,12 +1380,125 @@ export interface components {
             name: string;
             /** Parts */
             parts: number;
+            /** Poses */
+            poses: number;
             revision: components["schemas"]["RevisionOut"];
             /** Story */
             story: string;
             /** Vertices */
             vertices: number;
             worst: components["schemas"]["WorstOut"] | null;
+        };
+        /**
+         * SmoothPatch
+         * @description Put picked vertices onto the fairest surface through what lies round them; all others stay.
+         */
+        SmoothPatch: {
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** SmoothPatchStep */
+        SmoothPatchStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "mesh.smooth_patch";
+            params: components["schemas"]["SmoothPatch"];
+        };
+        /**
+         * SplitIslands
+         * @description Make parts of the islands of one mesh; islands that touch stay together. Vertices keep their order within each part.
+         */
+        SplitIslands: {
+            /** Part */
+            part: string;
+        };
+        /** SplitIslandsStep */
+        SplitIslandsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "part.split_islands";
+            params: components["schemas"]["SplitIslands"];
+        };
+        /**
+         * TurnFaces
+         * @description Wind faces that look the wrong way like their neighbours, and islands that are inside out the right way round.
+         */
+        TurnFaces: {
+            /** Part */
+            part: string;
+        };
+        /** TurnFacesStep */
+        TurnFacesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "mesh.turn_faces";
+            params: components["schemas"]["TurnFaces"];
+        };
+        /**
+         * Unwaive
+         * @description Let a waived check count again.
+         */
+        Unwaive: {
+            /** Check */
+            check: string;
+        };
+        /** UnwaiveStep */
+        UnwaiveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "checkin.unwaive";
+            params: components["schemas"]["Unwaive"];
+        };
+        /**
+         * Waive
+         * @description Let a check be, with the reason; it is listed, but counts no more.
+         */
+        Waive: {
+            /** Check */
+            check: string;
+            /** Reason */
+            reason: string;
+        };
+        /** WaiveStep */
+        WaiveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "checkin.waive";
+            params: components["schemas"]["Waive"];
+        };
+        /**
+         * Weld
+         * @description Make one vertex of those that lie within a tolerance of each other: the one listed first. Later vertices move up in number.
+         */
+        Weld: {
+            /** Part */
+            part: string;
+            /**
+             * Tolerance Mm
+             * @default 0.001
+             */
+            tolerance_mm: number;
+        };
+        /** WeldStep */
+        WeldStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "mesh.weld";
+            params: components["schemas"]["Weld"];
         };
         /**
          * WorstOut
@@ -871,24 +1543,16 @@ export interface operations {
             };
         };
     };
-    bench_api_take_in: {
+    bench_api_character: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                id: number;
+            };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -896,7 +1560,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShelfEntry"];
+                    "application/json": components["schemas"]["CharacterOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_check_in: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckInOut"];
                 };
             };
             /** @description Bad Request */
@@ -937,37 +1634,6 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    bench_api_character: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CharacterOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1068,7 +1734,49 @@ export interface operations {
             };
         };
     };
+    bench_api_export_obj: {
+        parameters: {
+            query?: {
+                part?: string | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     bench_api_export_seam: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    bench_api_export_usd: {
         parameters: {
             query?: never;
             header?: never;
@@ -1243,6 +1951,117 @@ export interface operations {
             };
         };
     };
+    bench_api_note_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    bench_api_note_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    bench_api_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_api_pull: {
         parameters: {
             query?: never;
@@ -1385,6 +2204,82 @@ export interface operations {
             };
         };
     };
+    bench_api_twin: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Check"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_api_undo: {
         parameters: {
             query?: never;
@@ -1447,6 +2342,145 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_import_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                    /**
+                     * Paths
+                     * @default []
+                     */
+                    paths?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_stop_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

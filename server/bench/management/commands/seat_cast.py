@@ -5,6 +5,7 @@ from characters.history import create
 from characters.models import Character
 from django.core.management.base import BaseCommand
 
+from bench import checkin
 from bench.measuring import measure
 from bench.schemas import MeasureIn
 
@@ -22,5 +23,6 @@ class Command(BaseCommand):
             store = BlobStore()
             document = cast(name, store)
             character = create(document, store, f"{document.about.name} came from {document.about.story}")
+            checkin.report(character.head)
             for pose in document.poses:
                 measure(character.head, MeasureIn(revision=1, pose=pose.name))
