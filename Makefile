@@ -40,7 +40,7 @@ lint: setup
 	$(MANAGE) makemigrations --check --dry-run --verbosity 0
 	sh scripts/client-is-current.sh
 
-client: setup  ## the TypeScript client from the API's OpenAPI document
+client: $(VENV)/.ready web/node_modules/.ready  ## the TypeScript client from the API's OpenAPI document
 	$(MANAGE) write_openapi
 	cd web && npm run --silent client
 

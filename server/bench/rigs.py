@@ -4,11 +4,13 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from characters.blobs import BlobStore
 from characters.history import load
 from characters.models import Revision
+from tightseam.checkin.guides import Guides, find_guides
 from tightseam.deform.evaluator import CompiledSections, Evaluator
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character as Document
@@ -35,6 +37,10 @@ class Rig:
     lock: threading.Lock = field(default_factory=threading.Lock)
     _meter: object = None
     _smooth: Smooth | None = None
+
+    @cached_property
+    def guides(self) -> Guides:
+        return find_guides(self.document, self.store)
 
     def meter(self):
         """The seam meter, made when first asked for; call with the lock held."""

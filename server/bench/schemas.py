@@ -92,8 +92,8 @@ class CharacterOut(Schema):
     story: str
     revision: RevisionOut
     meshes: str = Field(description="changes whenever a mesh does")
-    centre: Point = Field(description="middle of the bounds of all parts, cm")
-    height: float = Field(description="height of those bounds, cm")
+    guides: dict[str, Point] = Field(description="points that views are aimed at, by landmark, cm")
+    heading: float = Field(description="which way the head looks, degrees about Y from Z")
     unit: str | None
     can_undo: bool
     can_redo: bool

@@ -52,8 +52,6 @@ def _checkin_short(revision: Revision) -> CheckInShort:
 
 def character_out(character: Character, rig: Rig) -> CharacterOut:
     document = rig.document
-    points = [np.asarray(rig.store.get(p.points)) for p in document.parts if p.kind != "body"] or [np.zeros((1, 3))]
-    low, high = np.min([p.min(axis=0) for p in points], axis=0), np.max([p.max(axis=0) for p in points], axis=0)
     history = character.revisions.select_related("parent").order_by("-number")[:HISTORY]
     return CharacterOut(
         id=character.pk,
@@ -61,8 +59,8 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         story=document.about.story,
         revision=revision_out(character.head),
         meshes=character.head.sections["parts"],
-        centre=tuple(((low + high) / 2).tolist()),
-        height=float(high[1] - low[1]),
+        guides=rig.guides.points,
+        heading=rig.guides.heading,
         unit=unit_name(document.checkin.unit_cm) if document.checkin.unit_cm else None,
         can_undo=character.head.parent_id is not None,
         can_redo=next_on_branch(character) is not None,

@@ -16,7 +16,7 @@ GRAVITY: dict[Verdict, int] = {"fault": 0, "look": 1, "fine": 2}
 
 
 @dataclass(frozen=True)
-class Place:
+class Patch:
     """Vertices of one part that a check speaks of."""
 
     part: str
@@ -57,7 +57,7 @@ class Check:
     why: str = ""
     what: str = ""
     limits: tuple[str, ...] = ()
-    places: tuple[Place, ...] = ()
+    places: tuple[Patch, ...] = ()
     marks: tuple[Mark, ...] = ()
     repairs: tuple[Repair, ...] = field(default=())
     waived: str | None = None
@@ -68,10 +68,10 @@ class Check:
         return GRAVITY[self.verdict] if self.waived is None else len(GRAVITY)
 
 
-def place(part: str, vertices: Ints | Sequence[int]) -> tuple[Place, ...]:
+def place(part: str, vertices: Ints | Sequence[int]) -> tuple[Patch, ...]:
     """The place of some vertices; none where there are none."""
     found = np.unique(np.asarray(vertices, np.int64))
-    return (Place(part, tuple(found.tolist())),) if len(found) else ()
+    return (Patch(part, tuple(found.tolist())),) if len(found) else ()
 
 
 def count(number: int, noun: str, plural: str | None = None) -> str:

@@ -34,12 +34,15 @@ def spans(subject: Subject, key: str, label: str, region: str, opening: Opening,
     short = opening.upper if up < low else opening.lower
     wrong = up != low
     said = f"{up} above, {low} below"
+    missing = (
+        f"Add {'an edge' if abs(up - low) == 1 else f'{abs(up - low)} edges'} across the "
+        f"{'upper' if up < low else 'lower'} {noun}, or take as many away across the other."
+    )
     return Check(
         key, label, region, "fault" if wrong else "fine", said,  # type: ignore[arg-type]
         f"Upper and lower {noun} meet vertex on vertex when they close. A missing span leaves a vertex "
         "without a partner: the line gapes or bulges there.",
-        f"Add {'an edge' if abs(up - low) == 1 else f'{abs(up - low)} edges'} across the "
-        f"{'upper' if up < low else 'lower'} {noun}, or take as many away across the other.",
+        missing if wrong else f"Ask for as many edges across the upper {noun} as across the lower one.",
         places=place(subject.skin.part.name, subject.skin.vertices[short]) if wrong else (),
     )  # fmt: skip
 

@@ -9,7 +9,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
-from tightseam.checkin.check import Check, Place, Repair, count, place
+from tightseam.checkin.check import Check, Patch, Repair, count, place
 from tightseam.checkin.pieces import Piece, Subject
 from tightseam.document.labels import part_label
 from tightseam.geometry.types import Bools, Floats, Ints
@@ -63,7 +63,7 @@ def _gathered(
     limits: tuple[str, ...] = (),
 ) -> Check:
     """One check over all parts; `find` gives a row of vertices for each thing wrong."""
-    places: list[Place] = []
+    places: list[Patch] = []
     total = 0
     for piece in subject.pieces:
         rows = find(piece)

@@ -8,7 +8,7 @@ from itertools import groupby
 
 import numpy as np
 
-from tightseam.checkin.check import Check, Place
+from tightseam.checkin.check import Check, Patch
 from tightseam.checkin.picture import picture
 from tightseam.checkin.report import Report
 from tightseam.document.arrays import ArrayStore
@@ -75,13 +75,13 @@ def _section(check: Check, name: str | None, where: list[tuple[str, str]]) -> li
     return [*lines, check.why, "", check.what, "", *(f"- {part}: `{numbers}`" for part, numbers in where), ""]
 
 
-def _delivered_name(character: Character, place: Place) -> str:
+def _delivered_name(character: Character, place: Patch) -> str:
     part = next(p for p in character.parts if p.name == place.part)
     came = part.delivered
     return f"{part_label(part.name)} (“{came.name}” in {came.file})" if came and came.name != part.name else part_label(part.name)
 
 
-def _delivered_numbers(character: Character, store: ArrayStore, place: Place) -> list[int]:
+def _delivered_numbers(character: Character, store: ArrayStore, place: Patch) -> list[int]:
     part = next(p for p in character.parts if p.name == place.part)
     own = np.array(place.vertices)
     if part.source is None:

@@ -7,13 +7,13 @@ from collections.abc import Iterator
 import numpy as np
 
 from tightseam.checkin.check import Check, Repair, Verdict, place
+from tightseam.checkin.guides import crown_and_chin
 from tightseam.checkin.kinds import is_generic
 from tightseam.checkin.pieces import Subject
 from tightseam.document.labels import part_label
 from tightseam.document.model import Part, PartKind
 from tightseam.document.units import UNITS
 from tightseam.geometry.adjacency import islands
-from tightseam.landmarks.openings import middle_profile
 
 NEEDED: tuple[tuple[PartKind, int, Verdict], ...] = (
     ("skin", 1, "fault"), ("eye", 2, "fault"), ("teeth upper", 1, "look"), ("teeth lower", 1, "look"), ("tongue", 1, "look"),
@@ -147,19 +147,11 @@ def _units(subject: Subject, height: float | None, least: float, most: float) ->
 
 
 def head_height(subject: Subject) -> float | None:
-    """Chin to crown in cm: from the top of the middle profile down to the lowest point of the face in front of the neck."""
-    if subject.skin is None or subject.frame is None:
+    """Chin to crown in cm; None without a skin."""
+    if subject.frame is None:
         return None
-    profile = middle_profile(subject.skin.surface, subject.frame)
-    if profile is None:
-        return float(np.ptp(subject.skin.points[:, 1]))
-    p = subject.frame.local(profile.points)
-    crown = float(p[:, 1].max())
-    if subject.lips is None:
-        return crown - float(p[:, 1].min())
-    mouth = subject.frame.local(subject.skin.points[subject.lips.lower]).mean(axis=0)
-    below = p[(p[:, 1] < mouth[1]) & (p[:, 2] > mouth[2] - 0.12 * (crown - mouth[1]))]
-    return crown - float(below[:, 1].min()) if len(below) else crown - float(mouth[1])
+    crown, chin = crown_and_chin(subject)
+    return float(crown[1] - chin[1])
 
 
 def _names(parts: list[Part]) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from tightseam.checkin.check import Check, Place, place
+from tightseam.checkin.check import Check, Patch, place
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import polygons
@@ -34,7 +34,7 @@ def twin_check(character: Character, store: ArrayStore, twin: Mapping[str, Float
     Laid on our faces, points in the same order give edges about as long as ours. In another order, neighbours land anywhere
     on the head and most edges are far longer.
     """
-    places: list[Place] = []
+    places: list[Patch] = []
     said: list[str] = []
     compared = 0
     for part in character.parts:

@@ -32,7 +32,7 @@ MAREN_FAULTS = (
 
 HOB_FAULTS = (
     PlantedFault("lag", "tongue", "follow_tongue", "head", (("head", 1.0),)),
-    PlantedFault("lag", "eye_L", "follow_eye_L", "head", (("head", 0.2), ("eye_L", 0.8))),
+    PlantedFault("lag", "eye_L", "follow_eye_L", "head", (("head", 0.12), ("eye_L", 0.88))),
 )
 RIG_FAULTS = {"maren": MAREN_FAULTS, "hob": HOB_FAULTS}
 

@@ -14,6 +14,10 @@ export type PartOut = Schemas['PartOut']
 export type PullOut = Schemas['PullOut']
 export type PullRow = Schemas['PullRowOut']
 export type Step = Schemas['EditIn']['step']
+export type CheckInOut = Schemas['CheckInOut']
+export type Check = Schemas['Check']
+export type LimitOut = Schemas['LimitOut']
+export type PreviewOut = Schemas['PreviewOut']
 
 const client = createClient<paths>({ baseUrl: '/' })
 
@@ -61,10 +65,17 @@ export const fetchMeasure = (id: number, revision: number, pose: string) =>
 export const fetchPull = (id: number, revision: number, part: string, vertex: number, values: Record<string, number>) =>
   wanted<PullOut>(client.POST('/api/characters/{id}/pull', { ...at(id), body: { revision, part, vertex, values } }))
 
-export async function sendFile(file: File): Promise<ShelfEntry> {
+export const fetchCheckIn = (id: number, revision: number) =>
+  wanted<CheckInOut>(client.GET('/api/characters/{id}/checkin', { params: { path: { id }, query: { revision } } }))
+
+export const fetchPreview = (id: number, base: number, step: Step) =>
+  wanted<PreviewOut>(client.POST('/api/characters/{id}/preview', { ...at(id), body: { base, step } }))
+
+/** Compare the vertex order with a second file of the same head. */
+export async function sendTwin(id: number, revision: number, files: File[]): Promise<Check> {
   const form = new FormData()
-  form.append('file', file)
-  const response = await fetch('/api/characters', { method: 'POST', body: form })
+  for (const file of files) form.append('files', file)
+  const response = await fetch(`/api/characters/${id}/twin?revision=${revision}`, { method: 'POST', body: form })
   if (!response.ok) throw await refusal(response)
-  return (await response.json()) as ShelfEntry
+  return (await response.json()) as Check
 }

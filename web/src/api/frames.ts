@@ -1,5 +1,5 @@
 import { decode } from '@msgpack/msgpack'
-import { refusal } from './client'
+import { refusal, type PartOut } from './client'
 
 /** One part as it is drawn: its triangles and colours, for the true mesh and for its subdivision. */
 export interface Drawable {
@@ -11,7 +11,7 @@ export interface Drawable {
 
 export interface MeshPart extends Drawable {
   name: string
-  kind: string
+  kind: PartOut['kind']
   wires: Uint32Array
   smooth: Drawable & { owners: Uint32Array }
 }
@@ -63,7 +63,7 @@ export async function fetchMeshes(id: number, revision: number): Promise<MeshPar
   return raw.parts.map((part) => ({
     ...drawable(part),
     name: part.name as string,
-    kind: part.kind as string,
+    kind: part.kind as PartOut['kind'],
     wires: whole(part.wires as Uint8Array),
     smooth: { ...drawable(part.smooth as Raw), owners: whole((part.smooth as Raw).owners as Uint8Array) },
   }))

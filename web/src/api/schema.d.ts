@@ -475,22 +475,24 @@ export interface components {
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
-            /**
-             * Centre
-             * @description middle of the bounds of all parts, cm
-             */
-            centre: [
-                number,
-                number,
-                number
-            ];
             /** Controls */
             controls: components["schemas"]["Control"][];
             /**
-             * Height
-             * @description height of those bounds, cm
+             * Guides
+             * @description points that views are aimed at, by landmark, cm
              */
-            height: number;
+            guides: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /**
+             * Heading
+             * @description which way the head looks, degrees about Y from Z
+             */
+            heading: number;
             /** History */
             history: components["schemas"]["RevisionOut"][];
             /** Id */
@@ -544,7 +546,7 @@ export interface components {
              * Places
              * @default []
              */
-            places: components["schemas"]["Place"][];
+            places: components["schemas"]["Patch"][];
             /**
              * Region
              * @enum {string}
@@ -925,14 +927,30 @@ export interface components {
             vertices: number;
         };
         /**
-         * Place
+         * Patch
          * @description Vertices of one part that a check speaks of.
          */
-        Place: {
+        Patch: {
             /** Part */
             part: string;
             /** Vertices */
             vertices: number[];
+        };
+        /**
+         * Place
+         * @description Where something was measured: the vertex nearest to it, and the point in the posed head, cm.
+         */
+        Place: {
+            /** Part */
+            part: string;
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Vertex */
+            vertex: number;
         };
         /**
          * Pose

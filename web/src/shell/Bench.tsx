@@ -5,10 +5,12 @@ import { useParams, useSearchParams } from 'react-router-dom'
 import { fetchCharacter } from '../api/client'
 import { Stage } from '../stage/Stage'
 import { BindingPanel } from '../stations/binding/BindingPanel'
+import { CheckInPanel } from '../stations/checkin/CheckInPanel'
 import { Later } from '../stations/Later'
 import { PullList } from '../stations/PullList'
-import { STATIONS } from '../stations/stations'
+import { STATIONS, type Station } from '../stations/stations'
 import { openFresh, useBench } from '../state/bench'
+import { useOpenCheck } from '../state/checkin'
 import { useRedo, useUndo } from '../state/edits'
 import { KEYS, useKeys } from '../state/keys'
 import { useMeasuring } from '../state/measuring'
@@ -51,7 +53,7 @@ function Open({ character }: { character: CharacterOut }) {
     }),
     [character, undo, redo],
   )
-  useKeys(keys.undo, keys.redo)
+  useKeys(useOpenCheck(character), keys.undo, keys.redo)
   useMeasuring(character)
   useAddress()
   return (
@@ -65,17 +67,10 @@ function Open({ character }: { character: CharacterOut }) {
         <SeamList character={character} />
       </div>
       <div className="middle">
-        <Stage character={character} />
+        <Stage character={character} checking={station.key === 'checkin'} />
       </div>
       <div className="right">
-        {station.key === 'binding' ? (
-          <BindingPanel character={character} />
-        ) : (
-          <>
-            <Later station={station} />
-            <PullList character={character} />
-          </>
-        )}
+        <Panel station={station} character={character} />
       </div>
       <PoseStrip character={character} />
       <Keys />
@@ -83,17 +78,34 @@ function Open({ character }: { character: CharacterOut }) {
   )
 }
 
-/** Pose and seam stand in the address, so that reload, back and forward keep the place. */
+function Panel({ station, character }: { station: Station; character: CharacterOut }) {
+  switch (station.key) {
+    case 'checkin':
+      return <CheckInPanel character={character} />
+    case 'binding':
+      return <BindingPanel character={character} />
+    default:
+      return (
+        <>
+          <Later station={station} />
+          {character.bones.length > 0 && <PullList character={character} />}
+        </>
+      )
+  }
+}
+
+/** Pose, seam and check stand in the address, so that reload, back and forward keep the place. */
 function useAddress() {
   const [search, setSearch] = useSearchParams()
   const pose = useBench((s) => s.pose)
   const seam = useBench((s) => s.seam)
+  const check = useBench((s) => s.check)
   const ready = useBench((s) => s.character !== null)
   useEffect(() => {
     if (!ready) return
     const wanted = search.get('pose')
     if (wanted && wanted !== useBench.getState().pose) useBench.getState().goToPose(wanted)
-    useBench.setState({ seam: search.get('seam') })
+    useBench.setState({ seam: search.get('seam'), check: search.get('check') })
     // only when the place changes from outside: on load, back and forward
   }, [ready, search])
   useEffect(() => {
@@ -101,9 +113,10 @@ function useAddress() {
     const next = new URLSearchParams()
     if (pose) next.set('pose', pose)
     if (seam) next.set('seam', seam)
+    if (check) next.set('check', check)
     if (next.toString() !== window.location.search.slice(1)) setSearch(next, { replace: true })
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [ready, pose, seam])
+  }, [ready, pose, seam, check])
 }
 
 function Keys() {

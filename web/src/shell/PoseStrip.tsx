@@ -12,6 +12,14 @@ export function PoseStrip({ character }: { character: CharacterOut }) {
   const strength = useBench((s) => s.strength)
   const goToPose = useBench((s) => s.goToPose)
   const setStrength = useBench((s) => s.setStrength)
+  if (!character.poses.length)
+    return (
+      <div className="strip">
+        <p className="quiet" style={{ margin: 'auto' }}>
+          No test poses yet. They come with the bones; until then the head stands in its neutral, as it was delivered.
+        </p>
+      </div>
+    )
   return (
     <div className="strip">
       <div className="poses" role="list" aria-label="Test poses">

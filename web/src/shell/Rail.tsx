@@ -1,6 +1,7 @@
 import { useNavigate } from 'react-router-dom'
 import type { CharacterOut } from '../api/client'
-import { STATIONS } from '../stations/stations'
+import { isBuilt, STATIONS } from '../stations/stations'
+import { faultsOf, useCheckIn } from '../state/checkin'
 import { stationOf, useFindings } from '../state/findings'
 
 const ROW = 25
@@ -15,19 +16,24 @@ export function countByStation(character: CharacterOut, seams: string[]): Record
   return counts
 }
 
+const countOf = (counts: Record<string, number>, key: string) => counts[key] ?? 0
+
 /** The stations on their thread: dashed, with a knot each; red and counted where findings wait. */
 export function Rail({ character, current }: { character: CharacterOut; current: string }) {
   const navigate = useNavigate()
-  const counts = countByStation(character, useFindings().map((f) => f.seam))
-  const built = (key: string) => key === 'binding'
+  const findings = countByStation(character, useFindings().map((f) => f.seam))
+  const counts = { ...findings, checkin: faultsOf(useCheckIn(character).data?.checks) }
+  // a station whose work has not begun is not done
+  const rigged = (key: string) => key === 'checkin' || character.bones.length > 0
   return (
     <nav className="rail" aria-label="Stations">
       <svg width="34" height={STATIONS.length * ROW} aria-hidden>
         <line x1="23" x2="23" y1="4" y2={STATIONS.length * ROW - 4} stroke="var(--quiet)" strokeWidth="1.5" strokeDasharray="7 4" />
         {STATIONS.map((s, k) => {
-          const found = counts[s.key] ?? 0
-          const colour = found ? 'var(--madder)' : built(s.key) ? 'var(--spruce)' : 'var(--quiet)'
-          const filled = built(s.key) && !found
+          const found = countOf(counts, s.key)
+          const done = isBuilt(s) && rigged(s.key)
+          const colour = found ? 'var(--madder)' : done ? 'var(--spruce)' : 'var(--quiet)'
+          const filled = done && !found
           return (
             <g key={s.key}>
               <circle cx="23" cy={k * ROW + ROW / 2} r="5" fill={filled ? colour : 'var(--paper)'} stroke={colour} strokeWidth="2" />
@@ -44,7 +50,9 @@ export function Rail({ character, current }: { character: CharacterOut; current:
           onClick={() => navigate(`/characters/${character.id}/${s.key}${window.location.search}`)}
         >
           {s.label}
-          {counts[s.key] ? <b title={`${counts[s.key]} findings`}>{counts[s.key]}</b> : null}
+          {countOf(counts, s.key) > 0 && (
+            <b title={`${countOf(counts, s.key)} ${s.key === 'checkin' ? 'faults' : 'findings'}`}>{countOf(counts, s.key)}</b>
+          )}
         </button>
       ))}
     </nav>

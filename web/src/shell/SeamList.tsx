@@ -57,7 +57,10 @@ export function SeamList({ character }: { character: CharacterOut }) {
   return (
     <section className="seams" aria-label="Seams">
       <h3>Seams</h3>
-      {groups.map((group) => {
+      {!character.seams.length && (
+        <p className="quiet seams-empty">Seams are measured once the head has bones: first check it in, then place landmarks.</p>
+      )}
+      {groups.filter((group) => group.rows.length).map((group) => {
         const open = chosen[group.key] ?? false
         return (
           <div key={group.key}>

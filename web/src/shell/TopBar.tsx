@@ -14,7 +14,9 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
   const set = useBench((s) => s.set)
   const poses = character.poses.length
   const files = [
-    { key: 'glb', label: <a href={`/api/characters/${character.id}/export.glb`}>GLB with range of motion</a> },
+    { key: 'glb', label: <a href={`/api/characters/${character.id}/export.glb`}>{poses ? 'GLB with range of motion' : 'GLB'}</a> },
+    { key: 'usd', label: <a href={`/api/characters/${character.id}/export.usd`}>USD</a> },
+    { key: 'obj', label: <a href={`/api/characters/${character.id}/export.obj`}>OBJ, neutral only</a> },
     { key: 'seam', label: <a href={`/api/characters/${character.id}/export.seam`}>Character file</a> },
   ]
   return (
@@ -34,7 +36,9 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
       </Button>
       <span style={{ flex: 1 }} />
       <span className="pill" role="status" data-measured={measured >= poses}>
-        {measured < poses ? (
+        {poses === 0 ? (
+          'nothing to pose yet'
+        ) : measured < poses ? (
           <>
             measuring poses{' '}
             <span className="num quiet">

@@ -1,47 +1,75 @@
 import { useEffect, useRef } from 'react'
+import type { Check } from '../api/client'
 import { useBench } from '../state/bench'
 import { useFindings } from '../state/findings'
 import type { StageEngine } from './engine'
 
-/** The finding of the chosen seam, or the worst in this pose, pinned to its place by a thread. */
-export function Callout({ engine }: { engine: StageEngine | null }) {
+interface Props {
+  engine: StageEngine | null
+  /** The check that is open at Check-in; it goes before any finding. */
+  check: Check | null
+}
+
+/** What the stage speaks of, pinned to its place by a thread: the open check, else the finding of the chosen seam, else the worst in this pose. */
+export function Callout({ engine, check }: Props) {
   const findings = useFindings()
   const seam = useBench((s) => s.seam)
   const pose = useBench((s) => s.pose)
   const strength = useBench((s) => s.strength)
   const report = useBench((s) => (s.pose ? s.reports[s.pose] : undefined))
-  const path = useRef<SVGPathElement>(null)
-  const card = useRef<HTMLDivElement>(null)
   const inPose = [...(report?.findings ?? [])].sort((a, b) => b.size - a.size)
   const finding = strength === 1 && pose ? (inPose.find((f) => f.seam === seam) ?? inPose[0]) : undefined
+  const shown = check ? null : finding
 
   useEffect(() => {
-    if (!engine) return
-    engine.mark(finding?.place.point ?? null)
-    return engine.watch(() => {
-      const at = finding && engine.project(finding.place.point)
+    engine?.mark(shown?.place.point ?? null)
+  }, [engine, shown])
+
+  if (check) {
+    const place = check.places?.[0]
+    const vertex = place?.vertices[Math.floor(place.vertices.length / 2)]
+    const at = () => (place && vertex !== undefined ? (engine?.projectVertex({ part: place.part, vertex }) ?? null) : null)
+    return <Pinned key={check.key} engine={engine} at={at} title={check.label} text={check.said} tone={check.verdict} />
+  }
+  if (!shown) return null
+  const more = findings.length > 1 ? `${findings.length - 1} more in other seams` : undefined
+  return <Pinned key={shown.seam} engine={engine} at={() => engine?.project(shown.place.point) ?? null} title={shown.title} text={shown.text} more={more} tone="fault" />
+}
+
+interface PinnedProps {
+  engine: StageEngine | null
+  at: () => { x: number; y: number } | null
+  title: string
+  text: string
+  more?: string
+  tone: Check['verdict']
+}
+
+function Pinned({ engine, at, title, text, more, tone }: PinnedProps) {
+  const path = useRef<SVGPathElement>(null)
+  const card = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    return engine?.watch(() => {
+      const place = at()
       const box = card.current
-      if (!at || !box || !path.current) {
+      if (!place || !box || !path.current) {
         path.current?.setAttribute('d', '')
         return
       }
       const x = box.offsetLeft + box.offsetWidth
       const y = box.offsetTop + box.offsetHeight / 2
-      path.current.setAttribute('d', `M${x} ${y} H${Math.max(x + 18, at.x - Math.abs(at.y - y) * 0.8)} L${at.x} ${at.y}`)
+      path.current.setAttribute('d', `M${x} ${y} H${Math.max(x + 18, place.x - Math.abs(place.y - y) * 0.8)} L${place.x} ${place.y}`)
     })
-  }, [engine, finding])
-
-  if (!finding) return null
-  const elsewhere = findings.length - 1
+  })
   return (
     <>
       <svg className="leader" aria-hidden>
-        <path ref={path} stroke="var(--madder)" strokeWidth="1.4" fill="none" />
+        <path ref={path} className={tone} strokeWidth="1.4" fill="none" />
       </svg>
-      <div className="card callout" ref={card} role="status">
-        <b>{finding.title}</b>
-        <div className="quiet">{finding.text}</div>
-        {elsewhere > 0 && <div className="quiet num">{elsewhere} more in other seams</div>}
+      <div className={`card callout ${tone}`} ref={card} role="status">
+        <b>{title}</b>
+        <div className="quiet">{text}</div>
+        {more && <div className="quiet num">{more}</div>}
       </div>
     </>
   )

@@ -26,17 +26,24 @@ const CHIPS: { name: keyof Display; label: string; title: string }[] = [
   { name: 'dark', label: 'Dark ground', title: 'A dark ground for the stage' },
 ]
 
-export function DisplayChips({ character }: { character: CharacterOut }) {
+interface Props {
+  character: CharacterOut
+  checking: boolean
+}
+
+export function DisplayChips({ character, checking }: Props) {
   const display = useBench((s) => s.display)
   const bone = useBench((s) => s.weightBone)
   const partsOpen = useBench((s) => s.partsOpen)
   const controlsOpen = useBench((s) => s.controlsOpen)
   const set = useBench((s) => s.set)
   const toggle = useBench((s) => s.toggle)
+  const rigged = character.bones.length > 0
+  const offered = CHIPS.filter(({ name }) => (rigged || (name !== 'weights' && name !== 'bones')) && !(checking && name === 'smooth'))
   const carriers = new Set(character.parts.flatMap((p) => p.influences.map((i) => i.bone)))
   return (
     <div className="chips display" role="toolbar" aria-label="Display">
-      {CHIPS.map(({ name, label, title }) => (
+      {offered.map(({ name, label, title }) => (
         <button key={name} className="chip" aria-pressed={display[name]} title={title} onClick={() => toggle(name)}>
           {label}
         </button>
@@ -44,10 +51,12 @@ export function DisplayChips({ character }: { character: CharacterOut }) {
       <button className="chip" aria-pressed={partsOpen} onClick={() => set({ partsOpen: !partsOpen })}>
         Parts
       </button>
-      <button className="chip" aria-pressed={controlsOpen} onClick={() => set({ controlsOpen: !controlsOpen })}>
-        Controls
-      </button>
-      {display.weights && (
+      {character.controls.length > 0 && (
+        <button className="chip" aria-pressed={controlsOpen} onClick={() => set({ controlsOpen: !controlsOpen })}>
+          Controls
+        </button>
+      )}
+      {display.weights && rigged && (
         <Select
           size="small"
           aria-label="Bone whose weights are shown"

@@ -9,7 +9,7 @@ export function ControlsCard({ character }: { character: CharacterOut }) {
   const values = useBench((s) => s.values)
   const drag = useBench((s) => s.drag)
   const goToPose = useBench((s) => s.goToPose)
-  if (!open) return null
+  if (!open || !character.controls.length) return null
   return (
     <section className="card controls-card" aria-label="Controls">
       <header>

@@ -2,26 +2,37 @@ import { App } from 'antd'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { fetchMeshes } from '../api/frames'
 import type { CharacterOut } from '../api/client'
-import { shownValues, useBench } from '../state/bench'
+import { shownValues, useBench, type Wish } from '../state/bench'
+import { useOpenCheck } from '../state/checkin'
 import { StageEngine, type Hit } from './engine'
 import { FramePump } from './framePump'
 import { Callout } from './Callout'
 import { DisplayChips, ViewChips } from './Chips'
 import { ControlsCard } from './ControlsCard'
+import { MarkLabels } from './MarkLabels'
 import { PartsCard } from './PartsCard'
 import { takeThumbnails } from './thumbnails'
+import { useMarks } from './useMarks'
+import { veils } from './veil'
 import { viewOf } from './views'
 
 const CLICK = 4 // px the pointer may move between down and up to count as a click
 const CLOSE = 22 // cm from which a place is looked at
 const CONTROLS_WIDTH = 130 // px of the stage that the controls card takes from the head
+const NO_MARKS: never[] = []
+
+interface Props {
+  character: CharacterOut
+  /** At Check-in the true mesh is drawn, and what the open check speaks of is marked on it. */
+  checking: boolean
+}
 
 /** The 3D view and what floats over it. */
-export function Stage({ character }: { character: CharacterOut }) {
+export function Stage({ character, checking }: Props) {
   const { message } = App.useApp()
   const canvas = useRef<HTMLCanvasElement>(null)
   const [engine, setEngine] = useState<StageEngine | null>(null)
-  const [loaded, setLoaded] = useState<number | null>(null)
+  const [loaded, setLoaded] = useState('')
   const pump = useRef<FramePump | null>(null)
   const weighed = useRef('')
   const [hover, setHover] = useState<Hit | null>(null)
@@ -35,8 +46,15 @@ export function Stage({ character }: { character: CharacterOut }) {
   const hidden = useBench((s) => s.hidden)
   const isolated = useBench((s) => s.isolated)
   const set = useBench((s) => s.set)
-  const { id } = character
+  const openCheck = useOpenCheck(character)
+  const check = checking ? openCheck : null
+  const preview = useBench((s) => s.preview)
+  const { id, meshes: meshesHash } = character
   const revision = character.revision.number
+  const smooth = display.smooth && !checking
+  // meshes change with an edit of the parts, and only then
+  const meshes = `${id} ${meshesHash}`
+  const there = loaded === meshes
 
   const onRefused = useCallback((error: Error) => void message.error(error.message), [message])
 
@@ -53,16 +71,20 @@ export function Stage({ character }: { character: CharacterOut }) {
     }
   }, [])
 
+  const latest = useRef(revision)
+  useEffect(() => {
+    latest.current = revision
+  }, [revision])
   useEffect(() => {
     if (!engine) return
     let gone = false
-    // meshes change with the parts section only; none of today's edits touches it
-    fetchMeshes(id, useBench.getState().character?.revision.number ?? 1)
-      .then((meshes) => {
+    fetchMeshes(id, latest.current)
+      .then((found) => {
         if (gone) return
-        engine.load(meshes)
+        engine.load(found)
         weighed.current = ''
-        setLoaded(id)
+        setShown((s) => ({ ...s, frames: 0 }))
+        setLoaded(meshes)
       })
       .catch(onRefused)
     const made = new FramePump(
@@ -79,34 +101,51 @@ export function Stage({ character }: { character: CharacterOut }) {
       gone = true
       made.stop()
     }
-  }, [engine, id, onRefused])
+  }, [engine, id, meshes, onRefused])
 
   useEffect(() => {
-    if (!engine || loaded !== id) return
-    const key = `${weightBone} ${revision} ${display.smooth}`
+    if (!engine || !there) return
+    const key = `${weightBone} ${revision} ${smooth}`
     const weights_of = display.weights && weighed.current !== key ? weightBone : null
-    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth: display.smooth, weights_of })
-  }, [engine, loaded, id, revision, values, strength, display.smooth, display.weights, weightBone, taken])
+    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of })
+  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, taken])
 
   useEffect(() => {
-    engine?.show({ ...display, visible: (part) => (isolated ? part === isolated : !hidden.has(part)) })
-  }, [engine, loaded, display, hidden, isolated])
+    const spoken = new Set(check?.places?.map((p) => p.part))
+    const kinds = character.parts.filter((p) => spoken.has(p.name)).map((p) => p.kind)
+    engine?.show({
+      ...display,
+      wires: (part) => display.wires || spoken.has(part.name),
+      seeThrough: (part) => (display.seeThrough && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && veils(part.kind, kinds)),
+      visible: (part) => (isolated ? part === isolated : !hidden.has(part)),
+    })
+  }, [engine, loaded, display, hidden, isolated, check, character.parts])
 
-  const controlsOpen = useBench((s) => s.controlsOpen)
+  const controlsOpen = useBench((s) => s.controlsOpen) && character.controls.length > 0
   useEffect(() => engine?.cover(controlsOpen ? CONTROLS_WIDTH : 0), [engine, controlsOpen])
+
+  const ready = there && shown.frames > 0
+  useMarks(engine, ready, check, preview)
 
   const firstView = useRef(true)
   useEffect(() => {
-    if (!engine || loaded !== id) return
+    if (!engine || !loaded) return
     if (camera.view !== null || firstView.current) engine.fly(viewOf(camera.view ?? 'three-quarter', character), firstView.current)
-    if (camera.view === null) engine.frame(camera.point, CLOSE)
+    if ('point' in camera) engine.frame(camera.point, CLOSE)
     firstView.current = false
-    // the landmarks move only with an edit of them, not with every revision
+    // not with every revision: the camera stays where it was put
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [engine, loaded, id, camera])
+  }, [engine, loaded !== '', id, camera])
+
+  const followed = useRef<Wish | null>(null)
+  useEffect(() => {
+    if (!engine || !ready || followed.current === camera) return
+    followed.current = camera
+    if ('places' in camera) engine.frameVertices(camera.places)
+  }, [engine, ready, camera])
 
   useEffect(() => {
-    if (!engine || loaded !== id) return
+    if (!engine || !there) return
     const state = { gone: false }
     void takeThumbnails(engine, character, state, () => setTaken((n) => n + 1))
     return () => {
@@ -114,7 +153,7 @@ export function Stage({ character }: { character: CharacterOut }) {
     }
     // taken again after each edit, because an edit may change every pose
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [engine, loaded, id, revision])
+  }, [engine, there, revision])
 
   const down = useRef<{ x: number; y: number } | null>(null)
   const place = (e: React.PointerEvent) => {
@@ -151,20 +190,21 @@ export function Stage({ character }: { character: CharacterOut }) {
         aria-label="Stage"
         data-frames={shown.frames}
         data-values={shown.pose}
-        data-ready={loaded === id && shown.frames > 0}
+        data-ready={ready}
         {...pointer}
       />
       <ViewChips />
-      <DisplayChips character={character} />
-      <Callout engine={engine} />
+      <DisplayChips character={character} checking={checking} />
+      <MarkLabels engine={engine} marks={check?.marks ?? NO_MARKS} />
+      <Callout engine={engine} check={check} />
       <PartsCard character={character} />
       <ControlsCard character={character} />
       <div className="card stage-note quiet" data-testid="hover">
         {hover ? (
           <>
-            {hover.part} <span className="num">vertex {hover.vertex}</span> · {total?.carrier}
+            {hover.part} <span className="num">vertex {hover.vertex}</span> · {total?.carrier === 'none' ? total.kind : total?.carrier}
           </>
-        ) : display.smooth ? (
+        ) : smooth ? (
           'Smooth view: the subdivided surface'
         ) : (
           'True mesh'

@@ -1,9 +1,12 @@
 import * as THREE from 'three'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import type { Frame, MeshPart } from '../api/frames'
+import type { Patch } from '../state/bench'
 import { tokens } from '../theme/tokens'
 import { BonesView } from './bonesView'
+import { framed } from './framing'
 import { light } from './lighting'
+import { MarksView } from './marksView'
 import { PartView } from './partView'
 import { stageQuality, type Quality } from './quality'
 import type { View } from './views'
@@ -13,11 +16,10 @@ export const THUMB = { width: 160, height: 152 }
 
 /** What the stage shows beside the posed points. */
 export interface Shown {
-  smooth: boolean
-  wires: boolean
+  wires: (part: MeshPart) => boolean
   weights: boolean
   bones: boolean
-  seeThrough: boolean
+  seeThrough: (part: MeshPart) => boolean
   dark: boolean
   visible: (part: string) => boolean
 }
@@ -36,11 +38,13 @@ export class StageEngine {
   private readonly controls: OrbitControls
   private readonly bones = new BonesView()
   private readonly marker: THREE.Mesh
+  private readonly marks: MarksView
+  private marked: { places: Patch[]; colour: string } | null = null
   private parts = new Map<string, PartView>()
   private waiting = 0
   private flight: { from: THREE.Vector3[]; to: THREE.Vector3[]; start: number } | null = null
   private covered = 0
-  private watcher: (() => void) | null = null
+  private readonly watchers = new Set<() => void>()
 
   constructor(private readonly canvas: HTMLCanvasElement) {
     this.quality = stageQuality()
@@ -60,7 +64,8 @@ export class StageEngine {
     )
     this.marker.renderOrder = 20
     this.marker.visible = false
-    this.scene.add(this.bones.group, this.marker)
+    this.marks = new MarksView(this.renderer.getPixelRatio())
+    this.scene.add(this.bones.group, this.marker, this.marks.group)
   }
 
   load(parts: MeshPart[]) {
@@ -83,6 +88,7 @@ export class StageEngine {
     for (const view of this.parts.values()) view.use(smooth)
     for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
     this.bones.pose(frame.bones)
+    this.placeMarks()
     this.renderer.shadowMap.needsUpdate = true
     this.draw()
   }
@@ -92,9 +98,9 @@ export class StageEngine {
     this.bones.group.visible = shown.bones
     for (const [name, view] of this.parts) {
       view.mesh.visible = shown.visible(name)
-      view.wires.visible = shown.wires && view.mesh.visible
+      view.wires.visible = shown.wires(view.part) && view.mesh.visible
       view.showWeights(shown.weights)
-      view.seeThrough(shown.seeThrough && (view.part.kind === 'skin' || view.part.kind === 'hair'))
+      view.seeThrough(shown.seeThrough(view.part))
     }
     this.renderer.shadowMap.needsUpdate = true
     this.draw()
@@ -106,13 +112,41 @@ export class StageEngine {
     this.draw()
   }
 
+  /** Dots on vertices of the true mesh. */
+  markVertices(places: Patch[], colour: string) {
+    this.marked = { places, colour }
+    this.placeMarks()
+    this.draw()
+  }
+
+  /** Threads between pairs of points: from where something is to where it would be. */
+  thread(ends: number[]) {
+    this.marks.spin(new Float32Array(ends))
+    this.draw()
+  }
+
+  /** Look at vertices of the true mesh from outside, close enough to tell them apart. */
+  frameVertices(places: Patch[]) {
+    const arm = this.camera.position.clone().sub(this.controls.target)
+    const wish = framed(places, this.parts, arm, this.camera.fov)
+    if (wish) this.flyTo(wish.position, wish.target, false)
+  }
+
+  /** Where a vertex of the true mesh is on the canvas; null where it looks away from the camera. */
+  projectVertex({ part, vertex }: Hit): { x: number; y: number } | null {
+    const view = this.parts.get(part)
+    if (!view || vertex * 3 + 2 >= view.points.length) return null
+    const point = new THREE.Vector3().fromArray(view.points, vertex * 3)
+    const normal = new THREE.Vector3().fromArray(view.normals, vertex * 3)
+    if (normal.dot(this.camera.position.clone().sub(point)) < 0) return null
+    return this.project(point.toArray())
+  }
+
   /** Call `watcher` after each picture drawn, until the returned function is called. */
   watch(watcher: () => void): () => void {
-    this.watcher = watcher
+    this.watchers.add(watcher)
     this.draw()
-    return () => {
-      this.watcher = null
-    }
+    return () => void this.watchers.delete(watcher)
   }
 
   /** Where a point of the head is on the canvas, in CSS pixels; null behind the camera. */
@@ -174,7 +208,7 @@ export class StageEngine {
       const distance = this.camera.position.distanceTo(this.marker.position)
       this.marker.scale.setScalar(distance * 0.0028)
       this.renderer.render(this.scene, this.camera)
-      this.watcher?.()
+      for (const watcher of this.watchers) watcher()
     })
   }
 
@@ -220,8 +254,18 @@ export class StageEngine {
   dispose() {
     cancelAnimationFrame(this.waiting)
     this.controls.dispose()
+    this.marks.dispose()
     for (const view of this.parts.values()) view.dispose()
     this.renderer.dispose()
+  }
+
+  private placeMarks() {
+    if (!this.marked) return
+    const found = this.marked.places.flatMap(({ part, vertices }) => {
+      const points = this.parts.get(part)?.points ?? []
+      return vertices.filter((v) => v * 3 + 2 < points.length).flatMap((v) => [points[v * 3]!, points[v * 3 + 1]!, points[v * 3 + 2]!])
+    })
+    this.marks.place(new Float32Array(found), this.marked.colour)
   }
 
   private flyTo(position: THREE.Vector3, target: THREE.Vector3, at_once: boolean) {

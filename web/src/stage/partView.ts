@@ -66,6 +66,9 @@ export class PartView {
   private readonly coarse: Surface
   private readonly fine: Surface
   private readonly uniforms: WeightUniforms = { uWeights: { value: 0 } }
+  /** Posed points and normals of the true mesh, as last drawn on it. */
+  points: Float32Array = new Float32Array()
+  normals: Float32Array = new Float32Array()
   private weighed = false
   private wanted = false
 
@@ -90,6 +93,8 @@ export class PartView {
   pose(frame: FramePart, smooth: boolean) {
     if (smooth) return this.fine.pose(frame)
     this.coarse.pose(frame)
+    this.points = frame.points
+    this.normals = frame.normals
     const target = this.wires.geometry.getAttribute('position')
     ;(target.array as Float32Array).set(frame.points)
     target.needsUpdate = true

@@ -11,7 +11,7 @@ export async function takeThumbnails(engine: StageEngine, character: CharacterOu
   const view = viewOf('front', character)
   const [x, y, z] = view.target
   const face: [number, number, number] = [x, y - 2.2, z]
-  const portrait = { ...view, azimuth: 14, distance: view.distance * CLOSE, target: face }
+  const portrait = { ...view, azimuth: view.azimuth + 14, distance: view.distance * CLOSE, target: face }
   const revision = character.revision.number
   for (const pose of character.poses) {
     const request = { revision, values: pose.values, overdrive: false, smooth: false, weights_of: null, known: engine.known(false) }

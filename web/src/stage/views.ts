@@ -20,32 +20,42 @@ export const VIEWS: { name: ViewName; label: string }[] = [
   { name: 'inside', label: 'Inside' },
 ]
 
-/** Where each view stands, from the landmarks of the character (cm). */
+/** Where each view stands, from landmarks or what was found on the mesh in their place (cm). */
 export function viewOf(name: ViewName, character: CharacterOut): View {
-  const mark = (wanted: string) => character.landmarks.find((m) => m.name === wanted)?.point as [number, number, number] | undefined
-  const crown = mark('crown') ?? [0, 27, 0]
-  const chin = mark('chin_under') ?? [0, 7, 6]
-  const tall = crown[1] - chin[1]
-  const middle: [number, number, number] = [0, (crown[1] + chin[1]) / 2 + tall * 0.01, 0.5]
-  const whole = { target: middle, distance: tall * 3.45 }
-  const mouth = mark('lip_upper') ?? [0, 10, 7.5]
-  const eye = (side: string): View => ({ target: mark(`eye_centre_${side}`) ?? [0, 16, 5], distance: tall * 0.95, azimuth: 0, elevation: 2 })
+  const guide = (wanted: string) => character.guides[wanted] as [number, number, number] | undefined
+  const crown = guide('crown') ?? [0, 27, 0]
+  const chin = guide('chin_under') ?? [0, 7, 6]
+  const tall = Math.max(1e-3, crown[1] - chin[1])
+  // points before the face lie along the way it looks
+  const heading = (character.heading * Math.PI) / 180
+  const ahead = (point: [number, number, number], up: number, forward: number): [number, number, number] => [
+    point[0] + Math.sin(heading) * forward,
+    point[1] + up,
+    point[2] + Math.cos(heading) * forward,
+  ]
+  const middle = ahead([(crown[0] + chin[0]) / 2, (crown[1] + chin[1]) / 2, (crown[2] + chin[2]) / 2], tall * 0.01, -tall * 0.08)
+  const mouth = guide('lip_upper') ?? ahead([chin[0], chin[1] + tall * 0.2, chin[2]], 0, tall * 0.05)
+  const view = (target: [number, number, number], distance: number, azimuth: number, elevation: number): View => ({
+    target,
+    distance: tall * distance,
+    azimuth: azimuth + character.heading,
+    elevation,
+  })
   switch (name) {
     case 'front':
-      return { ...whole, azimuth: 0, elevation: 2 }
+      return view(middle, 3.45, 0, 2)
     case 'side':
-      return { ...whole, azimuth: 90, elevation: 2 }
+      return view(middle, 3.45, 90, 2)
     case 'under-chin':
-      return { target: [0, chin[1] + 3, 3], distance: tall * 2.2, azimuth: 14, elevation: -38 }
+      return view(ahead(chin, tall * 0.15, -tall * 0.06), 2.2, 14, -38)
     case 'eye-l':
-      return eye('L')
     case 'eye-r':
-      return eye('R')
+      return view(guide(name === 'eye-l' ? 'eye_centre_L' : 'eye_centre_R') ?? middle, 0.95, 0, 2)
     case 'mouth':
-      return { target: [0, mouth[1] - 1, mouth[2] - 2], distance: tall * 1.35, azimuth: 14, elevation: 3 }
+      return view(ahead(mouth, -1, -2), 1.35, 14, 3)
     case 'inside':
-      return { target: [0, mouth[1] - 1.2, mouth[2] - 3], distance: tall * 0.95, azimuth: 0, elevation: -4 }
+      return view(ahead(mouth, -1.2, -3), 0.95, 0, -4)
     default:
-      return { ...whole, azimuth: 30, elevation: 4 }
+      return view(middle, 3.45, 30, 4)
   }
 }

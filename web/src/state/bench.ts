@@ -1,5 +1,5 @@
 import { create } from 'zustand'
-import type { CharacterOut, MeasureOut } from '../api/client'
+import type { Check, CharacterOut, MeasureOut, PreviewOut } from '../api/client'
 
 export type ViewName = 'front' | 'three-quarter' | 'side' | 'under-chin' | 'eye-l' | 'eye-r' | 'mouth' | 'inside'
 
@@ -17,6 +17,15 @@ export interface Pick {
   vertex: number
 }
 
+/** Vertices of one part. */
+export interface Patch {
+  part: string
+  vertices: number[]
+}
+
+/** What the camera is asked to look at: a view, a point, or vertices. */
+export type Wish = { view: ViewName } | { view: null; point: [number, number, number] } | { view: null; places: Patch[] }
+
 export interface BenchState {
   character: CharacterOut | null
   /** Control values away from rest, as dragged. A pose of the strip fills them in. */
@@ -26,13 +35,19 @@ export interface BenchState {
   holdNeutral: boolean
   display: Display
   weightBone: string
-  /** Where the camera was last asked to go: to a view, or to look at a point. A new object each time, so that the same place can be asked for again. */
-  camera: { view: ViewName } | { view: null; point: [number, number, number] }
+  /** Where the camera was last asked to go. A new object each time, so that the same place can be asked for again. */
+  camera: Wish
   hidden: ReadonlySet<string>
   isolated: string | null
   pick: Pick | null
   selectedPart: string | null
   seam: string | null
+  /** Key of the check that is open at Check-in. */
+  check: string | null
+  /** What comparing with a second file gave; it is not kept with the character. */
+  twin: Check | null
+  /** What a repair would do, while it is only looked at. */
+  preview: PreviewOut | null
   reports: Record<string, MeasureOut>
   measured: number
   thumbnails: Record<string, string>
@@ -46,6 +61,7 @@ export interface BenchState {
   goToPose: (name: string) => void
   flyTo: (view: ViewName) => void
   lookAt: (point: [number, number, number]) => void
+  frame: (places: Patch[]) => void
   setStrength: (strength: number) => void
 }
 
@@ -59,6 +75,9 @@ const FRESH = {
   pick: null,
   selectedPart: null,
   seam: null,
+  check: null,
+  twin: null,
+  preview: null,
   reports: {},
   measured: 0,
   thumbnails: {},
@@ -89,6 +108,7 @@ export const useBench = create<BenchState>((set, get) => ({
   },
   flyTo: (view) => set({ camera: { view } }),
   lookAt: (point) => set({ camera: { view: null, point } }),
+  frame: (places) => set({ camera: { view: null, places } }),
   setStrength: (strength) => {
     const { character, pose } = get()
     const found = character?.poses.find((p) => p.name === pose)
@@ -102,7 +122,7 @@ export const useBench = create<BenchState>((set, get) => ({
 }))
 
 /** Forget everything about the character that was open. */
-export const openFresh = () => useBench.setState({ character: null, ...FRESH })
+export const openFresh = () => useBench.setState({ character: null, ...FRESH, camera: { view: 'three-quarter' } })
 
 const AT_REST: Record<string, number> = {}
 

@@ -1,5 +1,6 @@
 import { useEffect } from 'react'
 import { useNavigate } from 'react-router-dom'
+import type { Check } from '../api/client'
 import { STATIONS } from '../stations/stations'
 import { useBench } from './bench'
 
@@ -12,7 +13,7 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: 'W', does: 'Weights of the chosen bone' },
   { keys: 'B', does: 'Bones' },
   { keys: 'X', does: 'See-through' },
-  { keys: 'F', does: 'Frame the worst place of this pose' },
+  { keys: 'F', does: 'Frame the open check, or the worst place of this pose' },
   { keys: 'O', does: 'Only the stage, and back' },
   { keys: 'Ctrl+Z, Ctrl+Shift+Z', does: 'Undo, redo' },
   { keys: 'Esc', does: 'Leave what is going on' },
@@ -22,12 +23,14 @@ export const KEYS: { keys: string; does: string }[] = [
 const typing = (target: EventTarget | null) => target instanceof HTMLElement && (target.tagName === 'INPUT' || target.isContentEditable)
 
 interface Actions {
+  /** The check that is open at Check-in. */
+  check: Check | null
   undo: () => void
   redo: () => void
   goToStation: (key: string) => void
 }
 
-function pressed(e: KeyboardEvent, { undo, redo, goToStation }: Actions) {
+function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) {
   const s = useBench.getState()
   if (e.ctrlKey || e.metaKey) {
     if (e.code !== 'KeyZ') return
@@ -59,21 +62,22 @@ function pressed(e: KeyboardEvent, { undo, redo, goToStation }: Actions) {
     case 'KeyO':
       return s.set({ bareStage: !s.bareStage })
     case 'KeyF': {
+      if (check?.places?.length) return s.frame(check.places)
       const worst = s.pose && [...(s.reports[s.pose]?.findings ?? [])].sort((a, b) => b.size - a.size)[0]
       return worst && s.lookAt(worst.place.point as [number, number, number])
     }
     case 'Escape':
-      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, isolated: null })
+      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, check: null, preview: null, isolated: null })
   }
 }
 
-export function useKeys(undo: () => void, redo: () => void) {
+export function useKeys(check: Check | null, undo: () => void, redo: () => void) {
   const navigate = useNavigate()
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
       if (typing(e.target) || e.altKey) return
       const id = useBench.getState().character?.id
-      pressed(e, { undo, redo, goToStation: (key) => navigate(`/characters/${id}/${key}${window.location.search}`) })
+      pressed(e, { check, undo, redo, goToStation: (key) => navigate(`/characters/${id}/${key}${window.location.search}`) })
     }
     const up = (e: KeyboardEvent) => {
       if (e.code === 'KeyN') useBench.setState({ holdNeutral: false })
@@ -87,5 +91,5 @@ export function useKeys(undo: () => void, redo: () => void) {
       window.removeEventListener('keyup', up)
       window.removeEventListener('blur', left)
     }
-  }, [undo, redo, navigate])
+  }, [check, undo, redo, navigate])
 }

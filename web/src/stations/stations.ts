@@ -5,9 +5,12 @@ export interface Station {
   promise: string
 }
 
+/** Stations that do their work already. */
+export const isBuilt = (station: Station) => station.promise === ''
+
 /** The ten stations in the order of work. */
 export const STATIONS: Station[] = [
-  { key: 'checkin', label: 'Check-in', promise: 'Will check a head that arrives from modelling: neutral pose, loops and spans of lids and mouth, symmetry, vertex order, hidden transforms. Each fault with its vertices, a reason and a note to the modeller.' },
+  { key: 'checkin', label: 'Check-in', promise: '' },
   { key: 'landmarks', label: 'Landmarks', promise: 'Will seat the eyes, place guide points on one side with the other following, and build bones that fit the head.' },
   { key: 'binding', label: 'Binding', promise: '' },
   { key: 'weights', label: 'Weights', promise: 'Will paint and type weights on the posed head, with the pull of every bone beside the brush and the side effects on all other poses.' },

@@ -6,3 +6,6 @@ export function partLabel(name: string): string {
 
 export const mm = (value: number) => `${Math.abs(value) >= 10 ? value.toFixed(1) : value.toFixed(2)} mm`
 export const percent = (share: number) => `${Math.round(share * 100)} %`
+
+/** "1 vertex", "3 vertices". */
+export const counted = (n: number, noun: string, plural = `${noun}s`) => `${n.toLocaleString('en-GB')} ${n === 1 ? noun : plural}`

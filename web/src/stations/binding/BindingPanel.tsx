@@ -19,6 +19,13 @@ export function BindingPanel({ character }: { character: CharacterOut }) {
   const faults = (part: string) =>
     findings.filter((f) => character.seams.find((s) => s.name === f.seam)?.kind === 'follow' && f.place.part === part)
   const open = character.parts.find((p) => p.name === selected)
+  if (!character.bones.length)
+    return (
+      <section>
+        <h2>Binding</h2>
+        <p className="quiet">Nothing can be bound yet: this head has no bones. Check it in first; bones are built at Landmarks.</p>
+      </section>
+    )
   return (
     <section>
       <h2>Binding</h2>

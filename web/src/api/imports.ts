@@ -1,0 +1,98 @@
+import { Refused, type Schemas } from './client'
+
+export type ImportOut = Schemas['ImportOut']
+
+/** A file and its place in the folder it came from. */
+export interface Delivered {
+  file: File
+  path: string
+}
+
+export interface Going {
+  share: number
+  text: string
+}
+
+const ASK_EVERY = 250 // ms between two questions how far the server is
+const SENDING = 0.3 // of the bar stands for sending, the rest for reading
+
+/** An import under way: its answer, and how to stop it. */
+export interface Import {
+  done: Promise<ImportOut>
+  stop: () => void
+}
+
+/** Send delivered files and follow the server while it reads them. */
+export function startImport(files: Delivered[], onProgress: (going: Going) => void): Import {
+  const token = crypto.randomUUID()
+  const address = `/api/imports/${token}`
+  const request = new XMLHttpRequest()
+  let timer = 0
+  const follow = async () => {
+    const answer = await fetch(address).catch(() => null)
+    if (answer?.ok && request.readyState !== XMLHttpRequest.DONE) {
+      const { share, text } = (await answer.json()) as Going
+      onProgress({ share: SENDING + share * (1 - SENDING), text })
+    }
+  }
+  const done = new Promise<ImportOut>((resolve, reject) => {
+    request.upload.onprogress = (e) => {
+      if (e.lengthComputable) onProgress({ share: (e.loaded / e.total) * SENDING, text: 'Sending' })
+    }
+    request.upload.onload = () => {
+      timer = window.setInterval(() => void follow(), ASK_EVERY)
+    }
+    request.onload = () => {
+      const body = parsed(request.responseText)
+      if (request.status === 200) resolve(body as ImportOut)
+      else reject(new Refused((body as { message?: string } | null)?.message ?? `The server answered ${request.status}.`, request.status))
+    }
+    request.onerror = () => reject(new Refused('The server does not answer. Is it still running?', 0))
+    request.onabort = () => reject(new Refused('Stopped. Nothing was stored.', 409))
+    request.onloadend = () => window.clearInterval(timer)
+  })
+  const form = new FormData()
+  for (const { file, path } of files) {
+    form.append('files', file)
+    form.append('paths', path)
+  }
+  request.open('POST', address)
+  request.send(form)
+  // while files are still being sent the server knows nothing of the import: cutting the line is enough
+  const stop = () => void fetch(address, { method: 'DELETE' }).then((answer) => answer.ok || request.abort())
+  return { done, stop }
+}
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text)
+  } catch {
+    return null
+  }
+}
+
+/** Files of a drop, folders opened up. */
+export async function droppedFiles(transfer: DataTransfer): Promise<Delivered[]> {
+  const entries = [...transfer.items].map((item) => item.webkitGetAsEntry()).filter((e) => e !== null)
+  const found = await Promise.all(entries.map(filesOf))
+  return found.flat()
+}
+
+/** Files chosen in a dialog. */
+export const chosenFiles = (list: FileList | null): Delivered[] =>
+  [...(list ?? [])].map((file) => ({ file, path: file.webkitRelativePath || file.name }))
+
+async function filesOf(entry: FileSystemEntry): Promise<Delivered[]> {
+  if (entry.isFile) {
+    const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject))
+    return [{ file, path: entry.fullPath.replace(/^\//, '') }]
+  }
+  const reader = (entry as FileSystemDirectoryEntry).createReader()
+  const found: Delivered[] = []
+  // a reader hands out a folder in batches, the last of them empty
+  for (;;) {
+    const batch = await new Promise<FileSystemEntry[]>((resolve, reject) => reader.readEntries(resolve, reject))
+    if (!batch.length) return found
+    found.push(...(await Promise.all(batch.map(filesOf))).flat())
+  }
+}

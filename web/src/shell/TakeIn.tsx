@@ -1,0 +1,124 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { App, Button, Modal, Progress } from 'antd'
+import { useRef, useState } from 'react'
+import { useNavigate } from 'react-router-dom'
+import { chosenFiles, droppedFiles, startImport, type Delivered, type Going, type ImportOut } from '../api/imports'
+import { tokens } from '../theme/tokens'
+
+const ENDINGS = '.obj,.mtl,.glb,.gltf,.bin,.usd,.usda,.usdc,.usdz,.zip,.seam'
+
+interface Busy extends Going {
+  name: string
+  stop: () => void
+}
+
+/** The place to drop a head: one file, several that belong together, a folder or a zip. */
+export function TakeIn({ empty }: { empty: boolean }) {
+  const { message } = App.useApp()
+  const queries = useQueryClient()
+  const files = useRef<HTMLInputElement>(null)
+  const folder = useRef<HTMLInputElement>(null)
+  const [over, setOver] = useState(false)
+  const [busy, setBusy] = useState<Busy | null>(null)
+  const [taken, setTaken] = useState<ImportOut | null>(null)
+
+  const take = async (delivered: Delivered[]) => {
+    if (!delivered.length) return
+    const name = delivered.length === 1 ? delivered[0]!.file.name : `${delivered.length} files`
+    const going = startImport(delivered, (now) => setBusy((before) => before && { ...before, ...now }))
+    setBusy({ name, share: 0, text: 'Sending', stop: going.stop })
+    try {
+      setTaken(await going.done)
+    } catch (error) {
+      void message.error(`${name}: ${(error as Error).message}`, 8)
+    }
+    setBusy(null)
+    void queries.invalidateQueries({ queryKey: ['shelf'] })
+  }
+  const dialog = (input: React.RefObject<HTMLInputElement | null>, label: string, whole: boolean) => (
+    <input
+      ref={(element) => {
+        input.current = element
+        element?.toggleAttribute('webkitdirectory', whole)
+      }}
+      type="file"
+      multiple
+      accept={whole ? undefined : ENDINGS}
+      hidden
+      aria-label={label}
+      onChange={(e) => {
+        const chosen = chosenFiles(e.target.files)
+        e.target.value = ''
+        void take(chosen)
+      }}
+    />
+  )
+  return (
+    <div className="drop-wrap">
+      {busy ? (
+        <div className="drop" role="status">
+          <b>Taking in {busy.name}</b>
+          <Progress percent={Math.round(busy.share * 100)} strokeColor={tokens.spruce} size="small" />
+          <span className="quiet">{busy.text}</span>
+          <Button size="small" onClick={busy.stop}>
+            Stop
+          </Button>
+        </div>
+      ) : (
+        <button
+          className={`drop ${over ? 'over' : ''}`}
+          onClick={() => files.current?.click()}
+          onDragOver={(e) => {
+            e.preventDefault()
+            setOver(true)
+          }}
+          onDragLeave={() => setOver(false)}
+          onDrop={(e) => {
+            e.preventDefault()
+            setOver(false)
+            void droppedFiles(e.dataTransfer).then(take)
+          }}
+        >
+          <b>{empty ? 'Drop your first head here' : 'Take in a head'}</b>
+          <span className="quiet">
+            OBJ, GLB or glTF, USD, a zip or a folder of them, or a character file. Files dropped together become one character. Click to choose.
+          </span>
+        </button>
+      )}
+      {!busy && (
+        <Button size="small" type="text" onClick={() => folder.current?.click()}>
+          Choose a folder
+        </Button>
+      )}
+      {dialog(files, 'Files of a head', false)}
+      {dialog(folder, 'Folder of a head', true)}
+      <Arrived taken={taken} onClose={() => setTaken(null)} />
+    </div>
+  )
+}
+
+/** What the rigger should know about how a head came. */
+function Arrived({ taken, onClose }: { taken: ImportOut | null; onClose: () => void }) {
+  const navigate = useNavigate()
+  const { entry } = taken ?? {}
+  return (
+    <Modal
+      open={taken !== null}
+      title={entry && `${entry.name} is on the shelf`}
+      onCancel={onClose}
+      okText="Check it in"
+      cancelText="Stay here"
+      onOk={() => entry && navigate(`/characters/${entry.id}/checkin`)}
+    >
+      {taken?.notes.length ? (
+        <ul className="arrived">
+          {taken.notes.map((note) => (
+            <li key={note}>{note}</li>
+          ))}
+        </ul>
+      ) : (
+        <p className="quiet">It came as it was sent; nothing had to be changed.</p>
+      )}
+    </Modal>
+  )
+}

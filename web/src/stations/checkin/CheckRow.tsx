@@ -1,0 +1,74 @@
+import { Button } from 'antd'
+import { useEffect } from 'react'
+import type { CharacterOut, Check, LimitOut } from '../../api/client'
+import { useBench } from '../../state/bench'
+import { partLabel } from '../../ui/names'
+import { LimitRow } from './LimitRow'
+import { Repairs } from './Repairs'
+import { Waiver } from './Waiver'
+
+const FIRST = 10 // vertex numbers that are listed
+
+interface Props {
+  character: CharacterOut
+  check: Check
+  limits: LimitOut[]
+}
+
+/** One check: what was measured; opened, why it matters, what to do, and the vertices on the stage. */
+export function CheckRow({ character, check, limits }: Props) {
+  const open = useBench((s) => s.check === check.key)
+  const set = useBench((s) => s.set)
+  return (
+    <div className={`check ${open ? 'open' : ''}`} data-check={check.key}>
+      <button className="bare check-row" aria-expanded={open} onClick={() => set({ check: open ? null : check.key, preview: null })}>
+        <span className={`sign ${check.waived == null ? check.verdict : 'waived'}`} title={check.waived == null ? check.verdict : 'waived'} />
+        <span>
+          {check.label}
+          <span className="quiet said">{check.said}</span>
+        </span>
+      </button>
+      {open && <Detail character={character} check={check} limits={limits} />}
+    </div>
+  )
+}
+
+function Detail({ character, check, limits }: Props) {
+  const frame = useBench((s) => s.frame)
+  const places = check.places ?? []
+  useEffect(() => {
+    if (places.length) frame(places)
+    // when the check is opened; not again when an edit changes what it finds
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [check.key, frame])
+  const held = limits.filter((l) => check.limits?.includes(l.key))
+  return (
+    <div className="check-detail">
+      {check.why && <p>{check.why}</p>}
+      {check.what && check.verdict !== 'fine' && (
+        <p>
+          <b>To do</b> {check.what}
+        </p>
+      )}
+      {places.map((place) => (
+        <div key={place.part} className="place">
+          <span>
+            {partLabel(place.part)}{' '}
+            <span className="num quiet">
+              {place.vertices.slice(0, FIRST).join(' ')}
+              {place.vertices.length > FIRST && ` … ${place.vertices.length} in all`}
+            </span>
+          </span>
+          <Button size="small" type="text" title="Frame these vertices (F)" onClick={() => frame([place])}>
+            Frame
+          </Button>
+        </div>
+      ))}
+      <Repairs character={character} check={check} />
+      {held.map((limit) => (
+        <LimitRow key={limit.key} character={character} limit={limit} />
+      ))}
+      {check.verdict !== 'fine' && <Waiver character={character} check={check} />}
+    </div>
+  )
+}
