@@ -57,7 +57,7 @@ function Open({ character }: { character: CharacterOut }) {
   useMeasuring(character)
   useAddress()
   return (
-    <main className={`bench ${bareStage ? 'bare-stage' : ''}`}>
+    <main className={`bench ${bareStage ? 'bare-stage' : ''} ${character.poses.length ? '' : 'no-poses'}`}>
       <div className="corner">
         <Mark />
       </div>

@@ -51,7 +51,7 @@ export function DisplayChips({ character, checking }: Props) {
       <button className="chip" aria-pressed={partsOpen} onClick={() => set({ partsOpen: !partsOpen })}>
         Parts
       </button>
-      {character.controls.length > 0 && (
+      {character.controls.length > 0 && !checking && (
         <button className="chip" aria-pressed={controlsOpen} onClick={() => set({ controlsOpen: !controlsOpen })}>
           Controls
         </button>

@@ -37,6 +37,7 @@ export function Stage({ character, checking }: Props) {
   const weighed = useRef('')
   const [hover, setHover] = useState<Hit | null>(null)
   const [taken, setTaken] = useState(0)
+  const [cut, setCut] = useState(false)
   const [shown, setShown] = useState({ frames: 0, pose: '' })
   const display = useBench((s) => s.display)
   const values = useBench(shownValues)
@@ -46,6 +47,7 @@ export function Stage({ character, checking }: Props) {
   const hidden = useBench((s) => s.hidden)
   const isolated = useBench((s) => s.isolated)
   const set = useBench((s) => s.set)
+  const flyTo = useBench((s) => s.flyTo)
   const openCheck = useOpenCheck(character)
   const check = checking ? openCheck : null
   const preview = useBench((s) => s.preview)
@@ -116,16 +118,16 @@ export function Stage({ character, checking }: Props) {
     engine?.show({
       ...display,
       wires: (part) => display.wires || spoken.has(part.name),
-      seeThrough: (part) => (display.seeThrough && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && veils(part.kind, kinds)),
+      seeThrough: (part) => (display.seeThrough && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
       visible: (part) => (isolated ? part === isolated : !hidden.has(part)),
     })
-  }, [engine, loaded, display, hidden, isolated, check, character.parts])
+  }, [engine, loaded, display, hidden, isolated, check, cut, character.parts])
 
-  const controlsOpen = useBench((s) => s.controlsOpen) && character.controls.length > 0
+  const controlsOpen = useBench((s) => s.controlsOpen) && character.controls.length > 0 && !checking
   useEffect(() => engine?.cover(controlsOpen ? CONTROLS_WIDTH : 0), [engine, controlsOpen])
 
   const ready = there && shown.frames > 0
-  useMarks(engine, ready, check, preview)
+  useMarks(engine, ready, character, check, preview)
 
   const firstView = useRef(true)
   useEffect(() => {
@@ -141,7 +143,9 @@ export function Stage({ character, checking }: Props) {
   useEffect(() => {
     if (!engine || !ready || followed.current === camera) return
     followed.current = camera
-    if ('places' in camera) engine.frameVertices(camera.places)
+    setCut('places' in camera && engine.frameVertices(camera.places, viewOf('three-quarter', character)))
+    // not with every revision: the camera stays where it was put
+    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [engine, ready, camera])
 
   useEffect(() => {
@@ -154,6 +158,11 @@ export function Stage({ character, checking }: Props) {
     // taken again after each edit, because an edit may change every pose
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [engine, there, revision])
+
+  // a head that was cut open is closed again when nothing inside it is spoken of any more
+  useEffect(() => {
+    if (cut && !check) flyTo('three-quarter')
+  }, [cut, check, flyTo])
 
   const down = useRef<{ x: number; y: number } | null>(null)
   const place = (e: React.PointerEvent) => {
@@ -198,12 +207,14 @@ export function Stage({ character, checking }: Props) {
       <MarkLabels engine={engine} marks={check?.marks ?? NO_MARKS} />
       <Callout engine={engine} check={check} />
       <PartsCard character={character} />
-      <ControlsCard character={character} />
+      {!checking && <ControlsCard character={character} />}
       <div className="card stage-note quiet" data-testid="hover">
         {hover ? (
           <>
             {hover.part} <span className="num">vertex {hover.vertex}</span> · {total?.carrier === 'none' ? total.kind : total?.carrier}
           </>
+        ) : cut ? (
+          'Cut open: the marks lie inside'
         ) : smooth ? (
           'Smooth view: the subdivided surface'
         ) : (

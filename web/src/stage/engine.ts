@@ -12,6 +12,8 @@ import { stageQuality, type Quality } from './quality'
 import type { View } from './views'
 
 const FLIGHT = 260 // ms a camera flight takes
+const TOUCHING = 0.3 // cm before a vertex within which nothing counts as hiding it
+const NEAR = 0.5 // cm before the camera from which things are drawn
 export const THUMB = { width: 160, height: 152 }
 
 /** What the stage shows beside the posed points. */
@@ -29,12 +31,20 @@ export interface Hit {
   vertex: number
 }
 
+/** From the target of a view to its camera. */
+function armOf(view: View): THREE.Vector3 {
+  const azimuth = THREE.MathUtils.degToRad(view.azimuth)
+  const elevation = THREE.MathUtils.degToRad(view.elevation)
+  const way = new THREE.Vector3(Math.sin(azimuth) * Math.cos(elevation), Math.sin(elevation), Math.cos(azimuth) * Math.cos(elevation))
+  return way.multiplyScalar(view.distance)
+}
+
 /** Draws the points it is given. It does not skin, blend or measure. Renders only when something changed. */
 export class StageEngine {
   private readonly quality: Quality
   private readonly renderer: THREE.WebGLRenderer
   private readonly scene = new THREE.Scene()
-  private readonly camera = new THREE.PerspectiveCamera(24, 1, 0.5, 300)
+  private readonly camera = new THREE.PerspectiveCamera(24, 1, NEAR, 300)
   private readonly controls: OrbitControls
   private readonly bones = new BonesView()
   private readonly marker: THREE.Mesh
@@ -125,11 +135,33 @@ export class StageEngine {
     this.draw()
   }
 
-  /** Look at vertices of the true mesh from outside, close enough to tell them apart. */
-  frameVertices(places: Patch[]) {
-    const arm = this.camera.position.clone().sub(this.controls.target)
-    const wish = framed(places, this.parts, arm, this.camera.fov)
-    if (wish) this.flyTo(wish.position, wish.target, false)
+  /**
+   * Look at vertices of the true mesh from outside, close enough to tell them apart; closed bodies from the `usual` view. What lies
+   * inside the head is looked at with the head cut open before it. Says whether it is.
+   */
+  frameVertices(places: Patch[], usual: View): boolean {
+    const wish = framed(places, this.parts, armOf(usual), this.camera.fov)
+    if (!wish) return false
+    const open = wish.positions.find((position) => !this.hidden(position, wish.samples))
+    const position = open ?? wish.positions[0]!
+    this.flyTo(position, wish.target, false, open ? NEAR : position.distanceTo(wish.target) - wish.radius)
+    return !open
+  }
+
+  /** Does something opaque stand between a camera and most of what it is to look at? */
+  private hidden(position: THREE.Vector3, samples: THREE.Vector3[]): boolean {
+    const meshes = this.opaque()
+    const covered = samples.filter((point) => {
+      const far = position.distanceTo(point)
+      const ray = new THREE.Raycaster(position, point.clone().sub(position).normalize(), 0, far - TOUCHING)
+      return ray.intersectObjects(meshes, false).length > 0
+    })
+    return covered.length > samples.length / 2
+  }
+
+  private opaque(): THREE.Mesh[] {
+    const shown = [...this.parts.values()].filter((v) => v.mesh.visible && !(v.mesh.material as THREE.Material).transparent)
+    return shown.map((v) => v.mesh)
   }
 
   /** Where a vertex of the true mesh is on the canvas; null where it looks away from the camera. */
@@ -157,13 +189,8 @@ export class StageEngine {
   }
 
   fly(view: View, at_once = false) {
-    const azimuth = THREE.MathUtils.degToRad(view.azimuth)
-    const elevation = THREE.MathUtils.degToRad(view.elevation)
     const target = new THREE.Vector3().fromArray(view.target)
-    const arm = new THREE.Vector3(
-      Math.sin(azimuth) * Math.cos(elevation), Math.sin(elevation), Math.cos(azimuth) * Math.cos(elevation),
-    ).multiplyScalar(view.distance)
-    this.flyTo(target.clone().add(arm), target, at_once)
+    this.flyTo(target.clone().add(armOf(view)), target, at_once)
   }
 
   /** Look at a point from where the camera stands, closer. */
@@ -177,8 +204,8 @@ export class StageEngine {
     const ray = new THREE.Raycaster()
     const at = new THREE.Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2)
     ray.setFromCamera(at, this.camera)
-    const meshes = [...this.parts.values()].filter((v) => v.mesh.visible && !(v.mesh.material as THREE.Material).transparent).map((v) => v.mesh)
-    const hit = ray.intersectObjects(meshes, false)[0]
+    ray.near = this.camera.near
+    const hit = ray.intersectObjects(this.opaque(), false)[0]
     if (!hit || hit.faceIndex == null) return null
     const view = hit.object.userData.view as PartView
     return { part: view.part.name, vertex: view.vertexAt(hit.faceIndex, hit.point) }
@@ -228,6 +255,7 @@ export class StageEngine {
   picture(view: View, size: { width: number; height: number }, putBack: () => void = () => undefined): string {
     const { width, height } = size
     const camera = this.camera.clone()
+    camera.near = NEAR
     const azimuth = THREE.MathUtils.degToRad(view.azimuth)
     const target = new THREE.Vector3().fromArray(view.target)
     camera.position.set(Math.sin(azimuth) * view.distance, view.distance * 0.05, Math.cos(azimuth) * view.distance).add(target)
@@ -268,7 +296,9 @@ export class StageEngine {
     this.marks.place(new Float32Array(found), this.marked.colour)
   }
 
-  private flyTo(position: THREE.Vector3, target: THREE.Vector3, at_once: boolean) {
+  private flyTo(position: THREE.Vector3, target: THREE.Vector3, at_once: boolean, near = NEAR) {
+    this.camera.near = near
+    this.camera.updateProjectionMatrix()
     this.flight = {
       from: [this.camera.position.clone(), this.controls.target.clone()],
       to: [position, target],

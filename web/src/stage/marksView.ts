@@ -1,7 +1,7 @@
 import * as THREE from 'three'
 import { tokens } from '../theme/tokens'
 
-const SIZE = 6.5 // px of a marked vertex
+const SIZE = 8 // px of a marked vertex
 
 /** Marked vertices as dots, faint where the surface hides them; and what a repair would move, as threads from here to there. */
 export class MarksView {

@@ -1,17 +1,18 @@
 import { useEffect } from 'react'
-import type { Check, PreviewOut } from '../api/client'
+import type { CharacterOut, Check, PreviewOut } from '../api/client'
 import { tokens } from '../theme/tokens'
 import type { StageEngine } from './engine'
 
-const MOST_DOTS = 1500 // of one part; beyond, the part as a whole is meant and dots would only cover it
 
 /** Marks on the stage what the open check speaks of, and draws what a previewed repair would move. */
-export function useMarks(engine: StageEngine | null, ready: boolean, check: Check | null, preview: PreviewOut | null) {
+export function useMarks(engine: StageEngine | null, ready: boolean, character: CharacterOut, check: Check | null, preview: PreviewOut | null) {
   useEffect(() => {
     if (!engine || !ready) return
-    const places = (check?.places ?? []).filter((p) => p.vertices.length <= MOST_DOTS)
+    // where a part as a whole is meant its wires say so; dots would only cover it
+    const whole = new Map(character.parts.map((p) => [p.name, p.vertices]))
+    const places = (check?.places ?? []).filter((p) => p.vertices.length !== whole.get(p.part))
     engine.markVertices(places, check?.verdict === 'fault' ? tokens.madder : tokens.saffron)
-  }, [engine, ready, check])
+  }, [engine, ready, character.parts, check])
   useEffect(() => {
     if (engine && ready) engine.thread(preview ? preview.parts.flatMap((p) => p.lines) : [])
   }, [engine, ready, preview])

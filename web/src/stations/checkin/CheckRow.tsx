@@ -1,5 +1,5 @@
 import { Button } from 'antd'
-import { useEffect } from 'react'
+import { useEffect, useRef } from 'react'
 import type { CharacterOut, Check, LimitOut } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { partLabel } from '../../ui/names'
@@ -7,7 +7,7 @@ import { LimitRow } from './LimitRow'
 import { Repairs } from './Repairs'
 import { Waiver } from './Waiver'
 
-const FIRST = 10 // vertex numbers that are listed
+const FIRST = 8 // vertex numbers that are listed
 
 interface Props {
   character: CharacterOut
@@ -19,8 +19,12 @@ interface Props {
 export function CheckRow({ character, check, limits }: Props) {
   const open = useBench((s) => s.check === check.key)
   const set = useBench((s) => s.set)
+  const row = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    if (open) row.current?.scrollIntoView({ block: 'nearest' })
+  }, [open])
   return (
-    <div className={`check ${open ? 'open' : ''}`} data-check={check.key}>
+    <div ref={row} className={`check ${open ? 'open' : ''}`} data-check={check.key}>
       <button className="bare check-row" aria-expanded={open} onClick={() => set({ check: open ? null : check.key, preview: null })}>
         <span className={`sign ${check.waived == null ? check.verdict : 'waived'}`} title={check.waived == null ? check.verdict : 'waived'} />
         <span>
@@ -31,6 +35,13 @@ export function CheckRow({ character, check, limits }: Props) {
       {open && <Detail character={character} check={check} limits={limits} />}
     </div>
   )
+}
+
+/** The first vertex numbers and how many there are; "all 642" for a whole part. */
+function numbers(vertices: number[], all: number | undefined): string {
+  if (vertices.length === all) return `all ${all.toLocaleString('en-GB')} vertices`
+  const first = vertices.slice(0, FIRST).join(' ')
+  return vertices.length > FIRST ? `${first} … ${vertices.length.toLocaleString('en-GB')} in all` : first
 }
 
 function Detail({ character, check, limits }: Props) {
@@ -55,8 +66,7 @@ function Detail({ character, check, limits }: Props) {
           <span>
             {partLabel(place.part)}{' '}
             <span className="num quiet">
-              {place.vertices.slice(0, FIRST).join(' ')}
-              {place.vertices.length > FIRST && ` … ${place.vertices.length} in all`}
+              {numbers(place.vertices, character.parts.find((p) => p.name === place.part)?.vertices)}
             </span>
           </span>
           <Button size="small" type="text" title="Frame these vertices (F)" onClick={() => frame([place])}>
