@@ -45,9 +45,9 @@ def run(name: str, character: Character, store: MemoryStore) -> list[Row]:
 def _request_times(server: Server, character_file: bytes) -> list[float]:
     connection = http.client.HTTPConnection("127.0.0.1", server.port, timeout=60)
     boundary = "bench"
-    head = f'--{boundary}\r\nContent-Disposition: form-data; name="file"; filename="b.seam"\r\n\r\n'.encode()
+    head = f'--{boundary}\r\nContent-Disposition: form-data; name="files"; filename="b.seam"\r\n\r\n'.encode()
     body = head + character_file + f"\r\n--{boundary}--\r\n".encode()
-    connection.request("POST", "/api/characters", body, {"Content-Type": f"multipart/form-data; boundary={boundary}"})
+    connection.request("POST", "/api/imports/bench", body, {"Content-Type": f"multipart/form-data; boundary={boundary}"})
     number = json.load(connection.getresponse())["id"]
     times = []
     for k in range(REQUESTS + 20):

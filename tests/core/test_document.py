@@ -11,9 +11,13 @@ from tightseam.document.arrays import MemoryStore, content_hash
 from tightseam.document.check import check_arrays, check_names
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.lookup import control
-from tightseam.document.make import dense_weights, make_influences
-from tightseam.document.model import Binding, Bone, Influence
+from tightseam.document.make import dense_weights, make_influences, make_part
+from tightseam.document.model import About, Binding, Bone, Character, Influence
 from tightseam.document.sections import array_hashes, dump_sections, load_sections, section_hash
+
+from tests.core.shapes import cube
+
+CUBE, SIDES = cube()
 
 
 def test_sections_come_back_whole(faulty):
@@ -81,26 +85,21 @@ def test_what_does_not_hold_together_is_refused_in_words(clean, section, change,
         load_sections(texts)
 
 
-def changed_part(head, **arrays):
-    store = MemoryStore(head.store)
-    first = head.character.parts[0]
-    part = replace(first, **{name: store.put(a) for name, a in arrays.items()})
-    return replace(head.character, parts=(part, *head.character.parts[1:])), store
-
-
 @pytest.mark.parametrize(
     ("arrays", "said"),
     [
-        ({"points": np.full((3346, 3), 1e30)}, "check the units"),
+        ({"points": np.full((len(CUBE), 3), 1e30)}, "check the units"),
         ({"points": np.zeros((3, 3))}, "out of range"),
         ({"sizes": np.zeros(0, np.int32)}, "no polygons"),
-        ({"corners": np.full(13184, 999_999, np.int32)}, "out of range, there are 3346"),
+        ({"corners": np.full(24, 999_999, np.int32)}, "out of range, there are 8"),
         ({"corners": np.arange(8, dtype=np.int32)}, "do not add up"),
         ({"colours": np.zeros((5, 3))}, "colours"),
     ],
 )
-def test_arrays_that_do_not_fit_are_refused_in_words(clean, arrays, said):
-    character, store = changed_part(clean, **arrays)
+def test_arrays_that_do_not_fit_are_refused_in_words(arrays, said):
+    store = MemoryStore()
+    part = replace(make_part(store, "box", "other", CUBE, SIDES), **{name: store.put(a) for name, a in arrays.items()})
+    character = Character(About("Box"), (part,))
     with pytest.raises(BadDocument, match=said):
         check_arrays(character, store)
 

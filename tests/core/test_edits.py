@@ -13,6 +13,7 @@ from tightseam.demo.faults import MAREN_FAULTS
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding
+from tightseam.document.lookup import part as find_part
 from tightseam.document.make import dense_weights
 from tightseam.document.sections import dump_sections
 from tightseam.edits.registry import apply_recipe, parse_recipe
@@ -28,7 +29,8 @@ REPAIR = [
 ]
 
 
-def weights_of(character, store, part: str, count: int) -> np.ndarray:
+def weights_of(character, store, part: str) -> np.ndarray:
+    count = find_part(character, part).vertex_count
     bound = binding(character, part)
     return dense_weights(store, bound.influences, [b.name for b in character.bones], count)
 
@@ -63,27 +65,27 @@ def test_the_same_edit_gives_the_same_revision_to_the_bit(faulty):
 def test_kept_totals_stay_one_and_only_picked_vertices_change(clean, vertices, bone, value):
     edit = SetWeights(part="skin", vertices=vertices, bone=bone, value=value)
     store = MemoryStore(clean.store)
-    before = weights_of(clean.character, clean.store, "skin", 3346)
+    before = weights_of(clean.character, clean.store, "skin")
     column = [b.name for b in clean.character.bones].index(bone)
     alone = (np.delete(before[vertices], column, axis=1).sum(axis=1) == 0).any()
     if alone and value < 1:
         with pytest.raises(BadRequest, match="Nothing else carries"):
             edit.apply(clean.character, store)
         return
-    after = weights_of(edit.apply(clean.character, store), store, "skin", 3346)
+    after = weights_of(edit.apply(clean.character, store), store, "skin")
     assert np.abs(after.sum(axis=1) - 1).max() < 1e-6
     assert np.abs(after[vertices, column] - value).max() < 1e-6
-    rest = np.setdiff1d(np.arange(3346), vertices)
+    rest = np.setdiff1d(np.arange(len(after)), vertices)
     assert np.array_equal(after[rest], before[rest])
 
 
 def test_without_kept_totals_the_fault_stays_to_be_seen(clean):
     store = MemoryStore(clean.store)
     after = SetWeights(part="skin", vertices=[3], bone="jaw", value=0.5, keep_total=False).apply(clean.character, store)
-    before_total = weights_of(clean.character, clean.store, "skin", 3346)[3]
+    before_total = weights_of(clean.character, clean.store, "skin")[3]
     jaw = [b.name for b in clean.character.bones].index("jaw")
     expected = before_total.sum() - before_total[jaw] + 0.5
-    assert weights_of(after, store, "skin", 3346)[3].sum() == pytest.approx(expected)
+    assert weights_of(after, store, "skin")[3].sum() == pytest.approx(expected)
 
 
 def test_carriers_say_what_they_did(faulty):
