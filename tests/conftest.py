@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import copy
+
 import pytest
 from tightseam.deform.evaluator import Evaluator
-from tightseam.demo.build import build_head
-from tightseam.demo.cast import STORY, raw_parts
+from tightseam.demo.build import RawHead, build_head
+from tightseam.demo.cast import STORY, fresh_pim, raw_parts
 from tightseam.demo.faults import MAREN_FAULTS, plant_in_rig
-from tightseam.demo.presets import MAREN
+from tightseam.demo.presets import HOB, MAREN, PIM
 from tightseam.document.arrays import MemoryStore
 from tightseam.first_rig import first_rig
 
-from tests.head import Head
+from tests.head import FreshPim, Head
 
 
 @pytest.fixture(scope="session")
@@ -39,3 +41,17 @@ def maren_file(faulty) -> bytes:
     from tightseam.exchange.character_file import write_character
 
     return write_character(faulty.character, faulty.store)
+
+
+@pytest.fixture(scope="session")
+def raw_heads(raw_maren) -> dict[str, RawHead]:
+    """The whole cast as the generator makes it. Tests copy what they change."""
+    return {"maren": raw_maren, "pim": build_head(PIM), "hob": build_head(HOB)}
+
+
+@pytest.fixture(scope="session")
+def fresh(raw_heads) -> FreshPim:
+    """Pim as he came from modelling."""
+    store = MemoryStore()
+    character, planted = fresh_pim(copy.deepcopy(raw_heads["pim"]), store)
+    return FreshPim(character, store, planted)

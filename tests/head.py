@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
+from tightseam.demo.mesh_faults import MeshFault
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part, points, polygons, vertex_set
 from tightseam.document.model import Character
@@ -49,3 +50,12 @@ class Head:
     @cached_property
     def _readings(self) -> dict[str, list]:
         return {pose.name: self._meter.measure_pose(pose) for pose in self.character.poses}
+
+
+@dataclass
+class FreshPim:
+    """Pim as delivered, and what was planted in him."""
+
+    character: Character
+    store: ArrayStore
+    planted: tuple[MeshFault, ...]

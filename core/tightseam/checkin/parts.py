@@ -84,6 +84,7 @@ def _double(subject: Subject) -> Check:
         "; ".join(f"{part_label(b.part.name)} lies on {part_label(a.part.name)}" for a, b in doubles) or "none twice",
         "Two meshes on one another flicker, and one of the two is always forgotten in the rig.",
         "Ask which is meant, and take the other out.", places=places,
+        repairs=tuple(Repair(f"Take {part_label(b.part.name)} out", "part.remove", {"part": b.part.name}) for _, b in doubles),
     )  # fmt: skip
 
 

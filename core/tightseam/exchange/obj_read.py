@@ -91,6 +91,8 @@ class _ObjReader:
                 index = int(word.split("/", 1)[0])
             except ValueError:
                 raise BadDocument(f"{self._file}, line {line + 1}: “{word[:20]}” is not a vertex number.") from None
+            if abs(index) > MOST_VERTICES:
+                raise BadDocument(f"{self._file}, line {line + 1}: there is no vertex {word[:20]}; there are {count:,} so far.")
             # numbers count from one; negative ones count back from the vertex listed last
             corners.append(index - 1 if index > 0 else count + index if index < 0 else -1)
         return corners
@@ -104,7 +106,8 @@ class _ObjReader:
         if low < 0 or high >= len(points):
             wrong = low + 1 if low < 0 else high + 1
             raise BadDocument(f"{self._file}: a face speaks of vertex {wrong}; there are {len(points):,}. The file is cut off or damaged.")
-        by_object = len(set(self._face_object)) > 1
+        # objects name the parts; where all faces are in one, groups do, if there are any
+        by_object = len(set(self._face_object)) > 1 or set(self._face_group) == {0}
         label = np.array(self._face_object if by_object else self._face_group)
         names = self._objects if by_object else self._groups
         owner = np.array(self._vertex_owner) if by_object else np.full(len(points), label[0])

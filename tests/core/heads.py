@@ -1,0 +1,77 @@
+"""Raw heads changed in ways that no check may stumble over."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Callable
+
+import numpy as np
+from tightseam.checkin.report import Report, check_in
+from tightseam.demo.build import RawHead
+from tightseam.demo.cast import raw_parts
+from tightseam.demo.raw import RawPart
+from tightseam.document.arrays import MemoryStore
+from tightseam.document.model import About, Character, CheckIn
+
+from tests.core.random_faults import renumbered, subdivided
+
+
+def character_of(head: RawHead, unit_cm: float | None = None) -> tuple[Character, MemoryStore]:
+    """A head without landmarks, as an import would give it."""
+    store = MemoryStore()
+    return Character(About("Somebody"), raw_parts(head, store), checkin=CheckIn(unit_cm=unit_cm)), store
+
+
+def report_of(head: RawHead) -> Report:
+    return check_in(*character_of(head))
+
+
+def without_hair(head: RawHead) -> RawHead:
+    """A copy without the parts that take most of the time and matter least."""
+    return RawHead([copy.deepcopy(p) for p in head.parts if p.kind not in ("hair", "whiskers")], head.landmarks)
+
+
+def moved(head: RawHead, change: Callable[[np.ndarray], np.ndarray]) -> RawHead:
+    """The head with all points and pivots changed alike."""
+    parts = without_hair(head).parts
+    for p in parts:
+        p.points = change(p.points)
+        p.pivot = None if p.pivot is None else change(p.pivot[None])[0]
+    return RawHead(parts, {name: change(np.asarray(m, float)[None])[0] for name, m in head.landmarks.items()})
+
+
+def turned(head: RawHead, degrees: float) -> RawHead:
+    a = np.radians(degrees)
+    turn = np.array([[np.cos(a), 0, np.sin(a)], [0, 1, 0], [-np.sin(a), 0, np.cos(a)]])
+    return moved(head, lambda p: p @ turn.T)
+
+
+def scrambled(head: RawHead, seed: int) -> RawHead:
+    rng = np.random.default_rng(seed)
+    return RawHead([renumbered(p, rng) for p in without_hair(head).parts], head.landmarks)
+
+
+def finer(head: RawHead) -> RawHead:
+    return RawHead([subdivided(p) if p.kind == "skin" else p for p in without_hair(head).parts], head.landmarks)
+
+
+def in_triangles(head: RawHead) -> RawHead:
+    parts = without_hair(head).parts
+    for p in parts:
+        p.polygons = [[q[0], q[k], q[k + 1]] for q in p.polygons for k in range(1, len(q) - 1)]
+        p.face_colours = None
+    return RawHead(parts, head.landmarks)
+
+
+def lacking(head: RawHead, *kinds: str) -> RawHead:
+    return RawHead([p for p in without_hair(head).parts if p.kind not in kinds], head.landmarks)
+
+
+def in_one_mesh(head: RawHead) -> RawHead:
+    parts = without_hair(head).parts
+    start, polygons = 0, []
+    for p in parts:
+        polygons += [[v + start for v in q] for q in p.polygons]
+        start += len(p.points)
+    whole = RawPart("head", "skin", np.concatenate([p.points for p in parts]), polygons)
+    return RawHead([whole], head.landmarks)

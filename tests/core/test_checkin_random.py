@@ -1,0 +1,31 @@
+"""How well Check-in finds faults it has never seen: other places, sides and sizes, two at once, on re-ordered and subdivided heads."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.core.random_faults import KINDS, Planter, report_of, score, share_found, variant
+
+TRIALS = 110  # with one or two faults each
+
+
+@pytest.fixture(scope="module")
+def variants(raw_heads):
+    rng = np.random.default_rng(1)
+    return {f"{n}{', subdivided' if fine else ''}": variant(h, rng, fine) for n, h in raw_heads.items() for fine in (False, True)}
+
+
+def test_random_faults_are_found_and_none_is_made_up(variants):
+    found = score(variants, TRIALS, seed=5)
+    assert found.planted >= 200
+    assert found.recall >= 0.97, found.missed
+    assert found.precision >= 0.97, found.invented
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_each_kind_of_fault_goes_away_with_its_planting(variants, kind):
+    """The same head without the fault has no such finding: what is reported is the fault and nothing that was there before."""
+    name = "hob"
+    fault = Planter(variants[name], np.random.default_rng(3)).plant(kind)
+    assert share_found(fault, report_of(variants[name])) == 0
