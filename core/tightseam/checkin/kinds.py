@@ -16,15 +16,15 @@ WORDS: tuple[tuple[PartKind, str], ...] = (
     ("lash", r"lash"),
     ("brow", r"brow"),
     ("whiskers", r"moustache|mustache|beard|whisker|sideburn"),
-    ("hair", r"hair|bun|fringe|tuft|scalp|ponytail|braid"),
+    ("hair", r"hair|\bbun\b|fringe|tuft|scalp|ponytail|braid"),
     ("tongue", r"tongue"),
     ("eye", r"eye|cornea|iris|sclera"),
     ("body", r"body|torso|bust|chest|shoulder|coat|shirt|collar"),
-    ("skin", r"skin|head|face"),
+    ("skin", r"skin|head|\bface"),
 )
 TEETH = re.compile(r"teeth|tooth|gum|denture")
-LOWER = re.compile(r"low|bottom|mandib|\bdn\b|down")
-UPPER = re.compile(r"up|top|maxill")
+LOWER = re.compile(r"\blow|bottom|mandib|\bdn\b|down")
+UPPER = re.compile(r"\bup|\btop\b|maxill")
 GENERIC = re.compile(
     r"^(poly ?surface|mesh|object|default|group|geometry|node|shape|cube|sphere|plane|cylinder)?[ ._-]*\d*$", re.IGNORECASE
 )
