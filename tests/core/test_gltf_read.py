@@ -218,7 +218,7 @@ def test_polygons_of_a_whole_character_are_recovered_from_our_own_glb(clean):
     assert len(own - theirs) <= 0.002 * len(own)  # a quad folded like a book stays two triangles
     assert skin.vertex_count == len(clean.rest("skin"))
     assert {b.name.removesuffix("_joint") for b in taken.bones} == {b.name for b in clean.character.bones}
-    assert {s.name for s in taken.shapes} == {s.name for s in clean.character.shapes}
+    assert {s.name for s in taken.shapes} >= {s.name for s in clean.character.shapes}  # and those the eye relief was baked to
     kinds = {p.name: p.kind for p in taken.parts}
     assert kinds == {p.name: p.kind for p in clean.character.parts}
     assert isinstance(polygons(store, skin), Polygons)

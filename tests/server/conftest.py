@@ -1,4 +1,4 @@
-"""A shelf with Maren on it."""
+"""Shelves with somebody on them."""
 
 from __future__ import annotations
 
@@ -6,15 +6,31 @@ import pytest
 
 
 @pytest.fixture
-def maren(db, faulty):
-    """The id of Maren on an otherwise empty shelf."""
+def shelf(db):
+    """An empty shelf, and nothing kept of the characters of other tests, whose numbers come again."""
     from bench.rigs import rigs
+
+    rigs.clear()
+
+
+def seat(character, store) -> int:
+    """Puts a character on the shelf; its id."""
     from characters.blobs import BlobStore
     from characters.history import create
     from tightseam.document.sections import array_hashes
 
-    rigs.clear()
-    store = BlobStore()
-    for key in array_hashes(faulty.character):
-        store.put(faulty.store.get(key))
-    return create(faulty.character, store, "Maren came").pk
+    blobs = BlobStore()
+    for key in array_hashes(character):
+        blobs.put(store.get(key))
+    return create(character, blobs, f"{character.about.name} came").pk
+
+
+@pytest.fixture
+def maren(shelf, faulty) -> int:
+    return seat(faulty.character, faulty.store)
+
+
+@pytest.fixture
+def pim(shelf, fresh) -> int:
+    """Pim, fresh from modelling."""
+    return seat(fresh.character, fresh.store)
