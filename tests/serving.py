@@ -13,7 +13,7 @@ import urllib.request
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
-PATIENCE = 60.0  # s to come up
+PATIENCE = 180.0  # s to come up, the cast made anew
 
 
 def free_port() -> int:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Callable, Sequence
 from dataclasses import asdict
@@ -24,9 +25,14 @@ MOST_BYTES = 600 * 1024 * 1024
 def main(arguments: Sequence[str] | None = None) -> int:
     options = _parser().parse_args(arguments)
     try:
-        return int(options.run(options))
+        status = int(options.run(options))
+        sys.stdout.flush()
+        return status
     except TightSeamError as error:
         print(f"tightseam: {error}", file=sys.stderr)
+    except BrokenPipeError:  # whoever reads has read enough, as `head` does
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
     except OSError as error:
         print(f"tightseam: {error.filename or 'file'}: {error.strerror}", file=sys.stderr)
     return 2
@@ -254,7 +260,9 @@ def _checkin(options: argparse.Namespace) -> int:
     if options.note:
         Path(options.note).write_text(write_note(character, store, report, date.today().isoformat()).html, encoding="utf-8")
     if options.json:
-        print(json.dumps({"name": character.about.name, "limits": report.limits, "checks": [asdict(c) for c in report.checks]}))
+        counts = {"faults": report.count("fault"), "looks": report.count("look")}
+        checks = [asdict(c) for c in report.checks]
+        print(json.dumps({"name": character.about.name, **counts, "limits": report.limits, "checks": checks}))
     else:
         for check in report.checks:
             print(f"{'waived' if check.waived else check.verdict:<7}{check.label:<36}{check.said}")

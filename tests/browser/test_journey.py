@@ -145,14 +145,18 @@ def test_a_rig_goes_out_as_glb_and_comes_back_in(page, tmp_path):
     glb = tmp_path / "maren.glb"
     waiting.value.save_as(glb)
     page.goto("/")
-    expect(page.locator(".shelf-card")).to_have_count(1)
-    page.get_by_label("Character file or GLB").set_input_files(glb)
-    expect(page.locator(".shelf-card")).to_have_count(2)
+    cards = page.locator(".shelf-card")
+    expect(cards.first).to_be_visible()
+    before = cards.count()
+    page.get_by_label("Files of a head").set_input_files(glb)
+    expect(page.get_by_role("dialog")).to_contain_text("Maren is on the shelf")
+    page.get_by_role("button", name="Stay here").click()
+    expect(cards).to_have_count(before + 1)
     torn = tmp_path / "torn.glb"
     torn.write_bytes(glb.read_bytes()[:5000])
-    page.get_by_label("Character file or GLB").set_input_files(torn)
+    page.get_by_label("Files of a head").set_input_files(torn)
     expect(page.get_by_text(re.compile("torn.glb: .*cut off"))).to_be_visible()
-    expect(page.locator(".shelf-card")).to_have_count(2)
+    expect(cards).to_have_count(before + 1)
 
 
 def test_an_edit_that_comes_too_late_is_refused_and_the_newer_state_shown(page, server):

@@ -88,6 +88,59 @@ def test_glb_out_and_in(capsys, maren, tmp_path):
     assert run(capsys, "measure", str(back), "--pose", "look_up")[0] == 1
 
 
+@pytest.fixture
+def pim(tmp_path, fresh):
+    from tightseam.exchange.character_file import write_character
+
+    path = tmp_path / "pim.seam"
+    path.write_bytes(write_character(fresh.character, fresh.store))
+    return str(path)
+
+
+def test_the_cast_is_listed(capsys):
+    status, out, _ = run(capsys, "cast", "--list")
+    assert status == 0
+    assert [line.split()[0] for line in out.splitlines() if not line.startswith(" ")] == ["maren", "pim", "hob", "body"]
+    assert "moustache" in out
+    assert "left lower lid one span short" in out
+
+
+def test_check_in_says_what_is_wrong_by_words_and_by_its_status(capsys, pim, maren, tmp_path):
+    status, out, _ = run(capsys, "checkin", pim, "--json")
+    found = json.loads(out)
+    assert status == 1
+    assert (found["faults"], found["looks"]) == (12, 3)
+    first = found["checks"][0]
+    assert {"key", "label", "verdict", "said", "why", "what", "places", "limits"} <= set(first)
+    status, out, _ = run(capsys, "checkin", pim)
+    assert status == 1
+    assert re.search(r"fault +Mouth closed at rest +gap of 0\.80 mm", out)
+    status, out, _ = run(capsys, "checkin", maren)
+    assert status == 0
+    assert {line.split()[0] for line in out.splitlines()} == {"fine"}
+
+
+def test_check_in_reads_delivered_files_and_writes_the_note(capsys, pim, tmp_path):
+    obj, note = tmp_path / "pim.obj", tmp_path / "note.html"
+    assert run(capsys, "export", pim, "--obj", str(obj))[0] == 0
+    status, out, _ = run(capsys, "checkin", str(obj), "--note", str(note), "--twin", str(obj), "--json")
+    found = json.loads(out)
+    assert status == 1
+    assert next(c for c in found["checks"] if c["key"] == "vertex_order")["verdict"] == "fine"
+    assert "notes from check-in" in note.read_text()
+
+
+def test_several_files_are_imported_as_one_and_what_was_guessed_is_said(capsys, pim, tmp_path):
+    obj, usd, back = tmp_path / "pim.obj", tmp_path / "pim.usdc", tmp_path / "back.seam"
+    assert run(capsys, "export", pim, "--obj", str(obj))[0] == 0
+    assert run(capsys, "export", pim, "--usd", str(usd))[0] == 0
+    status, _, err = run(capsys, "import", str(obj), str(usd), "--out", str(back))
+    assert status == 0, err
+    parts = json.loads(run(capsys, "info", str(back), "--json")[1])["parts"]
+    assert len(parts) == 26
+    assert {p["kind"] for p in parts} >= {"skin", "eye", "hair"}
+
+
 @pytest.mark.parametrize(
     ("arguments", "said"),
     [
@@ -100,6 +153,9 @@ def test_glb_out_and_in(capsys, maren, tmp_path):
         (["import", "Makefile", "--out", "x.seam"], "Makefile"),
         (["edit", "{maren}", "--recipe", "{maren}", "--out", "x.seam"], "The recipe is not right"),
         (["cast", "nobody", "--out", "x.seam"], "Nobody in the cast"),
+        (["checkin", "nowhere.obj"], "No such file"),
+        (["checkin", "Makefile"], "There is no head in"),
+        (["checkin", "{maren}", "--twin", "Makefile"], "There is no head in"),
     ],
 )
 def test_bad_input_is_one_clear_line_and_status_two(capsys, maren, arguments, said):

@@ -113,12 +113,13 @@ def face_sdf(p, P):
     return d
 
 
+TETRAHEDRON = np.array([[1, -1, -1], [-1, -1, 1], [-1, 1, -1], [1, 1, 1]], float)
+
+
 def gradient(f, p, P, h=0.01):
-    k = np.array([[1, -1, -1], [-1, -1, 1], [-1, 1, -1], [1, 1, 1]], float)
-    g = np.zeros_like(p)
-    for e in k:
-        g += e * f(p + h * e, P)[:, None]
-    return g / (4 * h)
+    """Central differences at the corners of a tetrahedron, all in one call of `f`: most calls are small, and cost by the call."""
+    around = f((p + h * TETRAHEDRON[:, None]).reshape(-1, 3), P).reshape(4, -1)
+    return (around.T @ TETRAHEDRON) / (4 * h)
 
 
 def project(p, P, f=face_sdf, off=0.0, n=4, damp=1.0):
