@@ -5,7 +5,7 @@ from __future__ import annotations
 from tightseam.deform.backend import load_compiled
 from tightseam.document.arrays import MemoryStore
 
-from benchmarks import frame, serving
+from benchmarks import frame, intake, serving
 from benchmarks.heads import clean_maren, heavy_head
 
 
@@ -16,6 +16,7 @@ def main() -> None:
     middle, large = heavy_head(maren, store, 1), heavy_head(maren, store, 2)
     rows = [*frame.run("12k head", middle, store, 5.0), *frame.run("48k head", large, store, 4.5)]
     rows += serving.run("12k head", middle, store)
+    rows += [*intake.run("Maren", maren, store, 1.0, 1.0), *intake.run("48k head", large, store, 4.0, 3.0)]
     for row in rows:
         print(row)
     growth = rows[2].ours / rows[0].ours

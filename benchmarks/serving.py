@@ -48,7 +48,7 @@ def _request_times(server: Server, character_file: bytes) -> list[float]:
     head = f'--{boundary}\r\nContent-Disposition: form-data; name="files"; filename="b.seam"\r\n\r\n'.encode()
     body = head + character_file + f"\r\n--{boundary}--\r\n".encode()
     connection.request("POST", "/api/imports/bench", body, {"Content-Type": f"multipart/form-data; boundary={boundary}"})
-    number = json.load(connection.getresponse())["id"]
+    number = json.load(connection.getresponse())["entry"]["id"]
     times = []
     for k in range(REQUESTS + 20):
         request = json.dumps({"revision": 1, "values": posed_values(k)})

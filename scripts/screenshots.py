@@ -37,8 +37,17 @@ def main() -> None:
 
 def take(page: Page) -> None:
     page.goto("/")
-    page.wait_for_selector(".portrait img")
+    page.wait_for_function("document.querySelectorAll('.portrait img').length === 3")
     page.screenshot(path=OUT / "shelf.png")
+
+    page.goto("/characters/2/checkin?check=eye_round_L")
+    settle(page)
+    page.screenshot(path=OUT / "checkin-fault.png")
+    page.click("[data-check=jumbled] .check-row")
+    page.click("text=Smooth the patch …")
+    page.wait_for_selector(".preview")
+    settle(page)
+    page.screenshot(path=OUT / "checkin-repair.png")
 
     page.goto("/characters/1/binding?pose=neutral")
     settle(page)
@@ -66,7 +75,7 @@ def settle(page: Page) -> None:
     """Until everything is measured, photographed and drawn."""
     page.wait_for_selector("canvas[data-ready=true][data-flying=false]")
     page.wait_for_selector("[data-measured=true]")
-    page.wait_for_function("document.querySelectorAll('.pose img').length === 10")
+    page.wait_for_function("document.querySelectorAll('.pose img').length === document.querySelectorAll('.pose').length")
     page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 1500))))")
 
 

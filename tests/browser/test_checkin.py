@@ -128,7 +128,7 @@ def test_a_note_and_the_mesh_go_back_to_the_modeller(page, bench, tmp_path):
     note = waiting.value
     expect(note.get_by_role("heading", name="Pim: notes from check-in")).to_be_visible()
     expect(note.locator("article svg").first).to_be_visible()
-    assert note.locator("article").count() == 15
+    expect(note.locator("article")).to_have_count(15)
     note.close()
     page.get_by_role("button", name="To the modeller").click()
     with page.expect_download() as download:

@@ -43,7 +43,7 @@ def starting_seams(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
     carried = [
         ("teeth_upper", "Upper teeth · skull", "inside", ("teeth_upper",)),
         ("teeth_lower", "Lower teeth · jaw", "inside", ("teeth_lower",)),
-        ("tongue", "Tongue · chain", "inside", tongue_bones),
+        ("tongue", "Tongue · tongue bones", "inside", tongue_bones),
         ("eye_L", "Eye L · eye bone", "eyes", ("eye_L",)),
         ("eye_R", "Eye R · eye bone", "eyes", ("eye_R",)),
     ]

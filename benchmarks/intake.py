@@ -1,0 +1,44 @@
+"""Check-in of a whole head against the time the design gives it, and reading an OBJ against trimesh reading the same bytes."""
+
+from __future__ import annotations
+
+import io
+
+import trimesh
+from tightseam.checkin.report import check_in
+from tightseam.document.arrays import MemoryStore
+from tightseam.document.model import Character
+from tightseam.exchange.obj_write import write_obj
+from tightseam.intake.take_in import take_in
+
+from benchmarks.timing import Row, medians
+
+ROUNDS = 5
+
+
+def run(name: str, character: Character, store: MemoryStore, check_seconds: float, read_seconds: float) -> list[Row]:
+    count = sum(p.vertex_count for p in character.parts)
+    check = medians({"ours": lambda: check_in(character, store)}, ROUNDS, warm=1)["ours"]
+    data = write_obj(character, store)
+    theirs = "trimesh"
+    read = medians(
+        {
+            "ours": lambda: take_in({"head.obj": data}, MemoryStore()),
+            theirs: lambda: trimesh.load(io.BytesIO(data), file_type="obj", process=False),
+        },
+        ROUNDS,
+        warm=1,
+    )
+    design = f"design: {read_seconds:g} s"
+    return [
+        Row(
+            f"check-in, {name} ({count:,} vertices)",
+            check,
+            f"design: {check_seconds:g} s",
+            check_seconds * 1000,
+            ">= 1x",
+            check <= check_seconds * 1000,
+        ),
+        Row(f"OBJ taken in, {name}", read["ours"], design, read_seconds * 1000, ">= 1x", read["ours"] <= read_seconds * 1000),
+        Row(f"OBJ taken in, kinds and units guessed, {name}", read["ours"], theirs, read[theirs], "(for comparison)", True),
+    ]
