@@ -10,11 +10,11 @@ import numpy as np
 from characters.blobs import BlobStore
 from characters.history import load
 from characters.models import Revision
-from tightseam.checkin.guides import Guides, find_guides
 from tightseam.deform.evaluator import CompiledSections, Evaluator
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character as Document
 from tightseam.geometry.subdivide import catmull_clark
+from tightseam.landmarks.guides import Guides, find_guides
 
 KEEP = 6
 

@@ -8,8 +8,6 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tightseam.checkin.guides import find_guides
-from tightseam.checkin.pieces import Subject
 from tightseam.checkin.report import check_in
 from tightseam.demo.build import RawHead
 from tightseam.demo.pim_faults import plant_pim
@@ -17,6 +15,8 @@ from tightseam.demo.presets import PIM
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.make import make_part
 from tightseam.document.model import About, Character
+from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.guides import find_guides
 
 from tests.core.heads import (
     character_of,
@@ -143,7 +143,7 @@ def test_any_soup_of_faces_gets_a_verdict_and_no_crash(seed):
 def test_the_middle_plane_is_found_on_a_turned_head(raw_heads, name, degrees):
     head = turned(raw_heads[name], degrees)
     character, store = character_of(head)
-    frame = Subject(character, store, {}).frame
+    frame = FoundHead(character, store).frame
     a = np.radians(degrees)
     assert frame.axes[2] @ [np.sin(a), 0, np.cos(a)] > np.cos(np.radians(0.2))
     assert frame.spread < 1e-6

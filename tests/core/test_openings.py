@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from tightseam.checkin.pieces import Subject
 from tightseam.geometry.polygons import Polygons
+from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.openings import middle_profile
 from tightseam.landmarks.regions import lids, lips
 from tightseam.landmarks.surface import Surface
@@ -16,8 +16,8 @@ NAMES = ("maren", "pim", "hob")
 FORMS = {"plain": without_hair, "turned": lambda h: turned(h, 20), "subdivided": finer, "triangles": in_triangles}
 
 
-def subject_of(head) -> Subject:
-    return Subject(*character_of(head), {})
+def subject_of(head) -> FoundHead:
+    return FoundHead(*character_of(head))
 
 
 @pytest.fixture(params=[(n, f) for n in NAMES for f in FORMS], ids=lambda p: " ".join(p), scope="module")

@@ -11,7 +11,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tightseam.checkin.limits import limits_with
 from tightseam.checkin.mesh import flipped_faces
-from tightseam.checkin.pieces import Piece
 from tightseam.checkin.report import check_in
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
@@ -26,6 +25,7 @@ from tightseam.edits.part_edits import BakeTransform, CentrePivot, RemovePart, R
 from tightseam.edits.registry import EDITS, apply_recipe, parse_recipe
 from tightseam.geometry.adjacency import boundary
 from tightseam.geometry.polygons import Polygons
+from tightseam.landmarks.found import Piece
 
 from tests.core.heads import character_of, in_one_mesh
 from tests.core.shapes import ball, cube, grid

@@ -7,10 +7,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from tightseam.checkin.check import Check, Mark, Repair, place
-from tightseam.checkin.pieces import Ball, Subject
+from tightseam.checkin.subject import Subject
 from tightseam.geometry.normals import unit
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Floats
+from tightseam.landmarks.found import Ball
 
 CORNEA = 40.0  # degrees about the gaze that may bulge or be hollow
 

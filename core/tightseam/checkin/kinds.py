@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 import numpy as np
 
 from tightseam.document.model import PartKind
-from tightseam.geometry.sphere import fit_sphere
+from tightseam.geometry.form import Form, form_of
 from tightseam.geometry.types import Floats
 
 WORDS: tuple[tuple[PartKind, str], ...] = (
@@ -29,33 +28,6 @@ GENERIC = re.compile(
     r"^(poly ?surface|mesh|object|default|group|geometry|node|shape|cube|sphere|plane|cylinder)?[ ._-]*\d*$", re.IGNORECASE
 )
 BOTH, NAME_ONLY, FORM_ONLY, AGAINST, NOTHING = 0.98, 0.85, 0.6, 0.5, 0.2
-
-
-@dataclass(frozen=True)
-class Form:
-    """What can be seen of a part without its name. Lengths as shares of the skin's height; `low` and `high` are its bounds."""
-
-    low: Floats
-    high: Floats
-    roundness: float
-    radius: float
-
-    @property
-    def middle(self) -> Floats:
-        return np.asarray((self.low + self.high) / 2)
-
-    @property
-    def size(self) -> Floats:
-        return np.asarray(self.high - self.low)
-
-
-def form_of(points: Floats) -> Form:
-    """`roundness` is the share of the radius by which half of the vertices miss the best ball."""
-    centre, radius = fit_sphere(points, rounds=6)
-    miss = np.abs(np.linalg.norm(points - centre, axis=1) - radius)
-    covers = np.ptp(points, axis=0).min() / max(2 * radius, 1e-9)
-    roundness = float(np.median(miss) / max(radius, 1e-9)) if 0.7 < covers < 1.4 else 1.0
-    return Form(points.min(axis=0), points.max(axis=0), roundness, radius)
 
 
 def guess_kinds(parts: Mapping[str, Floats]) -> dict[str, tuple[PartKind, float]]:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from tightseam.checkin.check import Check, place
-from tightseam.checkin.pieces import Subject
+from tightseam.checkin.subject import Subject
 from tightseam.checkin.zones import Zone
 from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Floats

@@ -10,9 +10,10 @@ from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from tightseam.checkin.check import Check, Patch, Repair, count, place
-from tightseam.checkin.pieces import Piece, Subject
+from tightseam.checkin.subject import Subject
 from tightseam.document.labels import part_label
 from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.landmarks.found import Piece
 
 NO_AREA = 1e-7  # of the part's mean edge length squared
 FLAT = 0.002  # of its bounds' volume: an open sheet that encloses less has no inside

@@ -9,10 +9,11 @@ from scipy.sparse import csr_matrix, diags
 from scipy.sparse.csgraph import connected_components
 
 from tightseam.checkin.check import Check, Repair, count, place
-from tightseam.checkin.pieces import Piece, Subject
+from tightseam.checkin.subject import Subject
 from tightseam.geometry.adjacency import boundary
 from tightseam.geometry.symmetry import symmetry_map
 from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.landmarks.found import Piece
 
 MATCH = 0.05  # mean edge lengths within which a mirror image counts as met
 ROUGH_DIFFERENCE = 0.12  # local edge lengths by which a vertex's own deviation may differ from its neighbours'

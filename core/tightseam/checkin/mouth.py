@@ -8,7 +8,7 @@ import numpy as np
 
 from tightseam.checkin.check import Check, place
 from tightseam.checkin.lids import spans
-from tightseam.checkin.pieces import Subject
+from tightseam.checkin.subject import Subject
 from tightseam.checkin.zones import Zone
 from tightseam.geometry.types import Floats, Ints
 

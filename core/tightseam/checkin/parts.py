@@ -7,13 +7,13 @@ from collections.abc import Iterator
 import numpy as np
 
 from tightseam.checkin.check import Check, Repair, Verdict, place
-from tightseam.checkin.guides import crown_and_chin
 from tightseam.checkin.kinds import is_generic
-from tightseam.checkin.pieces import Subject
+from tightseam.checkin.subject import Subject
 from tightseam.document.labels import part_label
 from tightseam.document.model import Part, PartKind
 from tightseam.document.units import UNITS
 from tightseam.geometry.adjacency import islands
+from tightseam.landmarks.guides import crown_and_chin
 
 NEEDED: tuple[tuple[PartKind, int, Verdict], ...] = (
     ("skin", 1, "fault"), ("eye", 2, "fault"), ("teeth upper", 1, "look"), ("teeth lower", 1, "look"), ("tongue", 1, "look"),

@@ -14,7 +14,7 @@ from tightseam.checkin.mesh import mesh_checks
 from tightseam.checkin.mirror import mirror_checks
 from tightseam.checkin.mouth import mouth_checks
 from tightseam.checkin.parts import part_checks
-from tightseam.checkin.pieces import Subject
+from tightseam.checkin.subject import Subject
 from tightseam.checkin.topology import topology_checks
 from tightseam.checkin.zones import lid_zones, lip_zone
 from tightseam.document.arrays import ArrayStore

@@ -7,10 +7,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from tightseam.checkin.check import Check, Mark, count, place
-from tightseam.checkin.pieces import Piece, Subject
+from tightseam.checkin.subject import Subject
 from tightseam.checkin.zones import Zone
 from tightseam.geometry.adjacency import boundary, valence
 from tightseam.geometry.types import Bools
+from tightseam.landmarks.found import Piece
 from tightseam.landmarks.openings import middle_profile
 
 FEW_QUADS = 0.8

@@ -7,10 +7,11 @@ from functools import cached_property
 import numpy as np
 from scipy.sparse.csgraph import connected_components
 
-from tightseam.checkin.pieces import Piece, Subject
+from tightseam.checkin.subject import Subject
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.loops import RingStepper
 from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.landmarks.found import Piece
 from tightseam.landmarks.openings import Opening
 
 LID_ZONE = 0.45  # eyeball radii of skin outside the margin that move with the lids

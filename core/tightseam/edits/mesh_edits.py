@@ -11,9 +11,7 @@ from scipy.sparse.csgraph import connected_components
 from scipy.sparse.linalg import splu
 from scipy.spatial import cKDTree
 
-from tightseam.checkin.limits import limits_with
 from tightseam.checkin.mesh import flipped_faces
-from tightseam.checkin.pieces import Piece, Subject
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
@@ -26,6 +24,7 @@ from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.symmetry import symmetry_map
 from tightseam.geometry.types import Floats, Ints
+from tightseam.landmarks.found import FoundHead, Piece
 
 FACED = "Every vertex of {part} is on a face; there is nothing to remove."
 
@@ -124,7 +123,7 @@ class MakeSymmetric(MeshEdit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         part, points, faces = self._mesh(character, store)
-        frame = Subject(character, store, limits_with({})).frame
+        frame = FoundHead(character, store).frame
         if frame is None:
             raise BadRequest("The middle plane of the head is not known: there is no part of kind skin.")
         plane = frame.plane

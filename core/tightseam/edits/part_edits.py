@@ -12,7 +12,6 @@ from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from tightseam.checkin.kinds import guess_kinds
-from tightseam.checkin.pieces import Piece, island_of
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
@@ -27,6 +26,7 @@ from tightseam.edits.base import Edit
 from tightseam.geometry.adjacency import islands
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Ints
+from tightseam.landmarks.found import Piece, island_of
 
 TOUCHING = 0.05  # cm within which islands are taken to belong together
 TUFTS_APART = 0.8  # cm, the same for islands of a kind that comes in tufts

@@ -1,4 +1,4 @@
-"""A character as Check-in looks at it: parts, the one skin, the eyeballs, and the openings found on the skin."""
+"""A head as it is found, without landmarks: parts, the one skin, the eyeballs, and the openings of the skin."""
 
 from __future__ import annotations
 
@@ -7,11 +7,11 @@ from functools import cached_property
 
 import numpy as np
 
-from tightseam.checkin.kinds import form_of
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
 from tightseam.geometry.adjacency import Edges, edges, islands
+from tightseam.geometry.form import form_of
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Floats, Ints
@@ -50,13 +50,12 @@ class Ball:
     radius: float
 
 
-class Subject:
-    """What is checked. What takes time is made once, when the first check asks for it."""
+class FoundHead:
+    """What can be found on a character's meshes. What takes time is made once, when it is first asked for."""
 
-    def __init__(self, character: Character, store: ArrayStore, limits: dict[str, float]) -> None:
+    def __init__(self, character: Character, store: ArrayStore) -> None:
         self.character = character
         self.store = store
-        self.limits = limits
         self.pieces = [self._whole(p) for p in character.parts]
 
     @cached_property

@@ -6,11 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tightseam.checkin.limits import limits_with
-from tightseam.checkin.pieces import Subject
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, Point
 from tightseam.geometry.types import Floats
+from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.openings import middle_profile
 
 NAMES = ("crown", "chin_under", "lip_upper", "eye_centre_L", "eye_centre_R")
@@ -30,46 +29,46 @@ def find_guides(character: Character, store: ArrayStore) -> Guides:
     placed: dict[str, Point] = {m.name: m.point for m in character.landmarks if m.name in NAMES}
     if len(placed) == len(NAMES):
         return Guides(placed, 0.0)
-    subject = Subject(character, store, limits_with({}))
-    frame = subject.frame
+    head = FoundHead(character, store)
+    frame = head.frame
     if frame is None:
-        return Guides(_bounds(subject), 0.0)
+        return Guides(_bounds(head), 0.0)
     forward = frame.axes[2]
-    points = {f"eye_centre_{side}": ball.centre for side, ball in subject.balls.items()}
-    crown, chin = crown_and_chin(subject)
-    points |= {"crown": crown, "chin_under": chin, "lip_upper": _lip(subject, crown, chin)}
+    points = {f"eye_centre_{side}": ball.centre for side, ball in head.balls.items()}
+    crown, chin = crown_and_chin(head)
+    points |= {"crown": crown, "chin_under": chin, "lip_upper": _lip(head, crown, chin)}
     found: dict[str, Point] = {name: _point(p) for name, p in points.items()}
     return Guides(found | placed, float(np.degrees(np.arctan2(forward[0], forward[2]))))
 
 
-def crown_and_chin(subject: Subject) -> tuple[Floats, Floats]:
+def crown_and_chin(head: FoundHead) -> tuple[Floats, Floats]:
     """Top of the middle profile of the skin (3,), and the lowest point of the face in front of the neck (3,); cm."""
-    skin, frame = subject.skin, subject.frame
+    skin, frame = head.skin, head.frame
     assert skin is not None
     assert frame is not None
     profile = middle_profile(skin.surface, frame)
     line = skin.points if profile is None else profile.points
     p = frame.local(line)
     top = int(p[:, 1].argmax())
-    if profile is None or subject.lips is None:
+    if profile is None or head.lips is None:
         return line[top], line[int(p[:, 1].argmin())]
-    mouth = frame.local(skin.points[subject.lips.lower]).mean(axis=0)
+    mouth = frame.local(skin.points[head.lips.lower]).mean(axis=0)
     below = np.flatnonzero((p[:, 1] < mouth[1]) & (p[:, 2] > mouth[2] - CHIN_DEPTH * (p[top, 1] - mouth[1])))
     if not len(below):
-        return line[top], skin.points[subject.lips.lower].mean(axis=0)
+        return line[top], skin.points[head.lips.lower].mean(axis=0)
     return line[top], line[below[p[below, 1].argmin()]]
 
 
-def _lip(subject: Subject, crown: Floats, chin: Floats) -> Floats:
-    assert subject.skin is not None
-    if subject.lips is None:
+def _lip(head: FoundHead, crown: Floats, chin: Floats) -> Floats:
+    assert head.skin is not None
+    if head.lips is None:
         return chin + 0.2 * (crown - chin)
-    line = subject.skin.points[subject.lips.upper]
+    line = head.skin.points[head.lips.upper]
     return np.asarray(line[len(line) // 2])
 
 
-def _bounds(subject: Subject) -> dict[str, Point]:
-    points = np.concatenate([p.points for p in subject.pieces if len(p.points)] or [np.zeros((1, 3))])
+def _bounds(head: FoundHead) -> dict[str, Point]:
+    points = np.concatenate([p.points for p in head.pieces if len(p.points)] or [np.zeros((1, 3))])
     low, high = points.min(axis=0), points.max(axis=0)
     middle = (low + high) / 2
     return {"crown": _point(np.array([middle[0], high[1], middle[2]])), "chin_under": _point(np.array([middle[0], low[1], high[2]]))}
