@@ -10,12 +10,12 @@ from scipy.spatial import cKDTree
 
 from tightseam.binding.skin import SKIN_BONES, skin_weights
 from tightseam.controls.starting_set import starting_controls, starting_poses
-from tightseam.deform.rotation import rotation
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_delta, make_influences, put_sets
 from tightseam.document.model import About, Binding, Bone, Character, EyeRelief, Landmark, Part, Shape
+from tightseam.geometry.rotation import rotation
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints

@@ -13,14 +13,16 @@ from tightseam.checkin.check import Check
 from tightseam.document.errors import TightSeamError
 from tightseam.exchange.delivery import Cancelled
 
-from bench import checkin, frames, measuring, summary
+from bench import checkin, frames, measuring, seats, summary
 from bench.imports import imports
 from bench.rigs import Rig, rigs
 from bench.schemas import (
     BaseIn,
     CharacterOut,
     CheckInOut,
+    CutOut,
     EditIn,
+    EyeSeatOut,
     FrameIn,
     ImportOut,
     MeasureIn,
@@ -28,6 +30,7 @@ from bench.schemas import (
     PreviewOut,
     Problem,
     ProgressOut,
+    ProposalOut,
     PullIn,
     PullOut,
     ShelfEntry,
@@ -176,6 +179,22 @@ def twin(request, id: int, revision: int, files: File[list[UploadedFile]]):
     """Compare the vertex order with a second file of the same head."""
     found = _uploaded(files, ())
     return found if isinstance(found, Status) else checkin.twin(_revision(id, revision), found)
+
+
+@api.get("/characters/{int:id}/eyes", response={200: list[EyeSeatOut], **REFUSED})
+def eyes(request, id: int, revision: int):
+    """How the eyes sit, and what they touch as they look about."""
+    return seats.seats(_rig(id, revision))
+
+
+@api.get("/characters/{int:id}/eyes/{side}/proposals", response={200: list[ProposalOut], **REFUSED})
+def eye_proposals(request, id: int, side: str, revision: int):
+    return seats.proposals(_rig(id, revision), side)
+
+
+@api.get("/characters/{int:id}/eyes/{side}/cut", response={200: CutOut, **REFUSED})
+def eye_cut(request, id: int, side: str, revision: int, gaze: int):
+    return seats.cut(_rig(id, revision), side, gaze)
 
 
 @api.get("/characters/{int:id}/note.html")

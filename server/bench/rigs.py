@@ -14,7 +14,9 @@ from tightseam.deform.evaluator import CompiledSections, Evaluator
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character as Document
 from tightseam.geometry.subdivide import catmull_clark
+from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.guides import Guides, find_guides
+from tightseam.landmarks.seats import EyeSeat, Proposal, find_seats
 
 KEEP = 6
 
@@ -35,12 +37,21 @@ class Rig:
     store: BlobStore
     evaluator: Evaluator
     lock: threading.Lock = field(default_factory=threading.Lock)
+    proposals: dict[str, list[Proposal]] = field(default_factory=dict)
     _meter: object = None
     _smooth: Smooth | None = None
 
     @cached_property
     def guides(self) -> Guides:
         return find_guides(self.document, self.store)
+
+    @cached_property
+    def found(self) -> FoundHead:
+        return FoundHead(self.document, self.store)
+
+    @cached_property
+    def seats(self) -> list[EyeSeat]:
+        return find_seats(self.found)
 
     def meter(self):
         """The seam meter, made when first asked for; call with the lock held."""

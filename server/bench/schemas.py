@@ -223,6 +223,51 @@ class PreviewOut(Schema):
     changes: list[ChangeOut]
 
 
+class ContactOut(Schema):
+    """The deepest contact of an eye with its lids in one gaze: mm of overlap, negative for clearance; degrees left and up."""
+
+    across: float
+    height: float
+    depth: float
+    point: Point
+    vertex: int
+
+
+class EyeSeatOut(Schema):
+    """How an eye sits; lengths in mm. `pivot_error` is None for an eye without a pivot of its own."""
+
+    part: str
+    side: str
+    radius: float
+    rms: float
+    roundness: float
+    worst_vertex: int
+    pivot_error: float | None
+    across: list[float]
+    height: list[float]
+    contacts: list[ContactOut] = Field(description="row by row from looking down")
+    worst: int
+
+
+class ProposalOut(Schema):
+    """An edit of an eye, with the worst contact before and after it and how far it moves the farthest vertex; mm."""
+
+    text: str
+    edit: str
+    params: dict
+    before: float
+    after: float
+    moves: float
+
+
+class CutOut(Schema):
+    """A flat cut through an eye and its lids: points (forward, away from the gaze axis) in mm about the eye's centre."""
+
+    skin: list[list[tuple[float, float]]]
+    eye: list[list[tuple[float, float]]]
+    contact: tuple[float, float]
+
+
 class ImportOut(Schema):
     """A new character from delivered files, and what the rigger should know about how it came."""
 

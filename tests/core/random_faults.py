@@ -128,7 +128,7 @@ def _fin(p: Planter) -> MeshFault:
 
 def _flatten(p: Planter) -> MeshFault:
     side = p.side()
-    return mesh_faults.flatten_eye(p.parts[f"eye_{side}"], side, float(p.rng.uniform(0.04, 0.12)))
+    return mesh_faults.flatten_eye(p.parts[f"eye_{side}"], side, float(p.rng.uniform(0.04, 0.12)), p.head.landmarks[f"eye_centre_{side}"])
 
 
 def _pivot(p: Planter) -> MeshFault:

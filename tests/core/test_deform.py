@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from tightseam.deform import backend, kernels, plain
 from tightseam.deform.compiled import influence_table, pack_runs
 from tightseam.deform.pull import lag_list, pull_list
-from tightseam.deform.rotation import rotation
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadDocument, BadRequest
+from tightseam.geometry.rotation import rotation
 from tightseam.seams.follow import carried, expected_weights
 
 from tests.core.shapes import ball

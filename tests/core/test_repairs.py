@@ -20,8 +20,9 @@ from tightseam.document.make import dense_weights, make_delta, make_influences, 
 from tightseam.document.model import About, Binding, Bone, Character, CheckIn, Delivered, Shape
 from tightseam.document.sections import dump_sections, load_sections
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
+from tightseam.edits.eye_edits import CentrePivot
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld, faired
-from tightseam.edits.part_edits import BakeTransform, CentrePivot, RemovePart, Rename, SetKind, SetUnits, SplitIslands
+from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
 from tightseam.edits.registry import EDITS, apply_recipe, parse_recipe
 from tightseam.geometry.adjacency import boundary
 from tightseam.geometry.polygons import Polygons
@@ -189,7 +190,7 @@ def test_a_smoothed_ball_stays_close_to_the_ball():
         (Rename(part="thing", name="thing"), "already"),
         (RemovePart(part="thing"), "only part"),
         (BakeTransform(part="thing"), "no hidden transform"),
-        (CentrePivot(part="thing"), "no eye"),
+        (CentrePivot(parts=["thing"]), "no eye"),
         (SplitIslands(part="thing"), "one piece"),
         (SetUnits(unit="cm"), "1 cm already"),
         (SetLimit(limit="beauty", value=1), "no limit “beauty”"),
@@ -270,7 +271,7 @@ def test_kind_pivot_transform_limit_and_waiver_are_set_and_described():
     eye = said.apply(character, store)
     assert (eye.parts[0].kind, eye.parts[0].delivered.sure) == ("eye", 1.0)
     assert said.describe(eye) == "Said that Thing is eye"
-    assert np.abs(np.array(CentrePivot(part="thing").apply(eye, store).parts[0].pivot)).max() < 1e-9
+    assert np.abs(np.array(CentrePivot(parts=["thing"]).apply(eye, store).parts[0].pivot)).max() < 1e-9
     hidden = replace(eye, parts=(replace(eye.parts[0], transform=(2.0, 0, 0, 0, 2.0, 0, 0, 0, 2.0)),))
     baked = BakeTransform(part="thing").apply(hidden, store)
     assert (baked.parts[0].transform, baked.parts[0].points) == (None, eye.parts[0].points)

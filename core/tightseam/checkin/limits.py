@@ -28,7 +28,7 @@ LIMITS: dict[str, Limit] = {
     "lid_loops": Limit("Fewest loops round the lids", "loops", 3, 0, 20),
     "lip_loops": Limit("Fewest loops round the lips", "loops", 3, 0, 20),
     "lid_thickness": Limit("Thinnest lid", "mm", 0.8, 0, 10),
-    "eye_roundness": Limit("Deviation of an eyeball from a ball", "mm", 0.3, 0, 10),
+    "eye_roundness": Limit("Roundness of an eyeball, highest against lowest", "mm", 0.3, 0, 10),
     "eye_pivot": Limit("Distance of an eye's pivot from its centre", "mm", 0.5, 0, 20),
     "brow_drift": Limit("Drift of the brow mesh when the skin bends", "mm", 0.15, 0, 5),
     "forehead_rows": Limit("Fewest rows over the brows", "rows", 3, 0, 50),

@@ -12,6 +12,7 @@ from scipy.spatial import cKDTree
 from tightseam.checkin.check import Check, Patch, Repair, count, place
 from tightseam.checkin.subject import Subject
 from tightseam.document.labels import part_label
+from tightseam.geometry.areas import polygon_areas
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.found import Piece
 
@@ -97,16 +98,7 @@ def _corners(piece: Piece, faces: Ints) -> list[Ints]:
 
 def _without_area(piece: Piece) -> Ints:
     mean = float(np.linalg.norm(np.diff(piece.points[piece.edges.ends], axis=1)[:, 0], axis=1).mean()) if len(piece.edges.ends) else 0.0
-    return np.flatnonzero(polygon_areas(piece) <= NO_AREA * mean**2)
-
-
-def polygon_areas(piece: Piece) -> Floats:
-    """Sum of the areas of the triangles each polygon fans into about its middle, (F,)."""
-    polygons, points = piece.polygons, piece.points
-    face = polygons.face_of_corner
-    middle = np.stack([np.bincount(face, points[polygons.corners, k], len(polygons)) for k in range(3)], axis=1) / polygons.sizes[:, None]
-    here, there = points[polygons.corners] - middle[face], points[polygons.corners[polygons.next_corner]] - middle[face]
-    return np.asarray(np.bincount(face, np.linalg.norm(np.cross(here, there), axis=1) / 2, len(polygons)), float)
+    return np.flatnonzero(polygon_areas(piece.points, piece.polygons) <= NO_AREA * mean**2)
 
 
 def flipped_faces(piece: Piece) -> Ints:
@@ -122,7 +114,7 @@ def flipped_faces(piece: Piece) -> Ints:
     agree = forward[a] != forward[b]
     sheet = _components(n, face[a[agree]], face[b[agree]])
     island = _components(n, face[a], face[b])
-    area = polygon_areas(piece)
+    area = polygon_areas(piece.points, piece.polygons)
     turned = _turned_sheets(sheet, face[a[~agree]], face[b[~agree]], area)
     volume = _volumes(piece, island, turned)
     return np.flatnonzero(turned ^ (volume[island] < 0))

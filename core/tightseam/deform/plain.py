@@ -8,8 +8,8 @@ from __future__ import annotations
 import numpy as np
 from scipy.sparse import csr_matrix
 
-from tightseam.deform.rotation import rotation
 from tightseam.geometry.normals import unit
+from tightseam.geometry.rotation import rotation
 from tightseam.geometry.types import Floats, Ints
 from tightseam.lids.eye_profile import reach
 

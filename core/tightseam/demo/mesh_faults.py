@@ -216,11 +216,10 @@ def add_fin(part: RawPart, a: int, b: int) -> MeshFault:
     return MeshFault("non_manifold", part.name, (a, b), 1)
 
 
-def flatten_eye(part: RawPart, side: str, by: float) -> MeshFault:
-    """An eyeball pressed flat along the gaze, about its middle."""
-    middle = part.points.mean(axis=0)
-    part.points = middle + (part.points - middle) * [1, 1, 1 - by]
-    return MeshFault(f"eye_round_{side}", part.name, tuple(range(len(part.points))), by * 10 * float(np.ptp(part.points[:, 2]) / 2))
+def flatten_eye(part: RawPart, side: str, by: float, centre: Array) -> MeshFault:
+    """An eyeball pressed flat along the gaze, about its centre: out of round by that share of its radius."""
+    part.points = centre + (part.points - centre) * [1, 1, 1 - by]
+    return MeshFault(f"eye_round_{side}", part.name, tuple(range(len(part.points))), by * 10 * float(np.ptp(part.points[:, 1]) / 2))
 
 
 def shift_pivot(part: RawPart, side: str, centre: Array, by: Array) -> MeshFault:

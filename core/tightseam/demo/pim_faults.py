@@ -42,7 +42,8 @@ def plant_pim(head: RawHead, P: Head) -> tuple[MeshFault, ...]:
     planted.append(cut_corners(skin, [vertex_at(skin, marks["crown"] + p) for p in NAPE]))
     for side, sign in (("L", 1), ("R", -1)):
         eye = parts[f"eye_{side}"]
-        planted += [flatten_eye(eye, side, FLATTENED), shift_pivot(eye, side, marks[f"eye_centre_{side}"], PIVOT_OFF * [sign, 1, 1])]
+        centre = marks[f"eye_centre_{side}"]
+        planted += [flatten_eye(eye, side, FLATTENED, centre), shift_pivot(eye, side, centre, PIVOT_OFF * [sign, 1, 1])]
         planted.append(_coarsen(parts[f"brow_{side}"], P))
     planted.append(hide_scale(parts["hair"], HIDDEN_SCALE))
     return tuple(planted)

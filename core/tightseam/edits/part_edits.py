@@ -94,22 +94,6 @@ class BakeTransform(Edit):
         return f"Baked the transform of {part_label(self.part)}"
 
 
-class CentrePivot(Edit):
-    """Put the pivot of an eye to the centre of the ball that most of it lies on."""
-
-    part: str
-
-    def apply(self, character: Character, store: ArrayStore) -> Character:
-        old = part(character, self.part)
-        if old.kind != "eye":
-            raise BadRequest(f"{part_label(old.name)} is no eye; only balls have a centre to turn about.")
-        centre, _ = fit_sphere(np.asarray(store.get(old.points)))
-        return with_part(character, old, replace(old, pivot=(float(centre[0]), float(centre[1]), float(centre[2]))))
-
-    def describe(self, character: Character) -> str:
-        return f"Put the pivot of {part_label(self.part)} to its centre"
-
-
 class SetUnits(Edit):
     """Say in which unit the file was made; every length follows."""
 

@@ -11,8 +11,9 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
+from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, Shrink
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
-from tightseam.edits.part_edits import BakeTransform, CentrePivot, RemovePart, Rename, SetKind, SetUnits, SplitIslands
+from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
 from tightseam.edits.set_weights import SetWeights
@@ -92,6 +93,21 @@ class CentrePivotStep(_Step):
     params: CentrePivot
 
 
+class DrawToBallStep(_Step):
+    edit: Literal["eye.draw_to_ball"]
+    params: DrawToBall
+
+
+class PushBackStep(_Step):
+    edit: Literal["eye.push_back"]
+    params: PushBack
+
+
+class ShrinkStep(_Step):
+    edit: Literal["eye.shrink"]
+    params: Shrink
+
+
 class SetUnitsStep(_Step):
     edit: Literal["character.set_units"]
     params: SetUnits
@@ -127,6 +143,9 @@ Step = Annotated[
     | BakeTransformStep
     | SplitIslandsStep
     | CentrePivotStep
+    | DrawToBallStep
+    | PushBackStep
+    | ShrinkStep
     | SetUnitsStep
     | SetLimitStep
     | WaiveStep
@@ -148,6 +167,9 @@ EDITS: dict[str, type[Edit]] = {
     "part.bake_transform": BakeTransform,
     "part.split_islands": SplitIslands,
     "eye.centre_pivot": CentrePivot,
+    "eye.draw_to_ball": DrawToBall,
+    "eye.push_back": PushBack,
+    "eye.shrink": Shrink,
     "character.set_units": SetUnits,
     "checkin.set_limit": SetLimit,
     "checkin.waive": Waive,

@@ -7,7 +7,6 @@ from typing import Any
 import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
-from tightseam.deform.rotation import rotation
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
@@ -18,6 +17,7 @@ from tightseam.document.poses import pose_values
 from tightseam.exchange.glb_container import GlbWriter
 from tightseam.exchange.glb_extras import KEY, make_extras
 from tightseam.geometry.normals import vertex_normals
+from tightseam.geometry.rotation import rotation
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.geometry.types import Floats, Ints
 

@@ -155,6 +155,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/eyes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Eyes
+         * @description How the eyes sit, and what they touch as they look about.
+         */
+        get: operations["bench_api_eyes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/eyes/{side}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Eye Cut */
+        get: operations["bench_api_eye_cut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/eyes/{side}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Eye Proposals */
+        get: operations["bench_api_eye_proposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/frame": {
         parameters: {
             query?: never;
@@ -441,8 +495,8 @@ export interface components {
          * @description Put the pivot of an eye to the centre of the ball that most of it lies on.
          */
         CentrePivot: {
-            /** Part */
-            part: string;
+            /** Parts */
+            parts: string[];
         };
         /** CentrePivotStep */
         CentrePivotStep: {
@@ -608,6 +662,26 @@ export interface components {
             said: string | null;
         };
         /**
+         * ContactOut
+         * @description The deepest contact of an eye with its lids in one gaze: mm of overlap, negative for clearance; degrees left and up.
+         */
+        ContactOut: {
+            /** Across */
+            across: number;
+            /** Depth */
+            depth: number;
+            /** Height */
+            height: number;
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Vertex */
+            vertex: number;
+        };
+        /**
          * Control
          * @description A handle for animators: rest value, range and links.
          */
@@ -632,6 +706,27 @@ export interface components {
             unit: "" | "°";
         };
         /**
+         * CutOut
+         * @description A flat cut through an eye and its lids: points (forward, away from the gaze axis) in mm about the eye's centre.
+         */
+        CutOut: {
+            /** Contact */
+            contact: [
+                number,
+                number
+            ];
+            /** Eye */
+            eye: [
+                number,
+                number
+            ][][];
+            /** Skin */
+            skin: [
+                number,
+                number
+            ][][];
+        };
+        /**
          * Delivered
          * @description How a part came from modelling: in which file, under which name, with how many vertices, and how sure its kind is (0..1).
          */
@@ -649,6 +744,23 @@ export interface components {
             vertex_count: number;
         };
         /**
+         * DrawToBall
+         * @description Put the white of an eye on its ball; iris and cornea move along the gaze as one. The pivot goes to the centre.
+         */
+        DrawToBall: {
+            /** Parts */
+            parts: string[];
+        };
+        /** DrawToBallStep */
+        DrawToBallStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "eye.draw_to_ball";
+            params: components["schemas"]["DrawToBall"];
+        };
+        /**
          * EditIn
          * @description An edit and the number of the revision it was made on.
          */
@@ -656,7 +768,38 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+        };
+        /**
+         * EyeSeatOut
+         * @description How an eye sits; lengths in mm. `pivot_error` is None for an eye without a pivot of its own.
+         */
+        EyeSeatOut: {
+            /** Across */
+            across: number[];
+            /**
+             * Contacts
+             * @description row by row from looking down
+             */
+            contacts: components["schemas"]["ContactOut"][];
+            /** Height */
+            height: number[];
+            /** Part */
+            part: string;
+            /** Pivot Error */
+            pivot_error: number | null;
+            /** Radius */
+            radius: number;
+            /** Rms */
+            rms: number;
+            /** Roundness */
+            roundness: number;
+            /** Side */
+            side: string;
+            /** Worst */
+            worst: number;
+            /** Worst Vertex */
+            worst_vertex: number;
         };
         /**
          * Finding
@@ -1007,6 +1150,26 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * ProposalOut
+         * @description An edit of an eye, with the worst contact before and after it and how far it moves the farthest vertex; mm.
+         */
+        ProposalOut: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Edit */
+            edit: string;
+            /** Moves */
+            moves: number;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
+            /** Text */
+            text: string;
+        };
         /** PullIn */
         PullIn: {
             /** Part */
@@ -1089,6 +1252,25 @@ export interface components {
             ];
             /** Weight */
             weight: number | null;
+        };
+        /**
+         * PushBack
+         * @description Move an eye back into the head, pivot and all; negative brings it forward.
+         */
+        PushBack: {
+            /** Back Mm */
+            back_mm: number;
+            /** Parts */
+            parts: string[];
+        };
+        /** PushBackStep */
+        PushBackStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "eye.push_back";
+            params: components["schemas"]["PushBack"];
         };
         /**
          * Reading
@@ -1406,6 +1588,25 @@ export interface components {
             /** Vertices */
             vertices: number;
             worst: components["schemas"]["WorstOut"] | null;
+        };
+        /**
+         * Shrink
+         * @description Make an eye smaller about its pivot, else about the centre of its ball, by a share of its size; negative makes it larger.
+         */
+        Shrink: {
+            /** Less */
+            less: number;
+            /** Parts */
+            parts: string[];
+        };
+        /** ShrinkStep */
+        ShrinkStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "eye.shrink";
+            params: components["schemas"]["Shrink"];
         };
         /**
          * SmoothPatch
@@ -1811,6 +2012,216 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    bench_api_eyes: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EyeSeatOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_eye_cut: {
+        parameters: {
+            query: {
+                revision: number;
+                gaze: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                side: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_eye_proposals: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                side: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -1,0 +1,101 @@
+"""Edits of how eyes sit. Vertex order stays; one edit takes one eye or both."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from pydantic import Field
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.labels import part_label
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import polygons
+from tightseam.document.model import Character, Part, Point
+from tightseam.document.remesh import with_part
+from tightseam.edits.base import Edit
+from tightseam.geometry.sphere import fit_sphere
+from tightseam.geometry.types import Floats
+from tightseam.landmarks.eye_seat import fit_eyeball
+from tightseam.landmarks.eye_shape import drawn_to_ball
+from tightseam.landmarks.found import FoundHead
+
+FORWARD = np.array([0.0, 0.0, 1.0])
+
+
+class EyeEdit(Edit):
+    """An edit of one or two eyes."""
+
+    parts: list[str] = Field(min_length=1, max_length=2)
+
+    def apply(self, character: Character, store: ArrayStore) -> Character:
+        frame = FoundHead(character, store).frame
+        forward = FORWARD if frame is None else frame.axes[2]
+        for name in dict.fromkeys(self.parts):
+            old = find_part(character, name)
+            if old.kind != "eye":
+                raise BadRequest(f"{part_label(old.name)} is no eye; only balls have a centre to turn about.")
+            character = with_part(character, old, self._seated(old, store, forward))
+        return character
+
+    def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
+        raise NotImplementedError
+
+    def _said(self) -> str:
+        return " and ".join(part_label(p) for p in dict.fromkeys(self.parts))
+
+
+class CentrePivot(EyeEdit):
+    """Put the pivot of an eye to the centre of the ball that most of it lies on."""
+
+    def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
+        ball = fit_eyeball(np.asarray(store.get(eye.points)), polygons(store, eye), forward)
+        return replace(eye, pivot=_point(ball.centre))
+
+    def describe(self, character: Character) -> str:
+        return f"Put the pivot of {self._said()} to its centre"
+
+
+class DrawToBall(EyeEdit):
+    """Put the white of an eye on its ball; iris and cornea move along the gaze as one. The pivot goes to the centre."""
+
+    def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
+        points = np.asarray(store.get(eye.points))
+        ball = fit_eyeball(points, polygons(store, eye), forward)
+        return replace(eye, points=store.put(drawn_to_ball(points, ball)), pivot=_point(ball.centre))
+
+    def describe(self, character: Character) -> str:
+        return f"Drew {self._said()} to its ball"
+
+
+class PushBack(EyeEdit):
+    """Move an eye back into the head, pivot and all; negative brings it forward."""
+
+    back_mm: float = Field(ge=-20, le=20)
+
+    def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
+        shift = -self.back_mm / 10 * forward
+        moved = np.asarray(store.get(eye.points)) + shift
+        return replace(eye, points=store.put(moved), pivot=None if eye.pivot is None else _point(np.array(eye.pivot) + shift))
+
+    def describe(self, character: Character) -> str:
+        return f"Pushed {self._said()} back by {self.back_mm:g} mm"
+
+
+class Shrink(EyeEdit):
+    """Make an eye smaller about its pivot, else about the centre of its ball, by a share of its size; negative makes it larger."""
+
+    less: float = Field(ge=-0.5, le=0.5)
+
+    def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
+        points = np.asarray(store.get(eye.points))
+        about = fit_sphere(points)[0] if eye.pivot is None else np.array(eye.pivot)
+        return replace(eye, points=store.put(about + (points - about) * (1 - self.less)))
+
+    def describe(self, character: Character) -> str:
+        return f"Shrank {self._said()} by {self.less:.1%}"
+
+
+def _point(p: Floats) -> Point:
+    return (float(p[0]), float(p[1]), float(p[2]))

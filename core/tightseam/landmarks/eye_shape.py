@@ -1,0 +1,33 @@
+"""Eyes made round with the iris kept."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tightseam.geometry.normals import unit
+from tightseam.geometry.types import Floats
+from tightseam.landmarks.eye_seat import CORNEA, EyeBall
+
+BLEND = 15.0  # degrees beyond the cornea over which the white takes over
+
+
+def drawn_to_ball(points: Floats, ball: EyeBall) -> Floats:
+    """Points (N, 3) of an eye with the white on its ball.
+
+    The cap about the gaze, iris and cornea, moves as one along the gaze until its rim lies on the ball: what is drawn on it keeps
+    its shape. Between the two the one goes over smoothly into the other.
+    """
+    offset = points - ball.centre
+    direction = unit(offset)
+    degrees = np.degrees(np.arccos(np.clip(direction @ ball.gaze, -1, 1)))
+    t = np.clip((degrees - CORNEA) / BLEND, 0, 1)
+    weight = t * t * (3 - 2 * t)
+    rim = np.abs(degrees - CORNEA) < BLEND / 2
+    forward = (
+        float(((ball.radius - np.linalg.norm(offset[rim], axis=1)) / np.maximum(direction[rim] @ ball.gaze, 0.2)).mean())
+        if rim.any()
+        else 0.0
+    )
+    on_ball = direction * ball.radius - offset
+    moved = weight[:, None] * on_ball + (1 - weight)[:, None] * (forward * ball.gaze)
+    return np.asarray(points + moved)

@@ -1,0 +1,119 @@
+"""What an eye touches as it looks about: the deepest contact with the lids for every gaze."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from tightseam.geometry.distance import closest_points, signed_distance, winding
+from tightseam.geometry.rotation import rotation
+from tightseam.geometry.samples import surface_samples
+from tightseam.geometry.types import Floats, Ints
+
+ACROSS = np.linspace(-35.0, 35.0, 7)  # degrees to the character's left
+HEIGHT = np.linspace(-30.0, 25.0, 5)  # degrees up
+LID_REACH = 1.45  # eyeball radii from the centre within which skin counts as lid
+BEHIND = -0.15  # radii behind the centre up to which it does
+MEASURED = 48  # samples of the lids a gaze is measured at
+
+Deep = tuple[float, Floats, int]  # depth in cm, where, and the vertex of the skin next to it
+
+
+@dataclass(frozen=True)
+class Contact:
+    """The deepest contact in one gaze (degrees `across` and `height`): depth in mm, positive for overlap, negative for the
+    smallest clearance; at `point` (3,), next to `vertex` of the skin."""
+
+    across: float
+    height: float
+    depth: float
+    point: Floats
+    vertex: int
+
+
+class LidPatch:
+    """The skin round an eye, sampled on vertices, edge middles and face centres."""
+
+    def __init__(self, points: Floats, triangles: Ints, centre: Floats, radius: float, forward: Floats) -> None:
+        offset = points - centre
+        near = (np.linalg.norm(offset, axis=1) < LID_REACH * radius) & (offset @ forward > BEHIND * radius)
+        self.points = points
+        self.triangles = triangles[near[triangles].all(axis=1)]
+        self.skin_triangles = triangles
+        mix, self.owners = surface_samples(self.triangles, len(points))
+        self.samples = np.asarray(mix @ points)
+
+
+class GazeSweep:
+    """Turns an eye about its pivot through a grid of gazes and measures it against the lids as they stand.
+
+    Instead of the eye the lids are turned, the other way, so that one tree over the eye serves all gazes.
+    """
+
+    def __init__(self, eye: Floats, eye_triangles: Ints, pivot: Floats, lids: LidPatch, axes: Floats) -> None:
+        """`eye` (N, 3) and `eye_triangles` (T, 3); `axes` (3, 3) rows left, up and forward of the head."""
+        self._eye, self._triangles, self._pivot, self._lids, self._axes = eye, eye_triangles, pivot, lids, axes
+
+    @cached_property
+    def contacts(self) -> list[Contact]:
+        """One contact a gaze, row by row from looking down to looking up."""
+        gazes = [(a, h) for h in HEIGHT for a in ACROSS]
+        turns = [self.turn(a, h) for a, h in gazes]
+        rows = zip(gazes, self._lids_in_eye(turns), self._eye_through_lids(turns), strict=True)
+        return [self._contact(*gaze, in_eye, through) for gaze, in_eye, through in rows]
+
+    @property
+    def worst(self) -> Contact:
+        return max(self.contacts, key=lambda c: c.depth)
+
+    def turn(self, across: float, height: float) -> Floats:
+        """Rotation (3, 3) in the world of a gaze given in the head's axes."""
+        local = rotation(np.array([-height, across, 0.0]))
+        return np.asarray(self._axes.T @ local @ self._axes)
+
+    def _contact(self, across: float, height: float, in_eye: tuple[float, int], through: Deep | None) -> Contact:
+        depth, sample = in_eye
+        if through is not None and through[0] > depth:
+            return Contact(across, height, through[0] * 10, through[1], through[2])
+        return Contact(across, height, depth * 10, self._lids.samples[sample], int(self._lids.owners[sample, 0]))
+
+    def _lids_in_eye(self, turns: list[Floats]) -> list[tuple[float, int]]:
+        """Depth (cm) and number of the lid sample deepest in the eye, for each gaze.
+
+        How deep a sample is along its ray from the pivot is quickly told and never less than its depth; only the deepest of
+        those are measured.
+        """
+        offset = self._lids.samples - self._pivot
+        length = np.linalg.norm(offset, axis=1)
+        rays = np.concatenate([offset @ turn for turn in turns]) / np.tile(length, len(turns))[:, None]  # the inverse turn
+        along = self._reach(rays).reshape(len(turns), -1) - length
+        chosen = np.argsort(-along, axis=1)[:, :MEASURED]
+        queries = np.concatenate([offset[k] @ turn for k, turn in zip(chosen, turns, strict=True)]) + self._pivot
+        signed = signed_distance(queries, self._eye, self._triangles, 10.0).reshape(chosen.shape)
+        return [(-float(row.min()), int(k[row.argmin()])) for row, k in zip(signed, chosen, strict=True)]
+
+    def _reach(self, rays: Floats) -> Floats:
+        """About how far the eye reaches along rays (K, 3) from its pivot: the mean of its three vertices nearest to each."""
+        offset = self._eye - self._pivot
+        length = np.linalg.norm(offset, axis=1)
+        _, near = cKDTree(offset / np.maximum(length, 1e-9)[:, None]).query(rays, k=min(3, len(length)))
+        return np.asarray(length[near].reshape(len(rays), -1).mean(axis=1))
+
+    def _eye_through_lids(self, turns: list[Floats]) -> list[Deep | None]:
+        """For each gaze depth (cm), place and nearest skin vertex of the eye vertex deepest in the flesh of the lids."""
+        lids = self._lids
+        posed = np.stack([(self._eye - self._pivot) @ turn.T + self._pivot for turn in turns])
+        front = np.flatnonzero(((posed - self._pivot) @ self._axes[2] > 0).ravel())
+        points = posed.reshape(-1, 3)[front]
+        inside = front[winding(points, lids.points, lids.skin_triangles) > 0.5] if len(front) else front
+        found: list[Deep | None] = [None] * len(turns)
+        if not len(inside):
+            return found
+        points = posed.reshape(-1, 3)[inside]
+        distance, face, _ = closest_points(points, lids.points, lids.triangles)
+        for k in np.argsort(distance):  # the deepest of each gaze comes last
+            found[int(inside[k]) // len(self._eye)] = (float(distance[k]), points[k], int(lids.triangles[face[k], 0]))
+        return found

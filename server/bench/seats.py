@@ -1,0 +1,62 @@
+"""Eye seats of revisions, kept with their rigs."""
+
+from django.http import Http404
+from tightseam.landmarks.gaze_sweep import ACROSS, HEIGHT, Contact
+from tightseam.landmarks.seats import EyeSeat, cut_through, propose
+
+from bench.rigs import Rig
+from bench.schemas import ContactOut, CutOut, EyeSeatOut, ProposalOut
+
+
+def seats(rig: Rig) -> list[EyeSeatOut]:
+    return [_seat(s) for s in rig.seats]
+
+
+def proposals(rig: Rig, side: str) -> list[ProposalOut]:
+    """Made when they are first asked for: each is found by many sweeps."""
+    _find(rig, side)
+    if side not in rig.proposals:
+        rig.proposals[side] = propose(rig.found, side)
+    return [
+        ProposalOut(text=p.text, edit=p.edit, params=p.params, before=p.before, after=p.after, moves=p.moves) for p in rig.proposals[side]
+    ]
+
+
+def cut(rig: Rig, side: str, gaze: int) -> CutOut:
+    """The cut through the contact of one gaze, counted row by row from looking down."""
+    seat = _find(rig, side)
+    if not 0 <= gaze < len(seat.sweep.contacts):
+        raise Http404(f"The sweep has gazes 0 to {len(seat.sweep.contacts) - 1}.")
+    found = cut_through(rig.found, seat, seat.sweep.contacts[gaze])
+    skin, eye = ([line.round(3).tolist() for line in lines] for lines in (found.skin, found.eye))
+    return CutOut(skin=skin, eye=eye, contact=found.contact.tolist())
+
+
+def _find(rig: Rig, side: str) -> EyeSeat:
+    found = next((s for s in rig.seats if s.side == side), None)
+    if found is None:
+        raise Http404(f"No eye {side} is found on this head.")
+    return found
+
+
+def _seat(seat: EyeSeat) -> EyeSeatOut:
+    contacts = seat.sweep.contacts
+    return EyeSeatOut(
+        part=seat.part,
+        side=seat.side,
+        radius=seat.ball.radius * 10,
+        rms=seat.ball.rms,
+        roundness=seat.ball.roundness,
+        worst_vertex=seat.ball.worst,
+        pivot_error=seat.pivot_error if seat.own_pivot else None,
+        across=ACROSS.tolist(),
+        height=HEIGHT.tolist(),
+        contacts=[_contact(c) for c in contacts],
+        worst=max(range(len(contacts)), key=lambda k: contacts[k].depth),
+    )
+
+
+def _contact(contact: Contact) -> ContactOut:
+    return ContactOut(
+        across=contact.across, height=contact.height, depth=contact.depth, point=tuple(contact.point.tolist()), vertex=contact.vertex
+    )
