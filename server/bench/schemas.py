@@ -238,6 +238,7 @@ class EyeSeatOut(Schema):
 
     part: str
     side: str
+    vertices: int
     radius: float
     rms: float
     roundness: float

@@ -44,6 +44,7 @@ def _seat(seat: EyeSeat) -> EyeSeatOut:
     return EyeSeatOut(
         part=seat.part,
         side=seat.side,
+        vertices=len(seat.ball.miss),
         radius=seat.ball.radius * 10,
         rms=seat.ball.rms,
         roundness=seat.ball.roundness,

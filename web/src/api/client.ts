@@ -18,6 +18,9 @@ export type CheckInOut = Schemas['CheckInOut']
 export type Check = Schemas['Check']
 export type LimitOut = Schemas['LimitOut']
 export type PreviewOut = Schemas['PreviewOut']
+export type EyeSeat = Schemas['EyeSeatOut']
+export type Proposal = Schemas['ProposalOut']
+export type Cut = Schemas['CutOut']
 
 const client = createClient<paths>({ baseUrl: '/' })
 
@@ -44,6 +47,8 @@ async function wanted<T>(request: Promise<{ data?: unknown; error?: unknown; res
   return data as T
 }
 
+const ofRevision = (id: number, revision: number) => ({ params: { path: { id }, query: { revision } } })
+
 const at = (id: number) => ({ params: { path: { id } } })
 
 export const fetchShelf = () => wanted<ShelfEntry[]>(client.GET('/api/characters'))
@@ -66,10 +71,20 @@ export const fetchPull = (id: number, revision: number, part: string, vertex: nu
   wanted<PullOut>(client.POST('/api/characters/{id}/pull', { ...at(id), body: { revision, part, vertex, values } }))
 
 export const fetchCheckIn = (id: number, revision: number) =>
-  wanted<CheckInOut>(client.GET('/api/characters/{id}/checkin', { params: { path: { id }, query: { revision } } }))
+  wanted<CheckInOut>(client.GET('/api/characters/{id}/checkin', ofRevision(id, revision)))
 
 export const fetchPreview = (id: number, base: number, step: Step) =>
   wanted<PreviewOut>(client.POST('/api/characters/{id}/preview', { ...at(id), body: { base, step } }))
+
+export const fetchSeats = (id: number, revision: number) => wanted<EyeSeat[]>(client.GET('/api/characters/{id}/eyes', ofRevision(id, revision)))
+
+export const fetchProposals = (id: number, revision: number, side: string) =>
+  wanted<Proposal[]>(
+    client.GET('/api/characters/{id}/eyes/{side}/proposals', { params: { path: { id, side }, query: { revision } } }),
+  )
+
+export const fetchCut = (id: number, revision: number, side: string, gaze: number) =>
+  wanted<Cut>(client.GET('/api/characters/{id}/eyes/{side}/cut', { params: { path: { id, side }, query: { revision, gaze } } }))
 
 /** Compare the vertex order with a second file of the same head. */
 export async function sendTwin(id: number, revision: number, files: File[]): Promise<Check> {

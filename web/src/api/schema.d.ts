@@ -796,6 +796,8 @@ export interface components {
             roundness: number;
             /** Side */
             side: string;
+            /** Vertices */
+            vertices: number;
             /** Worst */
             worst: number;
             /** Worst Vertex */

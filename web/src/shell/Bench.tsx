@@ -6,6 +6,7 @@ import { fetchCharacter } from '../api/client'
 import { Stage } from '../stage/Stage'
 import { BindingPanel } from '../stations/binding/BindingPanel'
 import { CheckInPanel } from '../stations/checkin/CheckInPanel'
+import { LandmarksPanel } from '../stations/landmarks/LandmarksPanel'
 import { Later } from '../stations/Later'
 import { PullList } from '../stations/PullList'
 import { STATIONS, type Station } from '../stations/stations'
@@ -67,7 +68,7 @@ function Open({ character }: { character: CharacterOut }) {
         <SeamList character={character} />
       </div>
       <div className="middle">
-        <Stage character={character} checking={station.key === 'checkin'} />
+        <Stage character={character} station={station.key} />
       </div>
       <div className="right">
         <Panel station={station} character={character} />
@@ -82,6 +83,8 @@ function Panel({ station, character }: { station: Station; character: CharacterO
   switch (station.key) {
     case 'checkin':
       return <CheckInPanel character={character} />
+    case 'landmarks':
+      return <LandmarksPanel character={character} />
     case 'binding':
       return <BindingPanel character={character} />
     default:

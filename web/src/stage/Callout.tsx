@@ -26,14 +26,22 @@ export function Callout({ engine, check }: Props) {
   }, [engine, shown])
 
   if (check) {
-    const place = check.places?.[0]
-    const vertex = place?.vertices[Math.floor(place.vertices.length / 2)]
-    const at = () => (place && vertex !== undefined ? (engine?.projectVertex({ part: place.part, vertex }) ?? null) : null)
+    const anchor = anchorOf(check)
+    const at = () => (anchor && engine?.projectVertex(anchor)) ?? null
     return <Pinned key={check.key} engine={engine} at={at} title={check.label} text={check.said} tone={check.verdict} />
   }
   if (!shown) return null
   const more = findings.length > 1 ? `${findings.length - 1} more in other seams` : undefined
   return <Pinned key={shown.seam} engine={engine} at={() => engine?.project(shown.place.point) ?? null} title={shown.title} text={shown.text} more={more} tone="fault" />
+}
+
+/** The vertex the thread leads to: a marked one, else one in the middle of the first place. */
+function anchorOf(check: Check): { part: string; vertex: number } | undefined {
+  const mark = check.marks?.[0]
+  if (mark) return mark
+  const place = check.places?.[0]
+  const vertex = place?.vertices[Math.floor(place.vertices.length / 2)]
+  return place && vertex !== undefined ? { part: place.part, vertex } : undefined
 }
 
 interface PinnedProps {

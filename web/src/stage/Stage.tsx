@@ -20,15 +20,16 @@ const CLICK = 4 // px the pointer may move between down and up to count as a cli
 const CLOSE = 22 // cm from which a place is looked at
 const CONTROLS_WIDTH = 130 // px of the stage that the controls card takes from the head
 const NO_MARKS: never[] = []
+const TRUE_MESH = new Set(['checkin', 'landmarks'])
 
 interface Props {
   character: CharacterOut
-  /** At Check-in the true mesh is drawn, and what the open check speaks of is marked on it. */
-  checking: boolean
+  /** Check-in and Landmarks draw the true mesh as it was delivered, and mark on it what they speak of. */
+  station: string
 }
 
 /** The 3D view and what floats over it. */
-export function Stage({ character, checking }: Props) {
+export function Stage({ character, station }: Props) {
   const { message } = App.useApp()
   const canvas = useRef<HTMLCanvasElement>(null)
   const [engine, setEngine] = useState<StageEngine | null>(null)
@@ -49,7 +50,9 @@ export function Stage({ character, checking }: Props) {
   const set = useBench((s) => s.set)
   const flyTo = useBench((s) => s.flyTo)
   const openCheck = useOpenCheck(character)
-  const check = checking ? openCheck : null
+  const spot = useBench((s) => s.spot)
+  const checking = TRUE_MESH.has(station)
+  const check = station === 'checkin' ? openCheck : checking ? spot : null
   const preview = useBench((s) => s.preview)
   const { id, meshes: meshesHash } = character
   const revision = character.revision.number

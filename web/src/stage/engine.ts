@@ -164,13 +164,14 @@ export class StageEngine {
     return shown.map((v) => v.mesh)
   }
 
-  /** Where a vertex of the true mesh is on the canvas; null where it looks away from the camera. */
+  /** Where a vertex of the true mesh is on the canvas; null where it looks away from the camera and nobody looks through. */
   projectVertex({ part, vertex }: Hit): { x: number; y: number } | null {
     const view = this.parts.get(part)
     if (!view || vertex * 3 + 2 >= view.points.length) return null
     const point = new THREE.Vector3().fromArray(view.points, vertex * 3)
     const normal = new THREE.Vector3().fromArray(view.normals, vertex * 3)
-    if (normal.dot(this.camera.position.clone().sub(point)) < 0) return null
+    const solid = !(view.mesh.material as THREE.Material).transparent
+    if (solid && normal.dot(this.camera.position.clone().sub(point)) < 0) return null
     return this.project(point.toArray())
   }
 

@@ -11,7 +11,8 @@ export function useMarks(engine: StageEngine | null, ready: boolean, character: 
     // where a part as a whole is meant its wires say so; dots would only cover it
     const whole = new Map(character.parts.map((p) => [p.name, p.vertices]))
     const places = (check?.places ?? []).filter((p) => p.vertices.length !== whole.get(p.part))
-    engine.markVertices(places, check?.verdict === 'fault' ? tokens.madder : tokens.saffron)
+    const single = (check?.marks ?? []).map((m) => ({ part: m.part, vertices: [m.vertex] }))
+    engine.markVertices([...places, ...single], check?.verdict === 'fault' ? tokens.madder : tokens.saffron)
   }, [engine, ready, character.parts, check])
   useEffect(() => {
     if (engine && ready) engine.thread(preview ? preview.parts.flatMap((p) => p.lines) : [])

@@ -46,6 +46,8 @@ export interface BenchState {
   check: string | null
   /** What comparing with a second file gave; it is not kept with the character. */
   twin: Check | null
+  /** What a station other than Check-in shows on the stage, told in the same way as a check. */
+  spot: Check | null
   /** What a repair would do, while it is only looked at. */
   preview: PreviewOut | null
   reports: Record<string, MeasureOut>
@@ -77,6 +79,7 @@ const FRESH = {
   seam: null,
   check: null,
   twin: null,
+  spot: null,
   preview: null,
   reports: {},
   measured: 0,

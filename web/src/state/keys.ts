@@ -62,12 +62,13 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
     case 'KeyO':
       return s.set({ bareStage: !s.bareStage })
     case 'KeyF': {
-      if (check?.places?.length) return s.frame(check.places)
+      const told = check ?? s.spot
+      if (told?.places?.length) return s.frame(told.places)
       const worst = s.pose && [...(s.reports[s.pose]?.findings ?? [])].sort((a, b) => b.size - a.size)[0]
       return worst && s.lookAt(worst.place.point as [number, number, number])
     }
     case 'Escape':
-      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, check: null, preview: null, isolated: null })
+      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null })
   }
 }
 
