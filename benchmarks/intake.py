@@ -1,4 +1,4 @@
-"""Check-in of a whole head against the time the design gives it, and reading an OBJ against trimesh reading the same bytes."""
+"""Check-in and eye seats of a whole head against the seconds of the design; reading an OBJ against trimesh reading the same bytes."""
 
 from __future__ import annotations
 
@@ -10,6 +10,8 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character
 from tightseam.exchange.obj_write import write_obj
 from tightseam.intake.take_in import take_in
+from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.seats import find_seats
 
 from benchmarks.timing import Row, medians
 
@@ -19,6 +21,7 @@ ROUNDS = 5
 def run(name: str, character: Character, store: MemoryStore, check_seconds: float, read_seconds: float) -> list[Row]:
     count = sum(p.vertex_count for p in character.parts)
     check = medians({"ours": lambda: check_in(character, store)}, ROUNDS, warm=1)["ours"]
+    sweep = medians({"ours": lambda: [s.sweep.contacts for s in find_seats(FoundHead(character, store))]}, ROUNDS, warm=1)["ours"]
     data = write_obj(character, store)
     theirs = "trimesh"
     read = medians(
@@ -31,6 +34,7 @@ def run(name: str, character: Character, store: MemoryStore, check_seconds: floa
     )
     design = f"design: {read_seconds:g} s"
     return [
+        Row(f"eye seats found and swept, {name}", sweep, "design: 0.3 s", 300.0, ">= 1x", sweep <= 300),
         Row(
             f"check-in, {name} ({count:,} vertices)",
             check,

@@ -49,6 +49,11 @@ def take(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "checkin-repair.png")
 
+    page.goto("/characters/2/landmarks")
+    page.wait_for_selector(".proposal")
+    settle(page)
+    page.screenshot(path=OUT / "eye-seat.png")
+
     page.goto("/characters/1/binding?pose=neutral")
     settle(page)
     page.screenshot(path=OUT / "bench-neutral.png")

@@ -1,7 +1,7 @@
 """`tightseam`: the core from the command line, for pipelines and for tests without a browser.
 
 Results go to standard output (JSON with --json), messages to standard error.
-Exit status: 0 fine, 1 findings over the limit (measure) or faults (checkin), 2 bad input.
+Exit status: 0 fine, 1 findings over the limit (measure) or faults (checkin) or cut lids (eyes), 2 bad input.
 """
 
 from __future__ import annotations
@@ -13,11 +13,14 @@ import sys
 from collections.abc import Callable, Sequence
 from dataclasses import asdict
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest, TightSeamError
 from tightseam.document.model import Character
+
+if TYPE_CHECKING:
+    from tightseam.landmarks.seats import EyeSeat
 
 MOST_BYTES = 600 * 1024 * 1024
 
@@ -75,6 +78,9 @@ def _parser() -> argparse.ArgumentParser:
     bring = command("import", _import, "make a character of delivered files (OBJ, GLB, glTF, USD, zip)")
     bring.add_argument("files", nargs="+", metavar="FILE")
     bring.add_argument("--out", required=True, metavar="FILE.seam")
+    eyes = command("eyes", _eyes, "how the eyes sit and what they touch as they look about; exit status 1 where one cuts its lids")
+    eyes.add_argument("file")
+    eyes.add_argument("--json", action="store_true")
     check = command("checkin", _checkin, "is a head fit to be rigged? Any format; exit status 1 where a fault was found")
     check.add_argument("file")
     check.add_argument("--json", action="store_true")
@@ -267,6 +273,31 @@ def _checkin(options: argparse.Namespace) -> int:
         for check in report.checks:
             print(f"{'waived' if check.waived else check.verdict:<7}{check.label:<36}{check.said}")
     return 1 if report.count("fault") else 0
+
+
+def _eyes(options: argparse.Namespace) -> int:
+    from tightseam.landmarks.found import FoundHead
+    from tightseam.landmarks.seats import find_seats
+
+    store = MemoryStore()
+    character, _ = _taken_in([options.file], store)
+    seats = find_seats(FoundHead(character, store))
+    if options.json:
+        print(json.dumps({"name": character.about.name, "eyes": [_seat(s) for s in seats]}))
+    for seat in () if options.json else seats:
+        worst = seat.sweep.worst
+        pivot = f"pivot {seat.pivot_error:.2f} mm off the centre" if seat.own_pivot else "no pivot of its own"
+        print(f"{seat.part}: radius {seat.ball.radius * 10:.2f} mm, out of round by {seat.ball.roundness:.2f} mm, {pivot}")
+        print(f"  worst contact {worst.depth:+.2f} mm at {worst.across:+.0f}° across, {worst.height:+.0f}° up, vertex {worst.vertex}")
+    return 1 if any(s.sweep.worst.depth > 0 for s in seats) else 0
+
+
+def _seat(seat: EyeSeat) -> dict[str, object]:
+    contacts = [{"across": c.across, "height": c.height, "depth_mm": c.depth, "vertex": c.vertex} for c in seat.sweep.contacts]
+    return {
+        "part": seat.part, "side": seat.side, "centre_cm": seat.ball.centre.tolist(), "radius_mm": seat.ball.radius * 10,
+        "roundness_mm": seat.ball.roundness, "pivot_error_mm": seat.pivot_error if seat.own_pivot else None, "contacts": contacts,
+    }  # fmt: skip
 
 
 def _open(path: str) -> tuple[Character, MemoryStore]:

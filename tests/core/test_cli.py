@@ -130,6 +130,15 @@ def test_check_in_reads_delivered_files_and_writes_the_note(capsys, pim, tmp_pat
     assert "notes from check-in" in note.read_text()
 
 
+def test_eye_seats_are_told_in_words_and_numbers(capsys, pim):
+    status, out, _ = run(capsys, "eyes", pim)
+    assert status == 1
+    assert re.search(r"eye_L: radius 22\.\d\d mm, out of round by 1\.[567]\d mm, pivot 2\.9\d mm off the centre", out)
+    found = json.loads(run(capsys, "eyes", pim, "--json")[1])["eyes"]
+    assert [(e["side"], len(e["contacts"])) for e in found] == [("L", 35), ("R", 35)]
+    assert max(c["depth_mm"] for c in found[0]["contacts"]) > 0.5
+
+
 def test_several_files_are_imported_as_one_and_what_was_guessed_is_said(capsys, pim, tmp_path):
     obj, usd, back = tmp_path / "pim.obj", tmp_path / "pim.usdc", tmp_path / "back.seam"
     assert run(capsys, "export", pim, "--obj", str(obj))[0] == 0
@@ -154,6 +163,7 @@ def test_several_files_are_imported_as_one_and_what_was_guessed_is_said(capsys, 
         (["edit", "{maren}", "--recipe", "{maren}", "--out", "x.seam"], "The recipe is not right"),
         (["cast", "nobody", "--out", "x.seam"], "Nobody in the cast"),
         (["checkin", "nowhere.obj"], "No such file"),
+        (["eyes", "Makefile"], "There is no head in"),
         (["checkin", "Makefile"], "There is no head in"),
         (["checkin", "{maren}", "--twin", "Makefile"], "There is no head in"),
     ],

@@ -18,6 +18,8 @@ HEIGHT = np.linspace(-30.0, 25.0, 5)  # degrees up
 LID_REACH = 1.45  # eyeball radii from the centre within which skin counts as lid
 BEHIND = -0.15  # radii behind the centre up to which it does
 MEASURED = 48  # samples of the lids a gaze is measured at
+LINING = 0.2  # area facing the eye, as a share of that facing away, from where lids have an inner side
+CLEAR = 0.15  # cm beyond the farthest of the eye from where lid samples are left out
 
 Deep = tuple[float, Floats, int]  # depth in cm, where, and the vertex of the skin next to it
 
@@ -45,6 +47,15 @@ class LidPatch:
         self.skin_triangles = triangles
         mix, self.owners = surface_samples(self.triangles, len(points))
         self.samples = np.asarray(mix @ points)
+        self.lined = _lined(points[self.triangles] - centre)
+
+
+def _lined(corners: Floats) -> bool:
+    """Have lids an inner side? Corners (T, 3, 3) about the eye's centre; an inner side faces it."""
+    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])  # as long as twice the area
+    area = np.linalg.norm(normal, axis=1)
+    inwards = (normal * corners.mean(axis=1)).sum(axis=1) < 0
+    return bool(area[inwards].sum() > LINING * area[~inwards].sum())
 
 
 class GazeSweep:
@@ -88,12 +99,17 @@ class GazeSweep:
         """
         offset = self._lids.samples - self._pivot
         length = np.linalg.norm(offset, axis=1)
+        nearest = np.argsort(length)
+        farthest = float(np.linalg.norm(self._eye - self._pivot, axis=1).max())
+        # what lies beyond all of the eye can only be the contact where nothing lies within
+        near = nearest[: max(MEASURED, int((length < farthest + CLEAR).sum()))]
+        offset, length = offset[near], length[near]
         rays = np.concatenate([offset @ turn for turn in turns]) / np.tile(length, len(turns))[:, None]  # the inverse turn
         along = self._reach(rays).reshape(len(turns), -1) - length
         chosen = np.argsort(-along, axis=1)[:, :MEASURED]
         queries = np.concatenate([offset[k] @ turn for k, turn in zip(chosen, turns, strict=True)]) + self._pivot
         signed = signed_distance(queries, self._eye, self._triangles, 10.0).reshape(chosen.shape)
-        return [(-float(row.min()), int(k[row.argmin()])) for row, k in zip(signed, chosen, strict=True)]
+        return [(-float(row.min()), int(near[k[row.argmin()]])) for row, k in zip(signed, chosen, strict=True)]
 
     def _reach(self, rays: Floats) -> Floats:
         """About how far the eye reaches along rays (K, 3) from its pivot: the mean of its three vertices nearest to each."""
@@ -105,7 +121,12 @@ class GazeSweep:
     def _eye_through_lids(self, turns: list[Floats]) -> list[Deep | None]:
         """For each gaze depth (cm), place and nearest skin vertex of the eye vertex deepest in the flesh of the lids."""
         lids = self._lids
-        posed = np.stack([(self._eye - self._pivot) @ turn.T + self._pivot for turn in turns])
+        if not lids.lined:  # a bare sheet has no flesh; what goes through it holds samples of it
+            return [None] * len(turns)
+        # what lies nearer to the pivot than any lid is in no lid, wherever it turns
+        far = np.linalg.norm(self._eye - self._pivot, axis=1) > np.linalg.norm(lids.samples - self._pivot, axis=1).min()
+        eye = self._eye[far]
+        posed = np.stack([(eye - self._pivot) @ turn.T + self._pivot for turn in turns])
         front = np.flatnonzero(((posed - self._pivot) @ self._axes[2] > 0).ravel())
         points = posed.reshape(-1, 3)[front]
         inside = front[winding(points, lids.points, lids.skin_triangles) > 0.5] if len(front) else front
@@ -115,5 +136,5 @@ class GazeSweep:
         points = posed.reshape(-1, 3)[inside]
         distance, face, _ = closest_points(points, lids.points, lids.triangles)
         for k in np.argsort(distance):  # the deepest of each gaze comes last
-            found[int(inside[k]) // len(self._eye)] = (float(distance[k]), points[k], int(lids.triangles[face[k], 0]))
+            found[int(inside[k]) // len(eye)] = (float(distance[k]), points[k], int(lids.triangles[face[k], 0]))
         return found
