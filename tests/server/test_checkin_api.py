@@ -41,6 +41,13 @@ def test_the_report_is_the_cores_and_is_kept(client, pim, fresh, django_assert_m
     assert client.get("/api/characters").json()[0]["checkin"]["faults"] == 12
 
 
+def test_a_head_is_checked_again_only_when_what_is_checked_changed(client, maren, monkeypatch):
+    first = report(client, maren)
+    monkeypatch.setattr("bench.checkin.check_in", lambda *_: pytest.fail("checked again"))
+    do(client, maren, "control.set_range", control="head_turn", low=-30, high=30, rest=0)
+    assert report(client, maren, 2) == first | {"revision": 2}
+
+
 def test_limits_come_with_their_range_and_are_changed_for_one_character(client, pim):
     limit = next(x for x in report(client, pim)["limits"] if x["key"] == "lip_gap")
     assert (limit["value"], limit["ours"], limit["unit"], limit["own"]) == (0.15, 0.15, "mm", False)
