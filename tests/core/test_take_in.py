@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import struct
 import zipfile
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -14,11 +15,13 @@ from tightseam.checkin.kinds import guess_kinds, is_generic, kind_of_name
 from tightseam.demo.cast import cast
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadDocument, TightSeamError
+from tightseam.document.model import CheckIn
 from tightseam.document.units import UNITS
 from tightseam.exchange.archive import unpacked
 from tightseam.exchange.character_file import write_character
 from tightseam.exchange.delivery import Cancelled
 from tightseam.exchange.obj_write import write_obj
+from tightseam.exchange.usd_write import write_usd
 from tightseam.intake.take_in import take_in
 from tightseam.intake.units import guess_unit
 
@@ -78,6 +81,19 @@ def test_the_unit_is_guessed_from_the_size_of_the_head(raw_heads, name, unit):
     assert taken.checkin.unit_cm == UNITS[unit]
     tall = max(np.ptp(np.asarray(store.get(p.points))[:, 1]) for p in taken.parts)
     assert tall == pytest.approx(np.ptp(raw_heads[name].parts[0].points[:, 1]), rel=1e-6)
+
+
+def test_files_in_different_units_come_together(raw_heads):
+    character, store = character_of(without_hair(raw_heads["pim"]), unit_cm=1.0)
+    skin, rest = character.parts[0], character.parts[1:]
+    files = {"rest.usdc": write_usd(replace(character, parts=rest), store), "skin.obj": write_obj(character, store, [skin])}
+    metres = write_obj(replace(character, checkin=CheckIn(unit_cm=100.0)), store, [skin])
+    for delivered in (files, files | {"skin.obj": metres}):
+        taken_store = MemoryStore()
+        taken = take_in(delivered, taken_store).character
+        points = {p.name: np.asarray(taken_store.get(p.points)) for p in taken.parts}
+        assert np.abs(points["skin"] - store.get(skin.points)).max() < 1e-5
+        assert np.abs(points["eye_L"] - store.get(rest[0].points)).max() < 1e-5
 
 
 def test_the_unit_of_a_head_without_eyes_is_guessed_from_its_height():

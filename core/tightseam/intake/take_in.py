@@ -89,10 +89,9 @@ class _Builder:
         self._deliveries = deliveries
         names = _unique([m.name for d in deliveries for m in d.meshes])
         self._meshes = list(zip(names, [(d, m) for d in deliveries for m in d.meshes], strict=True))
-        stated = next((d.unit_cm for d in deliveries if d.unit_cm), None)
-        relative = {n: m.points * ((d.unit_cm or stated or 1.0) / (stated or 1.0)) for n, (d, m) in self._meshes}
-        self._kinds = guess_kinds(relative)
-        self._unit = stated or UNITS[guess_unit({n: (self._kinds[n][0], relative[n]) for n in names})]
+        self._unstated = self._guessed_unit()
+        self._kinds = guess_kinds({n: m.points * self._scale(d) for n, (d, m) in self._meshes})
+        self._unit = self._scale(deliveries[0])
 
     def build(self) -> TakenIn:
         parts = tuple(self._part(name, d, m) for name, (d, m) in self._meshes)
@@ -112,7 +111,18 @@ class _Builder:
         return TakenIn(character, tuple(n for d in self._deliveries for n in d.notes))
 
     def _scale(self, delivery: Delivery) -> float:
-        return delivery.unit_cm or self._unit
+        """Centimetres in a unit of that file."""
+        return delivery.unit_cm or self._unstated
+
+    def _guessed_unit(self) -> float:
+        """The unit of the files that state none, from the size of the head they hold; as others state where they hold none."""
+        silent = {n: m.points for n, (d, m) in self._meshes if not d.unit_cm}
+        stated = next((d.unit_cm for d in self._deliveries if d.unit_cm), None)
+        kinds = guess_kinds(silent)
+        telling = any(kind in ("skin", "eye") and sure > 0.5 for kind, sure in kinds.values())
+        if stated and not telling:
+            return stated
+        return UNITS[guess_unit({n: (kinds[n][0], points) for n, points in silent.items()})]
 
     def _part(self, name: str, delivery: Delivery, mesh: Mesh) -> Part:
         scale = self._scale(delivery)

@@ -14,6 +14,9 @@ import type { View } from './views'
 const FLIGHT = 260 // ms a camera flight takes
 const TOUCHING = 0.3 // cm before a vertex within which nothing counts as hiding it
 const NEAR = 0.5 // cm before the camera from which things are drawn
+const FAR = 300 // and up to which
+const NEAREST = 6 // cm the camera may come to what it looks at
+const FARTHEST = 200
 export const THUMB = { width: 160, height: 152 }
 
 /** What the stage shows beside the posed points. */
@@ -44,7 +47,7 @@ export class StageEngine {
   private readonly quality: Quality
   private readonly renderer: THREE.WebGLRenderer
   private readonly scene = new THREE.Scene()
-  private readonly camera = new THREE.PerspectiveCamera(24, 1, NEAR, 300)
+  private readonly camera = new THREE.PerspectiveCamera(24, 1, NEAR, FAR)
   private readonly controls: OrbitControls
   private readonly bones = new BonesView()
   private readonly marker: THREE.Mesh
@@ -65,8 +68,6 @@ export class StageEngine {
     light(this.scene, this.renderer, this.quality)
     this.controls = new OrbitControls(this.camera, canvas)
     this.controls.enableDamping = false
-    this.controls.minDistance = 6
-    this.controls.maxDistance = 200
     this.controls.addEventListener('change', () => this.draw())
     this.marker = new THREE.Mesh(
       new THREE.SphereGeometry(1, 16, 12),
@@ -298,8 +299,13 @@ export class StageEngine {
   }
 
   private flyTo(position: THREE.Vector3, target: THREE.Vector3, at_once: boolean, near = NEAR) {
-    this.camera.near = near
+    // a head in the wrong unit is a hundred times too large or too small, and must be seen all the same
+    const reach = position.distanceTo(target)
+    this.camera.near = Math.min(near, reach * 0.9)
+    this.camera.far = Math.max(FAR, reach * 4)
     this.camera.updateProjectionMatrix()
+    this.controls.minDistance = Math.min(NEAREST, reach * 0.3)
+    this.controls.maxDistance = Math.max(FARTHEST, reach * 2)
     this.flight = {
       from: [this.camera.position.clone(), this.controls.target.clone()],
       to: [position, target],

@@ -15,6 +15,22 @@ const LOOKS: Record<string, { roughness: number; clearcoat?: number; sheen?: num
   brow: { roughness: 0.7 },
 }
 
+/** What a part looks like that came without colours (sRGB), so that an uncoloured head can be told apart at a glance. */
+const BARE: Record<string, [number, number, number]> = {
+  skin: [0.87, 0.72, 0.62],
+  eye: [0.93, 0.92, 0.89],
+  'teeth upper': [0.93, 0.9, 0.82],
+  'teeth lower': [0.93, 0.9, 0.82],
+  tongue: [0.78, 0.44, 0.42],
+  brow: [0.33, 0.24, 0.19],
+  lash: [0.18, 0.15, 0.14],
+  hair: [0.42, 0.31, 0.24],
+  whiskers: [0.5, 0.42, 0.36],
+  body: [0.64, 0.68, 0.66],
+}
+
+export const bareColour = (kind: string) => BARE[kind] ?? [0.8, 0.8, 0.8]
+
 export interface WeightUniforms {
   uWeights: { value: number }
 }

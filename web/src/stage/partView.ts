@@ -1,6 +1,6 @@
 import * as THREE from 'three'
 import type { Drawable, FramePart, MeshPart } from '../api/frames'
-import { partMaterial, type WeightUniforms } from './materials'
+import { bareColour, partMaterial, type WeightUniforms } from './materials'
 import type { Quality } from './quality'
 
 const toLinear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)
@@ -11,7 +11,10 @@ class Surface {
   digest: number | null = null
   private readonly split: boolean
 
-  constructor(readonly drawn: Drawable) {
+  constructor(
+    readonly drawn: Drawable,
+    bare: number[],
+  ) {
     this.split = drawn.faceColours !== null
     const count = this.split ? drawn.triangles.length : drawn.count
     for (const [name, width] of [['position', 3], ['normal', 3], ['color', 3], ['weight', 2]] as const)
@@ -21,7 +24,7 @@ class Surface {
     for (let i = 0; i < count; i++)
       for (let k = 0; k < 3; k++) {
         const source = this.split ? drawn.faceColours?.[Math.floor(i / 3) * 3 + k] : drawn.colours?.[i * 3 + k]
-        colour[i * 3 + k] = toLinear(source ?? 0.8)
+        colour[i * 3 + k] = toLinear(source ?? bare[k]!)
       }
   }
 
@@ -76,8 +79,8 @@ export class PartView {
     readonly part: MeshPart,
     quality: Quality,
   ) {
-    this.coarse = new Surface(part)
-    this.fine = new Surface(part.smooth)
+    this.coarse = new Surface(part, bareColour(part.kind))
+    this.fine = new Surface(part.smooth, bareColour(part.kind))
     this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms, quality))
     this.mesh.castShadow = this.mesh.receiveShadow = true
     this.mesh.userData = { view: this }
