@@ -284,11 +284,12 @@ def _eyes(options: argparse.Namespace) -> int:
     seats = find_seats(FoundHead(character, store))
     if options.json:
         print(json.dumps({"name": character.about.name, "eyes": [_seat(s) for s in seats]}))
-    for seat in () if options.json else seats:
-        worst = seat.sweep.worst
-        pivot = f"pivot {seat.pivot_error:.2f} mm off the centre" if seat.own_pivot else "no pivot of its own"
-        print(f"{seat.part}: radius {seat.ball.radius * 10:.2f} mm, out of round by {seat.ball.roundness:.2f} mm, {pivot}")
-        print(f"  worst contact {worst.depth:+.2f} mm at {worst.across:+.0f}° across, {worst.height:+.0f}° up, vertex {worst.vertex}")
+    else:
+        for seat in seats:
+            worst = seat.sweep.worst
+            pivot = f"pivot {seat.pivot_error:.2f} mm off the centre" if seat.own_pivot else "no pivot of its own"
+            print(f"{seat.part}: radius {seat.ball.radius * 10:.2f} mm, out of round by {seat.ball.roundness:.2f} mm, {pivot}")
+            print(f"  worst contact {worst.depth:+.2f} mm at {worst.across:+.0f}° across, {worst.height:+.0f}° up, vertex {worst.vertex}")
     return 1 if any(s.sweep.worst.depth > 0 for s in seats) else 0
 
 

@@ -2,6 +2,7 @@
 
 import io
 import zipfile
+from collections.abc import Iterable
 from datetime import date
 
 import numpy as np
@@ -63,7 +64,7 @@ def preview(revision: Revision, step: Step) -> PreviewOut:
     document, behind = load(revision)
     store = MemoryStore(behind)
     changed = step.params.apply(document, store)
-    before, after = check_in(document, store), check_in(changed, store)
+    before, after = report(revision).checks, check_in(changed, store).checks
     old = {p.name: p for p in document.parts}
     parts = [_moved(old[p.name], p, store) for p in changed.parts if p.name in old and p.points != old[p.name].points]
     return PreviewOut(
@@ -88,8 +89,8 @@ def _moved(old: Part, new: Part, store: ArrayStore) -> MovedOut:
     )
 
 
-def _changes(before: Report, after: Report) -> list[ChangeOut]:
-    was, now = {c.key: c for c in before.checks}, {c.key: c for c in after.checks}
+def _changes(before: Iterable[Check], after: Iterable[Check]) -> list[ChangeOut]:
+    was, now = {c.key: c for c in before}, {c.key: c for c in after}
     found = []
     for key in {**was, **now}:
         a, b = was.get(key), now.get(key)
@@ -112,7 +113,9 @@ def twin(revision: Revision, files: dict[str, bytes]) -> Check:
 def note(revision: Revision) -> tuple[Document, Note]:
     document, store = load(revision)
     today = date.today()
-    return document, write_note(document, store, check_in(document, store), f"{today.day} {today:%B %Y}")
+    kept = report(revision)
+    found = Report(tuple(kept.checks), {limit.key: limit.value for limit in kept.limits})
+    return document, write_note(document, store, found, f"{today.day} {today:%B %Y}")
 
 
 def zipped(made: Note) -> bytes:

@@ -43,7 +43,7 @@ class Rig:
 
     @cached_property
     def guides(self) -> Guides:
-        return find_guides(self.document, self.store)
+        return find_guides(self.found)
 
     @cached_property
     def found(self) -> FoundHead:

@@ -14,9 +14,9 @@ def seats(rig: Rig) -> list[EyeSeatOut]:
 
 def proposals(rig: Rig, side: str) -> list[ProposalOut]:
     """Made when they are first asked for: each is found by many sweeps."""
-    _find(rig, side)
+    seat = _find(rig, side)
     if side not in rig.proposals:
-        rig.proposals[side] = propose(rig.found, side)
+        rig.proposals[side] = propose(seat)
     return [
         ProposalOut(text=p.text, edit=p.edit, params=p.params, before=p.before, after=p.after, moves=p.moves) for p in rig.proposals[side]
     ]

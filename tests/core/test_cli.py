@@ -159,17 +159,17 @@ def test_several_files_are_imported_as_one_and_what_was_guessed_is_said(capsys, 
         (["measure", "{maren}", "--set", "smile"], "not of the form control=value"),
         (["measure", "{maren}", "--set", "smile=7"], "out of range"),
         (["points", "{maren}", "--part", "nose", "--out", "x.npy"], "no part called “nose”"),
-        (["import", "Makefile", "--out", "x.seam"], "Makefile"),
-        (["edit", "{maren}", "--recipe", "{maren}", "--out", "x.seam"], "The recipe is not right"),
-        (["cast", "nobody", "--out", "x.seam"], "Nobody in the cast"),
+        (["import", "Makefile", "--out", "{out}"], "Makefile"),
+        (["edit", "{maren}", "--recipe", "{maren}", "--out", "{out}"], "The recipe is not right"),
+        (["cast", "nobody", "--out", "{out}"], "Nobody in the cast"),
         (["checkin", "nowhere.obj"], "No such file"),
         (["eyes", "Makefile"], "There is no head in"),
         (["checkin", "Makefile"], "There is no head in"),
         (["checkin", "{maren}", "--twin", "Makefile"], "There is no head in"),
     ],
 )
-def test_bad_input_is_one_clear_line_and_status_two(capsys, maren, arguments, said):
-    status, out, err = run(capsys, *(a.format(maren=maren) for a in arguments))
+def test_bad_input_is_one_clear_line_and_status_two(capsys, maren, tmp_path, arguments, said):
+    status, out, err = run(capsys, *(a.format(maren=maren, out=tmp_path / "x.seam") for a in arguments))
     assert status == 2
     assert out == ""
     assert said in err

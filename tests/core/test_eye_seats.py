@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tightseam.checkin.limits import LIMITS
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
@@ -24,7 +25,7 @@ from tightseam.landmarks.eye_seat import CORNEA, fit_eyeball
 from tightseam.landmarks.eye_shape import drawn_to_ball
 from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.gaze_sweep import ACROSS, HEIGHT, GazeSweep, LidPatch
-from tightseam.landmarks.seats import cut_through, find_seats, propose
+from tightseam.landmarks.seats import OFF_BALL, cut_through, find_seats, propose
 
 from tests.core.heads import character_of, turned, without_hair
 from tests.core.shapes import ball
@@ -144,7 +145,7 @@ def test_what_was_planted_in_pims_eyes_is_reported(fresh, pim):
 
 
 def test_each_proposal_does_what_it_says(fresh, pim):
-    for proposal in propose(pim, "L"):
+    for proposal in propose(find_seats(pim)[0]):
         store = MemoryStore(fresh.store)
         steps = parse_recipe(json.dumps([{"edit": proposal.edit, "params": proposal.params}]))
         changed = apply_recipe(fresh.character, store, steps)
@@ -159,7 +160,7 @@ def test_accepted_proposals_bring_the_sweep_to_nothing(fresh):
     character, store = fresh.character, MemoryStore(fresh.store)
     for _ in range(6):
         head = FoundHead(character, store)
-        offered = propose(head, "L")
+        offered = propose(find_seats(head)[0])
         if not offered:
             break
         least = min(offered, key=lambda p: (p.after > 0, p.moves))
@@ -171,10 +172,13 @@ def test_accepted_proposals_bring_the_sweep_to_nothing(fresh):
         assert seat.ball.roundness < 0.1
 
 
-def test_a_round_eye_that_clears_its_lids_gets_no_proposal():
-    from tightseam.landmarks import seats
-
-    assert seats.OFF_BALL < 0.3  # whatever Check-in calls a fault is proposed to be mended
+def test_a_round_eye_that_clears_its_lids_gets_no_proposal(clean):
+    store = MemoryStore(clean.store)
+    sunk = PushBack(parts=["eye_L", "eye_R"], back_mm=4).apply(clean.character, store)
+    for seat in find_seats(FoundHead(sunk, store)):
+        assert seat.sweep.worst.depth < 0
+        assert propose(seat) == []
+    assert LIMITS["eye_roundness"].value > OFF_BALL  # whatever Check-in calls a fault is proposed to be mended
 
 
 def test_drawing_to_the_ball_keeps_the_iris_and_makes_the_white_round(raw_heads):

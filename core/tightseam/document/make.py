@@ -9,9 +9,14 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.check import FARTHEST
 from tightseam.document.errors import BadDocument
-from tightseam.document.model import Influence, Part, PartDelta, PartKind, Side
+from tightseam.document.model import Influence, Part, PartDelta, PartKind, Point, Side
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
+
+
+def make_point(p: Floats) -> Point:
+    """A point of a document from an array (3,)."""
+    return (float(p[0]), float(p[1]), float(p[2]))
 
 
 def make_part(

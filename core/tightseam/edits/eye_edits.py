@@ -12,12 +12,12 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
-from tightseam.document.model import Character, Part, Point
+from tightseam.document.make import make_point
+from tightseam.document.model import Character, Part
 from tightseam.document.remesh import with_part
 from tightseam.edits.base import Edit
-from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.eye_seat import fit_eyeball
+from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
 from tightseam.landmarks.eye_shape import drawn_to_ball
 from tightseam.landmarks.found import FoundHead
 
@@ -42,6 +42,9 @@ class EyeEdit(Edit):
     def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
         raise NotImplementedError
 
+    def _ball(self, eye: Part, store: ArrayStore, forward: Floats) -> EyeBall:
+        return fit_eyeball(np.asarray(store.get(eye.points)), polygons(store, eye), forward)
+
     def _said(self) -> str:
         return " and ".join(part_label(p) for p in dict.fromkeys(self.parts))
 
@@ -50,8 +53,7 @@ class CentrePivot(EyeEdit):
     """Put the pivot of an eye to the centre of the ball that most of it lies on."""
 
     def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
-        ball = fit_eyeball(np.asarray(store.get(eye.points)), polygons(store, eye), forward)
-        return replace(eye, pivot=_point(ball.centre))
+        return replace(eye, pivot=make_point(self._ball(eye, store, forward).centre))
 
     def describe(self, character: Character) -> str:
         return f"Put the pivot of {self._said()} to its centre"
@@ -61,9 +63,8 @@ class DrawToBall(EyeEdit):
     """Put the white of an eye on its ball; iris and cornea move along the gaze as one. The pivot goes to the centre."""
 
     def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
-        points = np.asarray(store.get(eye.points))
-        ball = fit_eyeball(points, polygons(store, eye), forward)
-        return replace(eye, points=store.put(drawn_to_ball(points, ball)), pivot=_point(ball.centre))
+        ball = self._ball(eye, store, forward)
+        return replace(eye, points=store.put(drawn_to_ball(np.asarray(store.get(eye.points)), ball)), pivot=make_point(ball.centre))
 
     def describe(self, character: Character) -> str:
         return f"Drew {self._said()} to its ball"
@@ -77,7 +78,7 @@ class PushBack(EyeEdit):
     def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
         shift = -self.back_mm / 10 * forward
         moved = np.asarray(store.get(eye.points)) + shift
-        return replace(eye, points=store.put(moved), pivot=None if eye.pivot is None else _point(np.array(eye.pivot) + shift))
+        return replace(eye, points=store.put(moved), pivot=None if eye.pivot is None else make_point(np.array(eye.pivot) + shift))
 
     def describe(self, character: Character) -> str:
         return f"Pushed {self._said()} back by {self.back_mm:g} mm"
@@ -90,12 +91,8 @@ class Shrink(EyeEdit):
 
     def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
         points = np.asarray(store.get(eye.points))
-        about = fit_sphere(points)[0] if eye.pivot is None else np.array(eye.pivot)
+        about = self._ball(eye, store, forward).centre if eye.pivot is None else np.array(eye.pivot)
         return replace(eye, points=store.put(about + (points - about) * (1 - self.less)))
 
     def describe(self, character: Character) -> str:
         return f"Shrank {self._said()} by {self.less:.1%}"
-
-
-def _point(p: Floats) -> Point:
-    return (float(p[0]), float(p[1]), float(p[2]))

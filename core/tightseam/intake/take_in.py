@@ -12,8 +12,8 @@ from tightseam.checkin.kinds import guess_kinds
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.check import FARTHEST, check_arrays, check_names
 from tightseam.document.errors import BadDocument
-from tightseam.document.make import make_delta, make_influences, make_part
-from tightseam.document.model import About, Binding, Bone, Character, CheckIn, Control, Delivered, Link, Part, Point, Shape
+from tightseam.document.make import make_delta, make_influences, make_part, make_point
+from tightseam.document.model import About, Binding, Bone, Character, CheckIn, Control, Delivered, Link, Part, Shape
 from tightseam.document.units import UNITS
 from tightseam.exchange.archive import unpacked
 from tightseam.exchange.character_file import read_character
@@ -138,7 +138,7 @@ class _Builder:
             source=None if mesh.source is None else put(np.asarray(mesh.source, np.int32)),
             split=None if mesh.split is None else put(np.asarray(mesh.split, np.int32)),
             transform=None if mesh.linear is None else tuple(float(v) for v in mesh.linear.ravel()),  # type: ignore[arg-type]
-            pivot=None if mesh.pivot is None else _point(mesh.pivot * scale),
+            pivot=None if mesh.pivot is None else make_point(mesh.pivot * scale),
         )
 
     def _bones(self) -> tuple[Bone, ...]:
@@ -149,7 +149,7 @@ class _Builder:
                 if joint.name not in found:
                     parent = joint.parent if joint.parent in found else None
                     found[joint.name] = Bone(
-                        joint.name, joint.name, parent, _point(heads[joint.name]), _point(_tail(joint, d.joints, heads))
+                        joint.name, joint.name, parent, make_point(heads[joint.name]), make_point(_tail(joint, d.joints, heads))
                     )
         return tuple(found.values())
 
@@ -189,10 +189,6 @@ def _tail(joint: Joint, joints: tuple[Joint, ...], heads: Mapping[str, Floats]) 
     else:
         tail = head + UPWARDS
     return np.asarray(tail if np.linalg.norm(tail - head) > 1e-6 else head + UPWARDS)
-
-
-def _point(values: Floats) -> Point:
-    return (float(values[0]), float(values[1]), float(values[2]))
 
 
 def _unique(names: list[str]) -> list[str]:

@@ -6,7 +6,8 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from tightseam.document.model import Bone, Point, Side
+from tightseam.document.make import make_point
+from tightseam.document.model import Bone, Side
 from tightseam.geometry.types import Floats
 
 EYE_LENGTH = 2.5  # cm, how far an eye bone reaches forward
@@ -38,8 +39,4 @@ def build_bones(marks: Mapping[str, Floats], upper_teeth: Floats, lower_teeth: F
 
 
 def _bone(name: str, label: str, parent: str | None, head: Floats, tail: Floats, side: Side = "C") -> Bone:
-    return Bone(name, label, parent, _point(head), _point(tail), side)
-
-
-def _point(p: Floats) -> Point:
-    return (float(p[0]), float(p[1]), float(p[2]))
+    return Bone(name, label, parent, make_point(head), make_point(tail), side)

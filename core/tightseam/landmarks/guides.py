@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tightseam.document.arrays import ArrayStore
-from tightseam.document.model import Character, Point
+from tightseam.document.make import make_point
+from tightseam.document.model import Point
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.openings import middle_profile
@@ -24,12 +24,11 @@ class Guides:
     heading: float
 
 
-def find_guides(character: Character, store: ArrayStore) -> Guides:
+def find_guides(head: FoundHead) -> Guides:
     """Landmarks where they are set; else crown, chin, lips and eyes as they are found on the mesh; else the bounds of all parts."""
-    placed: dict[str, Point] = {m.name: m.point for m in character.landmarks if m.name in NAMES}
+    placed: dict[str, Point] = {m.name: m.point for m in head.character.landmarks if m.name in NAMES}
     if len(placed) == len(NAMES):
         return Guides(placed, 0.0)
-    head = FoundHead(character, store)
     frame = head.frame
     if frame is None:
         return Guides(_bounds(head), 0.0)
@@ -37,7 +36,7 @@ def find_guides(character: Character, store: ArrayStore) -> Guides:
     points = {f"eye_centre_{side}": ball.centre for side, ball in head.balls.items()}
     crown, chin = crown_and_chin(head)
     points |= {"crown": crown, "chin_under": chin, "lip_upper": _lip(head, crown, chin)}
-    found: dict[str, Point] = {name: _point(p) for name, p in points.items()}
+    found: dict[str, Point] = {name: make_point(p) for name, p in points.items()}
     return Guides(found | placed, float(np.degrees(np.arctan2(forward[0], forward[2]))))
 
 
@@ -71,8 +70,7 @@ def _bounds(head: FoundHead) -> dict[str, Point]:
     points = np.concatenate([p.points for p in head.pieces if len(p.points)] or [np.zeros((1, 3))])
     low, high = points.min(axis=0), points.max(axis=0)
     middle = (low + high) / 2
-    return {"crown": _point(np.array([middle[0], high[1], middle[2]])), "chin_under": _point(np.array([middle[0], low[1], high[2]]))}
-
-
-def _point(p: Floats) -> Point:
-    return (float(p[0]), float(p[1]), float(p[2]))
+    return {
+        "crown": make_point(np.array([middle[0], high[1], middle[2]])),
+        "chin_under": make_point(np.array([middle[0], low[1], high[2]])),
+    }

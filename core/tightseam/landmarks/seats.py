@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from scipy.optimize import brentq
@@ -50,90 +51,93 @@ class Cut:
 class EyeSeat:
     """How one eye sits in its lids. `pivot` is what it turns about: its own, else the centre of its ball."""
 
-    part: str
+    piece: Piece
     side: str
     ball: EyeBall
     pivot: Floats
     own_pivot: bool
-    sweep: GazeSweep
+    triangles: Ints
+    lids: LidPatch
+    axes: Floats
+
+    @property
+    def part(self) -> str:
+        return self.piece.part.name
 
     @property
     def pivot_error(self) -> float:
         return self.ball.pivot_error(self.pivot)
 
+    @cached_property
+    def sweep(self) -> GazeSweep:
+        """The eye as it is."""
+        return self.swept(self.piece.points, self.pivot)
 
-class _Eye:
-    """One eye with what its sweep needs."""
-
-    def __init__(self, head: FoundHead, side: str) -> None:
-        assert head.skin is not None
-        assert head.frame is not None
-        self.piece: Piece = head.balls[side].piece
-        self.side = side
-        self.axes = head.frame.axes
-        self.forward = self.axes[2]
-        self.triangles: Ints = triangulate(self.piece.points, self.piece.polygons)
-        self.ball = fit_eyeball(self.piece.points, self.piece.polygons, self.forward)
-        own = self.piece.part.pivot
-        self.own_pivot = own is not None
-        self.pivot = self.ball.centre if own is None else np.array(own)
-        self.lids = LidPatch(head.skin.points, head.skin.surface.triangles, self.ball.centre, self.ball.radius, self.forward)
-
-    def sweep(self, points: Floats | None = None, pivot: Floats | None = None) -> GazeSweep:
-        return GazeSweep(
-            self.piece.points if points is None else points, self.triangles, self.pivot if pivot is None else pivot, self.lids, self.axes
-        )
+    def swept(self, points: Floats, pivot: Floats) -> GazeSweep:
+        """The same eye with other points (N, 3) about another pivot (3,), in the same lids."""
+        return GazeSweep(points, self.triangles, pivot, self.lids, self.axes)
 
 
 def find_seats(head: FoundHead) -> list[EyeSeat]:
     """The seats of the eyes that were found, left before right; none without a skin."""
     if head.skin is None or head.frame is None:
         return []
-    eyes = [_Eye(head, side) for side in ("L", "R") if side in head.balls]
-    return [EyeSeat(e.piece.part.name, e.side, e.ball, e.pivot, e.own_pivot, e.sweep()) for e in eyes]
-
-
-def propose(head: FoundHead, side: str) -> list[Proposal]:
-    """Edits of one eye, each by itself, that bring it closer to its ball or out of its lids."""
-    eye = _Eye(head, side)
-    name, ball = eye.piece.part.name, eye.ball
-    before = eye.sweep().worst.depth
+    axes, skin = head.frame.axes, head.skin
     found = []
-    if eye.own_pivot and ball.pivot_error(eye.pivot) > OFF_PIVOT:
-        after = eye.sweep(pivot=ball.centre).worst.depth
-        found.append(Proposal("Pivot to the centre", "eye.centre_pivot", {"parts": [name]}, before, after, 0.0))
-    if ball.roundness > OFF_BALL:
-        points = drawn_to_ball(eye.piece.points, ball)
-        after = eye.sweep(points, ball.centre).worst.depth
-        moves = float(np.linalg.norm(points - eye.piece.points, axis=1).max()) * 10
-        found.append(Proposal("Draw it to the ball", "eye.draw_to_ball", {"parts": [name]}, before, after, moves))
-    if before > 0:
-        found += [p for p in (_pushed(eye, before), _shrunk(eye, before)) if p is not None]
+    for side in ("L", "R"):
+        if side not in head.balls:
+            continue
+        piece = head.balls[side].piece
+        ball = fit_eyeball(piece.points, piece.polygons, axes[2])
+        own = piece.part.pivot
+        lids = LidPatch(skin.points, skin.surface.triangles, ball.centre, ball.radius, axes[2])
+        pivot = ball.centre if own is None else np.array(own)
+        found.append(EyeSeat(piece, side, ball, pivot, own is not None, triangulate(piece.points, piece.polygons), lids, axes))
     return found
 
 
-def _pushed(eye: _Eye, before: float) -> Proposal | None:
+def propose(seat: EyeSeat) -> list[Proposal]:
+    """Edits of one eye, each by itself, that bring it closer to its ball or out of its lids."""
+    points, ball, parts = seat.piece.points, seat.ball, {"parts": [seat.part]}
+    before = seat.sweep.worst.depth
+    found = []
+    if seat.own_pivot and seat.pivot_error > OFF_PIVOT:
+        after = seat.swept(points, ball.centre).worst.depth
+        found.append(Proposal("Pivot to the centre", "eye.centre_pivot", {**parts}, before, after, 0.0))
+    if ball.roundness > OFF_BALL:
+        drawn = drawn_to_ball(points, ball)
+        after = seat.swept(drawn, ball.centre).worst.depth
+        moves = float(np.linalg.norm(drawn - points, axis=1).max()) * 10
+        found.append(Proposal("Draw it to the ball", "eye.draw_to_ball", {**parts}, before, after, moves))
+    if before > 0:
+        found += [p for p in (_pushed(seat), _shrunk(seat)) if p is not None]
+    return found
+
+
+def _pushed(seat: EyeSeat) -> Proposal | None:
     def depth(back: float) -> float:
-        shift = -back * eye.forward
-        return eye.sweep(eye.piece.points + shift, eye.pivot + shift).worst.depth
+        shift = -back * seat.axes[2]
+        return seat.swept(seat.piece.points + shift, seat.pivot + shift).worst.depth
 
     back = _least(depth, MOST_BACK)
     if back is None:
         return None
-    params: dict[str, object] = {"parts": [eye.piece.part.name], "back_mm": round(back * 10, 2)}
-    return Proposal(f"Push it back by {back * 10:.2f} mm", "eye.push_back", params, before, depth(back), back * 10)
+    params: dict[str, object] = {"parts": [seat.part], "back_mm": round(back * 10, 2)}
+    return Proposal(f"Push it back by {back * 10:.2f} mm", "eye.push_back", params, seat.sweep.worst.depth, depth(back), back * 10)
 
 
-def _shrunk(eye: _Eye, before: float) -> Proposal | None:
+def _shrunk(seat: EyeSeat) -> Proposal | None:
+    offset = seat.piece.points - seat.pivot
+
     def depth(less: float) -> float:
-        return eye.sweep(eye.pivot + (eye.piece.points - eye.pivot) * (1 - less)).worst.depth
+        return seat.swept(seat.pivot + offset * (1 - less), seat.pivot).worst.depth
 
     less = _least(depth, MOST_SHRINK)
     if less is None:
         return None
-    moves = less * float(np.linalg.norm(eye.piece.points - eye.pivot, axis=1).max()) * 10
-    params: dict[str, object] = {"parts": [eye.piece.part.name], "less": round(less, 4)}
-    return Proposal(f"Shrink it by {less:.1%}", "eye.shrink", params, before, depth(less), moves)
+    moves = less * float(np.linalg.norm(offset, axis=1).max()) * 10
+    params: dict[str, object] = {"parts": [seat.part], "less": round(less, 4)}
+    return Proposal(f"Shrink it by {less:.1%}", "eye.shrink", params, seat.sweep.worst.depth, depth(less), moves)
 
 
 def _least(depth: Callable[[float], float], most: float) -> float | None:
@@ -153,15 +157,14 @@ def cut_through(head: FoundHead, seat: EyeSeat, contact: Contact) -> Cut:
     across = aside / max(float(np.linalg.norm(aside)), 1e-9)
     plane = Plane(centre, np.cross(forward, across))
     turn = seat.sweep.turn(contact.across, contact.height)
-    piece = head.balls[seat.side].piece
-    eye = (piece.points - seat.pivot) @ turn.T + seat.pivot
+    eye = (seat.piece.points - seat.pivot) @ turn.T + seat.pivot
     near = 1.9 * seat.ball.radius
 
     def flat(points: Floats) -> Floats:
         return np.stack([(points - centre) @ forward, (points - centre) @ across], axis=1) * 10
 
     skin = [line.points for line in section(head.skin.points, head.skin.surface.triangles, plane)]
-    ball = section(eye, triangulate(piece.points, piece.polygons), plane)
+    ball = section(eye, seat.triangles, plane)
     return Cut(
         [flat(run) for line in skin for run in _runs(line, np.linalg.norm(line - centre, axis=1) < near)],
         [flat(line.points) for line in ball],

@@ -1,6 +1,6 @@
 import { useNavigate } from 'react-router-dom'
 import type { CharacterOut } from '../api/client'
-import { isBuilt, STATIONS } from '../stations/stations'
+import { begun, STATIONS } from '../stations/stations'
 import { faultsOf, useCheckIn } from '../state/checkin'
 import { stationOf, useFindings } from '../state/findings'
 
@@ -23,15 +23,13 @@ export function Rail({ character, current }: { character: CharacterOut; current:
   const navigate = useNavigate()
   const findings = countByStation(character, useFindings().map((f) => f.seam))
   const counts = { ...findings, checkin: faultsOf(useCheckIn(character).data?.checks) }
-  // a station whose work has not begun is not done
-  const rigged = (key: string) => key === 'checkin' || character.bones.length > 0
   return (
     <nav className="rail" aria-label="Stations">
       <svg width="34" height={STATIONS.length * ROW} aria-hidden>
         <line x1="23" x2="23" y1="4" y2={STATIONS.length * ROW - 4} stroke="var(--quiet)" strokeWidth="1.5" strokeDasharray="7 4" />
         {STATIONS.map((s, k) => {
           const found = countOf(counts, s.key)
-          const done = isBuilt(s) && rigged(s.key)
+          const done = begun(s, character.bones.length > 0)
           const colour = found ? 'var(--madder)' : done ? 'var(--spruce)' : 'var(--quiet)'
           const filled = done && !found
           return (

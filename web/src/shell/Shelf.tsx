@@ -2,7 +2,7 @@ import { Spin } from 'antd'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router-dom'
 import { fetchShelf, type ShelfEntry } from '../api/client'
-import { isBuilt, STATIONS, type Station } from '../stations/stations'
+import { begun, STATIONS, type Station } from '../stations/stations'
 import { counted, mm } from '../ui/names'
 import { Mark } from './Mark'
 import { Portrait } from './Portrait'
@@ -84,14 +84,13 @@ function State({ entry }: { entry: ShelfEntry }) {
 /** The stations in small: a thread with a knot each, filled where the work is clean, red where something waits. */
 function Thread({ entry }: { entry: ShelfEntry }) {
   const waits = (s: Station) => (s.key === 'checkin' ? entry.checkin.faults > 0 : s.key === 'binding' && entry.findings > 0)
-  const begun = (s: Station) => isBuilt(s) && (s.key === 'checkin' || isRigged(entry))
   return (
     <svg width="266" height="16" aria-hidden style={{ display: 'block', margin: '7px 0' }}>
       <line x1="4" x2="262" y1="8" y2="8" stroke="var(--quiet)" strokeDasharray="7 4" strokeWidth="1.3" />
       {STATIONS.map((s, k) => {
-        const colour = waits(s) ? 'var(--madder)' : begun(s) ? 'var(--spruce)' : 'var(--quiet)'
+        const colour = waits(s) ? 'var(--madder)' : begun(s, isRigged(entry)) ? 'var(--spruce)' : 'var(--quiet)'
         return (
-          <circle key={s.key} cx={8 + k * 27.7} cy="8" r="4" fill={begun(s) && !waits(s) ? colour : 'var(--card)'} stroke={colour} strokeWidth="1.6">
+          <circle key={s.key} cx={8 + k * 27.7} cy="8" r="4" fill={begun(s, isRigged(entry)) && !waits(s) ? colour : 'var(--card)'} stroke={colour} strokeWidth="1.6">
             <title>{s.label}</title>
           </circle>
         )

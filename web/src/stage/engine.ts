@@ -42,6 +42,12 @@ function armOf(view: View): THREE.Vector3 {
   return way.multiplyScalar(view.distance)
 }
 
+/** Near and far of a camera: a head in the wrong unit is a hundred times too large or too small, and must be seen all the same. */
+function setDepth(camera: THREE.PerspectiveCamera, reach: number, near = NEAR) {
+  camera.near = Math.min(near, reach * 0.9)
+  camera.far = Math.max(FAR, reach * 4)
+}
+
 /** Draws the points it is given. It does not skin, blend or measure. Renders only when something changed. */
 export class StageEngine {
   private readonly quality: Quality
@@ -257,7 +263,7 @@ export class StageEngine {
   picture(view: View, size: { width: number; height: number }, putBack: () => void = () => undefined): string {
     const { width, height } = size
     const camera = this.camera.clone()
-    camera.near = NEAR
+    setDepth(camera, view.distance)
     const azimuth = THREE.MathUtils.degToRad(view.azimuth)
     const target = new THREE.Vector3().fromArray(view.target)
     camera.position.set(Math.sin(azimuth) * view.distance, view.distance * 0.05, Math.cos(azimuth) * view.distance).add(target)
@@ -299,10 +305,8 @@ export class StageEngine {
   }
 
   private flyTo(position: THREE.Vector3, target: THREE.Vector3, at_once: boolean, near = NEAR) {
-    // a head in the wrong unit is a hundred times too large or too small, and must be seen all the same
     const reach = position.distanceTo(target)
-    this.camera.near = Math.min(near, reach * 0.9)
-    this.camera.far = Math.max(FAR, reach * 4)
+    setDepth(this.camera, reach, near)
     this.camera.updateProjectionMatrix()
     this.controls.minDistance = Math.min(NEAREST, reach * 0.3)
     this.controls.maxDistance = Math.max(FARTHEST, reach * 2)

@@ -6,7 +6,10 @@ export interface Station {
 }
 
 /** Stations that do their work already. */
-export const isBuilt = (station: Station) => station.promise === ''
+const isBuilt = (station: Station) => station.promise === ''
+
+/** Can the work at a station have been done? Without a rig there is only checking in. */
+export const begun = (station: Station, rigged: boolean) => isBuilt(station) && (station.key === 'checkin' || rigged)
 
 /** The ten stations in the order of work. */
 export const STATIONS: Station[] = [
