@@ -146,6 +146,29 @@ def test_a_second_file_in_another_order_is_caught(page, bench, raw_heads, tmp_pa
     expect(check.locator(".check-detail")).to_contain_text("turns all of them to noise")
 
 
+DROP = """(button, [name, text]) => {
+  const dataTransfer = new DataTransfer()
+  dataTransfer.items.add(new File([text], name))
+  for (const kind of ['dragover', 'drop']) button.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer }))
+}"""
+
+
+def test_what_is_dropped_is_taken_in_or_refused_in_words(page, server):
+    page.goto("/")
+    cards = page.locator(".shelf-card")
+    expect(cards.first).to_be_visible()
+    before = cards.count()
+    place = page.get_by_role("button", name=re.compile("^Take in a head"))
+    place.evaluate(DROP, ["torn.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n"])
+    expect(page.get_by_text(re.compile("torn.obj: .*a face speaks of vertex 9; there are 3"))).to_be_visible()
+    expect(cards).to_have_count(before)
+    place.evaluate(DROP, ["shard.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"])
+    expect(page.get_by_role("dialog")).to_contain_text("Shard is on the shelf")
+    page.get_by_role("button", name="Check it in").click()
+    expect(page.get_by_label("Verdict")).to_contain_text("faults to mend")
+    expect(CheckIn(page).check("parts_missing")).to_be_visible()
+
+
 def test_a_head_in_metres_comes_in_by_folder_is_named_and_stands_upright(page, server, raw_heads, tmp_path):
     head = moved(without_hair(raw_heads["hob"]), lambda p: p / 100)
     for part in head.parts:

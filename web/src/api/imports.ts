@@ -71,11 +71,16 @@ function parsed(text: string): unknown {
   }
 }
 
-/** Files of a drop, folders opened up. */
+/** Files of a drop, folders opened up; plain files where what is dropped has no place in a folder, as from another page. */
 export async function droppedFiles(transfer: DataTransfer): Promise<Delivered[]> {
-  const entries = [...transfer.items].map((item) => item.webkitGetAsEntry()).filter((e) => e !== null)
-  const found = await Promise.all(entries.map(filesOf))
-  return found.flat()
+  // a drop can be read only while its event lasts: nothing is awaited before all items are taken
+  const taken = [...transfer.items].map((item) => {
+    const entry = item.webkitGetAsEntry()
+    if (entry) return filesOf(entry)
+    const file = item.getAsFile()
+    return file ? [{ file, path: file.name }] : []
+  })
+  return (await Promise.all(taken)).flat()
 }
 
 /** Files chosen in a dialog. */
