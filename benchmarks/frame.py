@@ -79,7 +79,7 @@ def _strengths(evaluator: Evaluator, values: dict[str, float]) -> np.ndarray:
 def _numpy_matrices(evaluator: Evaluator, values: dict[str, float]) -> np.ndarray:
     skeleton = evaluator.skeleton
     out = np.empty((len(skeleton.parents), 4, 4))
-    plain.pose_bones(out, skeleton.angles(values), skeleton.pivots, skeleton.parents)
+    plain.pose_bones(out, skeleton.angles(values), skeleton.shifts(values), skeleton.axes, skeleton.pivots, skeleton.parents)
     return out
 
 

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
 from tightseam.deform import backend, kernels, plain
 from tightseam.deform.compiled import influence_table, pack_runs
 from tightseam.deform.pull import lag_list, pull_list
@@ -87,7 +88,7 @@ def test_children_go_with_their_parents(clean):
     bones = clean.character.bones
     angles = np.zeros((len(bones), 3))
     angles[[b.name for b in bones].index("neck_1")] = [0, 90, 0]
-    matrices = clean.evaluator.skeleton.posed(angles)
+    matrices = clean.evaluator.skeleton.posed(angles, np.zeros_like(angles))
     assert np.abs(matrices - matrices[0]).max() < 1e-12
 
 
@@ -200,9 +201,11 @@ def test_compiled_bones_are_the_plain_ones(count, seed):
     angles, pivots = rng.uniform(-180, 180, (count, 3)), rng.normal(size=(count, 3))
     parents = np.array([rng.integers(-1, k) if k else -1 for k in range(count)])
     out, expected = np.empty((count, 4, 4)), np.empty((count, 4, 4))
-    kernels.pose_bones(out, angles, pivots, parents)
-    plain.pose_bones(expected, angles, pivots, parents)
+    moves, axes = rng.normal(size=(count, 3)), Rotation.random(count, random_state=seed).as_matrix()
+    kernels.pose_bones(out, angles, moves, axes, pivots, parents)
+    plain.pose_bones(expected, angles, moves, axes, pivots, parents)
     assert np.abs(out - expected).max() < 1e-9
     roots = parents < 0
     fixed = np.einsum("bij,bj->bi", out[roots, :3, :3], pivots[roots]) + out[roots, :3, 3]
-    assert np.abs(fixed - pivots[roots]).max() < 1e-12  # a root turns about its own head
+    shifted = pivots[roots] + np.einsum("bki,bk->bi", axes[roots], moves[roots])
+    assert np.abs(fixed - shifted).max() < 1e-12  # a root turns about its own head, which goes along its own axes

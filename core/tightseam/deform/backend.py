@@ -46,4 +46,4 @@ def _run_once(kernels: Any) -> None:
     for width, skin in ((4, kernels.skin4), (8, kernels.skin8)):
         skin(out, points, np.zeros((3, width), np.uint16), np.zeros((3, width), f), np.zeros((1, 16), f))
     kernels.normals(out, points, np.array([[0, 1, 2, 2]], np.uint32), np.array([[0, 1, 2]], np.uint32))
-    kernels.pose_bones(np.empty((1, 4, 4)), np.zeros((1, 3)), np.zeros((1, 3)), np.full(1, -1, j))
+    kernels.pose_bones(np.empty((1, 4, 4)), *(np.zeros((1, 3)) for _ in range(2)), np.eye(3)[None], np.zeros((1, 3)), np.full(1, -1, j))

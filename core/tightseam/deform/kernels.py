@@ -159,18 +159,23 @@ def normals(out, points, quads, triangles):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True)
-def pose_bones(out, angles, pivots, parents):  # type: ignore[no-untyped-def]
-    """Matrices `out` (B, 4, 4), float64, from degrees (B, 3) about x, then z, then y; `parents` (B,) stand before, -1 is none."""
+def pose_bones(out, angles, moves, axes, pivots, parents):  # type: ignore[no-untyped-def]
+    """Matrices `out` (B, 4, 4), float64, from degrees (B, 3) about x, then z, then y of `axes` (B, 3, 3; rows), and cm (B, 3) along
+    them; `parents` (B,) stand before, -1 is none."""
     for b in range(len(parents)):
         ax, ay, az = np.radians(angles[b, 0]), np.radians(angles[b, 1]), np.radians(angles[b, 2])
         cx, sx, cy, sy, cz, sz = np.cos(ax), np.sin(ax), np.cos(ay), np.sin(ay), np.cos(az), np.sin(az)
+        turn = np.empty((3, 3))
+        turn[0, 0], turn[0, 1], turn[0, 2] = cy * cz, -cy * sz * cx + sy * sx, cy * sz * sx + sy * cx
+        turn[1, 0], turn[1, 1], turn[1, 2] = sz, cz * cx, -cz * sx
+        turn[2, 0], turn[2, 1], turn[2, 2] = -sy * cz, sy * sz * cx + cy * sx, -sy * sz * sx + cy * cx
         local = np.zeros((4, 4))
-        local[0, 0], local[0, 1], local[0, 2] = cy * cz, -cy * sz * cx + sy * sx, cy * sz * sx + sy * cx
-        local[1, 0], local[1, 1], local[1, 2] = sz, cz * cx, -cz * sx
-        local[2, 0], local[2, 1], local[2, 2] = -sy * cz, sy * sz * cx + cy * sx, -sy * sz * sx + cy * cx
+        local[:3, :3] = axes[b].T @ turn @ axes[b]
         local[3, 3] = 1
         for i in range(3):
             local[i, 3] = pivots[b, i]
+            for k in range(3):
+                local[i, 3] += axes[b, k, i] * moves[b, k]
             for k in range(3):
                 local[i, 3] -= local[i, k] * pivots[b, k]
         parent = parents[b]

@@ -66,10 +66,11 @@ def _scatter(total: Floats, corners: Ints, areas: Floats) -> None:
             total[:, axis] += np.bincount(corners[:, k], areas[:, axis], len(total))
 
 
-def pose_bones(out: Floats, angles: Floats, pivots: Floats, parents: Ints) -> None:
-    turns = rotation(angles)
+def pose_bones(out: Floats, angles: Floats, moves: Floats, axes: Floats, pivots: Floats, parents: Ints) -> None:
+    turns = np.einsum("bki,bkl,blj->bij", axes, rotation(angles), axes)
+    shifts = np.einsum("bki,bk->bi", axes, moves)
     for b, parent in enumerate(parents):
         local = np.eye(4)
         local[:3, :3] = turns[b]
-        local[:3, 3] = pivots[b] - turns[b] @ pivots[b]
+        local[:3, 3] = pivots[b] + shifts[b] - turns[b] @ pivots[b]
         out[b] = local if parent < 0 else out[parent] @ local

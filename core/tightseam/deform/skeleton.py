@@ -8,7 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from tightseam.deform import backend
+from tightseam.document.channels import Channel, channels
 from tightseam.document.errors import BadRequest
+from tightseam.document.frames import parent_numbers
+from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import control as find_control
 from tightseam.document.model import Bone, Character, Control
 from tightseam.document.poses import rest_values
@@ -21,50 +24,75 @@ OVERDRIVE = 1.5  # how far beyond its range a control may be asked for when over
 def checked_values(character: Character, values: Mapping[str, float], overdrive: bool = False) -> dict[str, float]:
     """Values of all controls, those not given at rest; BadRequest for an unknown control or a value out of range."""
     known = {c.name: c for c in character.controls}
+    own = channels(character.bones)
     result = rest_values(character)
     for name, value in values.items():
-        control = known.get(name) or find_control(character, name)
+        if name not in known and name in own:
+            label, rest, (low, high), unit = _said(character, own[name]), 0.0, own[name].span, own[name].unit
+        else:
+            control = known.get(name) or find_control(character, name)
+            label, rest, low, high, unit = control.label, control.rest, control.low, control.high, control.unit
         stretch = OVERDRIVE if overdrive else 1.0
-        low, high = control.rest + (control.low - control.rest) * stretch, control.rest + (control.high - control.rest) * stretch
+        low, high = rest + (low - rest) * stretch, rest + (high - rest) * stretch
         if not (isinstance(value, (int, float)) and np.isfinite(value)):
-            raise BadRequest(f"{control.label} needs a number.")
+            raise BadRequest(f"{label} needs a number.")
         if not low - 1e-9 <= value <= high + 1e-9:
-            raise BadRequest(f"{control.label} goes from {low:g} to {high:g}{control.unit}; {value:g} is out of range.")
+            raise BadRequest(f"{label} goes from {low:g} to {high:g}{unit}; {value:g} is out of range.")
         result[name] = float(value)
     return result
+
+
+def _said(character: Character, channel: Channel) -> str:
+    return f"{find_bone(character, channel.bone).label}, {'turned about' if channel.kind == 'turn' else 'moved along'} its {channel.axis},"
 
 
 @dataclass(frozen=True)
 class Skeleton:
     """Controls and bones laid out for evaluation.
 
-    `bone_gains` (B, 3, C) degrees and `shape_gains` (S, C) strength per unit of each control; `pivots` (B, 3) cm;
-    `parents` (B,) the number of each bone's parent, -1 for none.
+    `bone_gains` (B, 3, C) degrees and `shape_gains` (S, C) strength per unit of each control; `axes` (B, 3, 3) rows of each
+    bone's own axes; `pivots` (B, 3) cm; `parents` (B,) the number of each bone's parent, -1 for none. `turns` and `moves` are the
+    bones' own controls by name: bone and axis.
     """
 
     controls: tuple[str, ...]
     bone_gains: Floats
     shape_gains: Floats
+    axes: Floats
     pivots: Floats
     parents: Ints
+    turns: dict[str, tuple[int, int]]
+    moves: dict[str, tuple[int, int]]
 
     def strengths(self, values: Mapping[str, float]) -> Floats:
         """Strength of each shape, (S,). `values` holds every control."""
         return self.shape_gains @ self._vector(values)
 
     def angles(self, values: Mapping[str, float]) -> Floats:
-        """Degrees about x, y, z of each bone, (B, 3)."""
-        return self.bone_gains @ self._vector(values)
+        """Degrees about its x, y, z of each bone, (B, 3): what controls and its own control ask for, together."""
+        return self.bone_gains @ self._vector(values) + self._own(values, self.turns)
+
+    def shifts(self, values: Mapping[str, float]) -> Floats:
+        """Centimetres along its x, y, z of each bone, (B, 3)."""
+        return self._own(values, self.moves)
 
     def matrices(self, values: Mapping[str, float]) -> Floats:
         """Matrices (B, 4, 4) that take neutral points to where each bone carries them."""
-        return self.posed(self.angles(values))
+        return self.posed(self.angles(values), self.shifts(values))
 
-    def posed(self, angles: Floats) -> Floats:
-        """As `matrices`, from degrees (B, 3) about each bone's axes."""
+    def posed(self, angles: Floats, shifts: Floats) -> Floats:
+        """As `matrices`, from degrees (B, 3) about and cm (B, 3) along each bone's own axes."""
         out = np.empty((len(self.parents), 4, 4))
-        backend.current().pose_bones(out, angles, self.pivots, self.parents)
+        backend.current().pose_bones(out, angles, shifts, self.axes, self.pivots, self.parents)
         return out
+
+    def _own(self, values: Mapping[str, float], of: Mapping[str, tuple[int, int]]) -> Floats:
+        found = np.zeros((len(self.parents), 3))
+        for name, value in values.items():
+            at = of.get(name)
+            if at is not None:
+                found[at] += value
+        return found
 
     def _vector(self, values: Mapping[str, float]) -> Floats:
         return np.fromiter((values[name] for name in self.controls), float, len(self.controls))
@@ -82,6 +110,10 @@ def compile_skeleton(controls: Sequence[Control], bones: Sequence[Bone], shapes:
                 shape_gains[shape_row[link.target], c] += link.gain
             elif link.axis is not None:
                 bone_gains[row[link.target], AXES[link.axis], c] += link.gain
-    parents = np.array([-1 if bone.parent is None else row[bone.parent] for bone in bones], np.int64)
+    parents = parent_numbers(bones)
     pivots = np.array([bone.head for bone in bones]).reshape(-1, 3).astype(float)
-    return Skeleton(tuple(c.name for c in controls), bone_gains, shape_gains, pivots, parents)
+    axes = np.array([bone.axes for bone in bones]).reshape(-1, 3, 3).astype(float)
+    named = {c.name for c in controls}
+    own = {name: c for name, c in channels(bones).items() if name not in named}
+    turns, moves = ({n: (row[c.bone], AXES[c.axis]) for n, c in own.items() if c.kind == kind} for kind in ("turn", "move"))
+    return Skeleton(tuple(c.name for c in controls), bone_gains, shape_gains, axes, pivots, parents, turns, moves)

@@ -12,6 +12,7 @@ from tightseam.demo.eyes import build_eye
 from tightseam.demo.hair_bun import hair_bun
 from tightseam.demo.hair_sides import hair_sides
 from tightseam.demo.hair_tousled import hair_tousled
+from tightseam.demo.marks import place_marks
 from tightseam.demo.moustache import build_moustache
 from tightseam.demo.mouth_parts import build_teeth, build_tongue
 from tightseam.demo.presets import Head
@@ -31,7 +32,7 @@ class RawHead:
 def build_head(P: Head, seed: int = 7) -> RawHead:
     """All parts with their landmarks (name -> point (3,)), lifted so that the collar stands near y = 0."""
     rng = np.random.default_rng(seed)
-    skin, marks = build_skin(P)
+    skin, half = build_skin(P)
     brow = build_brow(P, rng)
     lashes = [build_lash(P, skin, upper) for upper in (True, False)]
     hair, scalp = HAIR[P["hair_style"]](P, rng)
@@ -40,31 +41,11 @@ def build_head(P: Head, seed: int = 7) -> RawHead:
     parts += [brow, brow.mirrored("brow_R"), *lashes, *(lash.mirrored(lash.name[:-1] + "R") for lash in lashes), hair]
     if P["moustache"]:
         parts.append(build_moustache(P, rng))
+    marks = place_marks(half, brow.points, P)
     lift = np.array([0, P["lift"], 0])
     for part in parts:
         part.points = part.points + lift
-    landmarks = {name: skin.points[v] for name, v in marks.items()} | inner_landmarks(P, parts, lift)
-    return RawHead(parts, landmarks)
-
-
-def inner_landmarks(P: Head, parts: list[RawPart], lift: Array) -> dict[str, Array]:
-    """Points inside the head: eye centres, jaw hinge, neck, tongue."""
-    x, y, z = P["eye_c"]
-    ear_y, ear_z = P["ear_c"][1], P["ear_c"][2]
-    hinge = np.array([P["ear_c"][0] - 1.2, ear_y - 0.9, ear_z + 0.8]) + lift
-    tongue = next(p.points for p in parts if p.kind == "tongue")
-    flip = np.array([-1, 1, 1])
-    eye = np.array([x, y, z]) + lift
-    return {
-        "eye_centre_L": eye,
-        "eye_centre_R": eye * flip,
-        "jaw_hinge_L": hinge,
-        "jaw_hinge_R": hinge * flip,
-        "neck_top": np.array([0, P["neck_top"][1] + 1.5, P["neck_top"][2]]) + lift,
-        "neck_base": np.array(P["neck_bot"], float) + lift,
-        "tongue_root": np.array([0, tongue[:, 1].mean(), tongue[:, 2].min()]),
-        "tongue_tip": np.array([0, tongue[:, 1].mean(), tongue[:, 2].max()]),
-    }
+    return RawHead(parts, {name: point + lift for name, point in marks.items()})
 
 
 def paint_scalp(skin: RawPart, scalp: Array, P: Head) -> None:

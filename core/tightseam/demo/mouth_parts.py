@@ -60,19 +60,29 @@ def build_teeth(P: Head, upper: bool) -> RawPart:
     return S.part("teeth_upper", "teeth upper") if upper else S.part("teeth_lower", "teeth lower")
 
 
-def build_tongue(P: Head) -> RawPart:
-    my = P["mouth_y"]
+def tongue_ends(P: Head) -> Array:
+    """Root and tip of the tongue, (2, 3)."""
+    return _tongue_path(P, np.array([1.0, 0.0]))
+
+
+def _tongue_path(P: Head, u: Array) -> Array:
+    """The middle of the tongue from its tip (u 0) to its root (1)."""
     ms = P["mouth_w"] / 2.35
-    zf = mouth_front(P) - 0.45 - 1.14 * ms
+    y = P["mouth_y"] + ms * (-0.78 - 0.05 * u + 0.20 * np.sin(np.pi * u))
+    return np.column_stack([0 * u, y, mouth_front(P) - 0.45 - 1.14 * ms - 3.5 * ms * u])
+
+
+def build_tongue(P: Head) -> RawPart:
+    ms = P["mouth_w"] / 2.35
     n, seg = 11, 12
     u = np.linspace(0, 1, n)
+    path = _tongue_path(P, u)
     a = 2 * np.pi * np.arange(seg) / seg
     V = []
     wid = P["mouth_w"] * 0.60 * np.clip(1 - (1 - np.minimum(u / 0.42, 1)) ** 2.3, 0.12, 1) ** 0.5
     thk = 0.36 * ms * np.clip(1 - (1 - np.minimum(u / 0.35, 1)) ** 2, 0.15, 1) ** 0.5 + 0.22 * ms * u
     for i in range(n):
-        z = zf - 3.5 * ms * u[i]
-        y = my + ms * (-0.78 - 0.05 * u[i] + 0.20 * np.sin(np.pi * u[i]))
+        _, y, z = path[i]
         c, s_ = np.cos(a), np.sin(a)
         x = wid[i] * np.sign(c) * np.abs(c) ** 0.75
         h = thk[i] * np.sign(s_) * np.abs(s_) ** 0.8

@@ -18,24 +18,17 @@ from tightseam.demo.shape import Array
 from tightseam.demo.topology import Half
 
 SIDED = ("eye_", "lid_", "ear", "nostril")
-# landmark -> (column, row) of the half grid
-ON_GRID = {
-    "nose_tip": (0, 17), "nose_base": (0, 13), "nasion": (0, 22), "glabella": (0, 25), "chin_front": (0, 7), "chin_under": (0, 6),
-    "neck_front": (0, 2), "nose_wing_L": (4, 14), "cheek_L": (9, 15), "brow_inner_L": (5, 26), "brow_middle_L": (8, 26),
-    "brow_outer_L": (11, 26), "jaw_angle_L": (13, 8),
-}  # fmt: skip
-EAR_TOP = (4, 4)  # ring, column
 
 
-def build_skin(P: Head) -> tuple[RawPart, dict[str, int]]:
-    """The skin part and its landmarks (name -> vertex), both sides."""
+def build_skin(P: Head) -> tuple[RawPart, Half]:
+    """The skin part, and the half it was mirrored from."""
     half = Half()
     for step in (guess_grid, add_collar_rings, add_eye_rings, add_mouth_rings, seed_nose, add_ear_rings, relax):
         step(half, P)
     points, quads, image = mirror_half(half)
     part = RawPart("skin", "skin", points, consistent_winding(quads, points), sets=_sets(half, image))
     part.colours = skin_colours(part, P)
-    return part, _landmarks(half, image)
+    return part, half
 
 
 def mirror_half(H: Half) -> tuple[Array, list[tuple[int, ...]], Array]:
@@ -62,20 +55,3 @@ def _sets(H: Half, image: Array) -> dict[str, list[int]]:
         else:
             sets[name] = sorted({*left, *right})
     return sets
-
-
-def _landmarks(H: Half, image: Array) -> dict[str, int]:
-    marks = {name: int(H.grid[at]) for name, at in ON_GRID.items()}
-    marks["crown"] = int(H.crown[0, H.crown.shape[1] // 2])
-    contact, border = H.sets["lip_contact"], H.sets["lip_border"]
-    margin, crease = H.sets["eye_lid_margin"], H.sets["eye_crease"]
-    half = len(margin) // 2
-    marks |= {
-        "mouth_corner_L": contact[len(contact) // 2], "lip_upper": contact[0], "lip_lower": contact[-1],
-        "lip_top": border[0], "lip_bottom": border[-1],
-        "lid_inner_L": margin[0], "lid_outer_L": margin[half], "lid_upper_L": margin[half // 2], "lid_lower_L": margin[half + half // 2],
-        "lid_fold_upper_L": crease[half // 2], "lid_fold_lower_L": crease[half + half // 2],
-        "ear_top_L": H.sets["ear"][EAR_TOP[0] * len(H.sets["ear_base"]) + EAR_TOP[1]],
-    }  # fmt: skip
-    marks |= {name[:-1] + "R": int(image[v]) for name, v in list(marks.items()) if name.endswith("_L")}
-    return {name: int(v) for name, v in marks.items()}

@@ -7,12 +7,15 @@ from collections.abc import Iterable
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.channels import channels
 from tightseam.document.errors import BadDocument
-from tightseam.document.model import Character, Part
+from tightseam.document.model import Bone, Character, Part
 from tightseam.geometry.types import Ints
 
 FARTHEST = 1e5  # cm; a head a kilometre away is a mistake
 MOST_VERTICES = 2_000_000
+MOST_TURN = 360.0  # degrees a bone may be turned
+SQUARE = 1e-4  # how far products of a bone's axes may be from 0 and 1
 
 
 def check_names(character: Character) -> None:
@@ -25,11 +28,13 @@ def check_names(character: Character) -> None:
     _single([p.name for p in character.poses], "pose")
     if not parts:
         raise BadDocument("The character has no parts.")
+    own = set(channels(character.bones))
     seen: set[str] = set()
     for bone in character.bones:
         if bone.parent is not None and bone.parent not in seen:
             raise BadDocument(f"The bone {bone.name} hangs on {bone.parent}, which does not come before it.")
         seen.add(bone.name)
+        _check_bone(bone, bones)
     for b in character.bindings:
         _known(b.part, parts, "binding", "part")
         for influence in b.influences:
@@ -45,9 +50,22 @@ def check_names(character: Character) -> None:
             _known(link.target, shapes if link.kind == "shape" else bones, f"control {c.name}", link.kind)
     for p in character.poses:
         for name in p.values:
-            _known(name, controls, f"pose {p.name}", "control")
+            _known(name, controls | own, f"pose {p.name}", "control")
     for seam in character.seams:
         _known(seam.probe, parts, f"seam {seam.name}", "part")
+
+
+def _check_bone(bone: Bone, names: set[str]) -> None:
+    if bone.twin is not None:
+        _known(bone.twin, names, f"bone {bone.name}", "bone")
+    if np.abs([bone.head, bone.tail]).max() > FARTHEST:
+        raise BadDocument(f"The bone {bone.name} lies {np.abs([bone.head, bone.tail]).max():.3g} cm out; check the units of the file.")
+    axes = np.array(bone.axes).reshape(3, 3)
+    if np.abs(axes @ axes.T - np.eye(3)).max() > SQUARE or np.linalg.det(axes) < 0:
+        raise BadDocument(f"The axes of the bone {bone.name} are not at right angles, of length one and right-handed.")
+    for spans, most in ((bone.turn, MOST_TURN), (bone.move, FARTHEST)):
+        if any(not -most <= low <= 0 <= high <= most for low, high in spans):
+            raise BadDocument(f"The limits of the bone {bone.name} do not hold its rest, or go beyond {most:g}.")
 
 
 def check_arrays(character: Character, store: ArrayStore) -> None:

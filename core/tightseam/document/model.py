@@ -14,6 +14,13 @@ PartKind = Literal["skin", "eye", "teeth upper", "teeth lower", "tongue", "brow"
 Side = Literal["L", "R", "C"]
 Point = tuple[float, float, float]
 Turn = tuple[float, float, float, float, float, float, float, float, float]
+Span = tuple[float, float]
+Axis = Literal["x", "y", "z"]
+BoneRole = Literal["deform", "helper"]
+BoneRegion = Literal["head", "neck", "jaw", "eyes", "lids", "brows", "mouth", "cheeks", "nose", "ears", "tongue", "teeth", "other"]
+WORLD: Turn = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0)
+FREE: tuple[Span, Span, Span] = ((-180.0, 180.0), (-180.0, 180.0), (-180.0, 180.0))
+FIXED: tuple[Span, Span, Span] = ((0.0, 0.0), (0.0, 0.0), (0.0, 0.0))
 STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
@@ -57,15 +64,21 @@ class Part:
 
 @dataclass(frozen=True, config=STRICT)
 class Landmark:
-    """A guide point on or in the neutral head."""
+    """A guide point on or in the neutral head. `sure` (0..1) is how sure its place is: less than 1 as it was suggested."""
 
     name: str
     point: Point
+    sure: float = 1.0
 
 
 @dataclass(frozen=True, config=STRICT)
 class Bone:
-    """A bone from `head` to `tail` whose axes are those of the world while it rests. A helper moves others and deforms nothing."""
+    """A bone from `head` to `tail`. A helper moves others and deforms nothing.
+
+    Rows of `axes` (3x3) are its own x, y and z while it rests: unit vectors, right-handed. `turn` (degrees about them) and `move`
+    (cm along them) are how far its own control goes. `twin` is the bone on the other side. `by_hand` says that a person set its
+    ends: landmarks no longer move it.
+    """
 
     name: str
     label: str
@@ -73,7 +86,13 @@ class Bone:
     head: Point
     tail: Point
     side: Side = "C"
-    role: Literal["deform", "helper"] = "deform"
+    role: BoneRole = "deform"
+    region: BoneRegion = "other"
+    twin: str | None = None
+    axes: Turn = WORLD
+    turn: tuple[Span, Span, Span] = FREE
+    move: tuple[Span, Span, Span] = FIXED
+    by_hand: bool = False
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -137,7 +156,7 @@ class Link:
     kind: Literal["shape", "bone"]
     target: str
     gain: float
-    axis: Literal["x", "y", "z"] | None = None
+    axis: Axis | None = None
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -189,7 +208,7 @@ class Seam:
 
 @dataclass(frozen=True, config=STRICT)
 class Pose:
-    """A test pose: control values away from rest, and what it claims to close."""
+    """A test pose: values of controls and of bones' own controls away from rest, and what it claims to close."""
 
     name: str
     label: str

@@ -7,6 +7,8 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from tightseam.document.make import make_point
+from tightseam.document.model import WORLD, Point, Turn
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
 
@@ -45,11 +47,12 @@ class Mesh:
 
 @dataclass(frozen=True)
 class Joint:
-    """A joint of a skin: where it stands in the neutral, in the file's unit."""
+    """A joint of a skin: where it stands in the neutral, in the file's unit, and its own axes there (rows of a 3x3)."""
 
     name: str
     parent: str | None
-    head: tuple[float, float, float]
+    head: Point
+    axes: Turn = WORLD
 
 
 @dataclass(frozen=True)
@@ -61,6 +64,13 @@ class Delivery:
     unit_cm: float | None = None
     joints: tuple[Joint, ...] = ()
     notes: tuple[str, ...] = ()
+
+
+def joint_at(name: str, parent: str | None, frame: Floats) -> Joint:
+    """A joint from its frame in the neutral (4, 4), column vectors: scale and shear are dropped, the nearest axes at right angles kept."""
+    u, _, vt = np.linalg.svd(frame[:3, :3])
+    axes = (u @ np.diag([1, 1, np.sign(np.linalg.det(u @ vt))]) @ vt).T
+    return Joint(name, parent, make_point(frame[:3, 3]), tuple(float(x) for x in axes.ravel()))  # type: ignore[arg-type]
 
 
 def transformed(mesh: Mesh, matrix: Floats) -> Mesh:

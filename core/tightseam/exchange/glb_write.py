@@ -5,10 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from scipy.spatial.transform import Rotation
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
+from tightseam.document.frames import local_frames, rest_frames
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
@@ -17,13 +19,13 @@ from tightseam.document.poses import pose_values
 from tightseam.exchange.glb_container import GlbWriter
 from tightseam.exchange.glb_extras import KEY, make_extras
 from tightseam.geometry.normals import vertex_normals
-from tightseam.geometry.rotation import rotation
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.geometry.types import Floats, Ints
 
 CM_TO_M = 0.01
 VERTEX_BUFFER, INDEX_BUFFER = 34962, 34963
 MOST_INFLUENCES = 4
+STILL = 1e-9  # of a joint's frame: less is no movement
 RELIEF_PREFIX = "eye relief, "
 
 
@@ -161,24 +163,27 @@ class _GlbBuilder:
         return len(self.materials) - 1
 
     def _joints(self, first: int) -> list[dict[str, Any]]:
-        bones = self.character.bones
-        row = {b.name: k for k, b in enumerate(bones)}
+        bones, parents = self.character.bones, self.evaluator.skeleton.parents.tolist()
         part_names = {p.name for p in self.character.parts}
         nodes: list[dict[str, Any]] = []
-        for bone in bones:
-            origin = np.array(bones[row[bone.parent]].head) if bone.parent else np.zeros(3)
+        local = local_frames(rest_frames(bones), self.evaluator.skeleton.parents)
+        for bone, frame in zip(bones, local, strict=True):
             # a receiver that wants unique names would rename a joint that is called like a part
             name = f"{bone.name}_joint" if bone.name in part_names else bone.name
-            nodes.append({"name": name, "translation": ((np.array(bone.head) - origin) * CM_TO_M).tolist()})
-        for k, bone in enumerate(bones):
-            if bone.parent:
-                nodes[row[bone.parent]].setdefault("children", []).append(first + k)
+            node: dict[str, Any] = {"name": name, "translation": (frame[:3, 3] * CM_TO_M).tolist()}
+            if not np.array_equal(frame[:3, :3], np.eye(3)):
+                node["rotation"] = quaternion(frame[:3, :3]).tolist()
+            nodes.append(node)
+        for k, parent in enumerate(parents):
+            if parent >= 0:
+                nodes[parent].setdefault("children", []).append(first + k)
         return nodes
 
     def _skin(self, first: int) -> dict[str, Any]:
         bones = self.character.bones
-        inverse = np.tile(np.eye(4, dtype=np.float32), (len(bones), 1, 1))
-        inverse[:, 3, :3] = [-np.array(b.head) * CM_TO_M for b in bones]  # column-major: the translation is the last row here
+        frames = rest_frames(bones)
+        frames[:, :3, 3] *= CM_TO_M
+        inverse = np.linalg.inv(frames).transpose(0, 2, 1).astype(np.float32)  # column-major
         return {
             "name": "rig",
             "joints": [first + k for k in range(len(bones))],
@@ -195,10 +200,15 @@ class _GlbBuilder:
             samplers.append({"input": seconds, "output": self.writer.add(values.astype(np.float32)), "interpolation": "LINEAR"})
             channels.append({"sampler": len(samplers) - 1, "target": {"node": node, "path": path}})
 
-        angles = np.array([self.evaluator.skeleton.angles(v) for v in self.pose_values])
-        for k in range(len(self.character.bones)):
-            if np.abs(angles[:, k]).max() > 0:
-                key(first + k, "rotation", np.array([quaternion(rotation(a)) for a in angles[:, k]]))
+        skeleton, bones = self.evaluator.skeleton, self.character.bones
+        rest = rest_frames(bones)
+        still = local_frames(rest, skeleton.parents)
+        posed = np.array([local_frames(skeleton.matrices(v) @ rest, skeleton.parents) for v in self.pose_values])
+        for k in range(len(bones)):
+            if np.abs(posed[:, k, :3, :3] - still[k, :3, :3]).max() > STILL:
+                key(first + k, "rotation", np.array([quaternion(m[:3, :3]) for m in posed[:, k]]))
+            if np.abs(posed[:, k, :3, 3] - still[k, :3, 3]).max() > STILL:
+                key(first + k, "translation", posed[:, k, :3, 3] * CM_TO_M)
         for k, part in enumerate(self.character.parts):
             if self.target_names[part.name]:
                 key(k, "weights", self._target_weights(part.name).reshape(-1))
@@ -220,9 +230,8 @@ def to_linear(srgb: Floats) -> Floats:
 
 
 def quaternion(matrix: Floats) -> Floats:
-    """Unit quaternion (x, y, z, w) of a rotation matrix (3, 3) that turns by less than 180°."""
-    w = np.sqrt(max(1.0 + np.trace(matrix), 1e-12)) / 2
-    return np.array([matrix[2, 1] - matrix[1, 2], matrix[0, 2] - matrix[2, 0], matrix[1, 0] - matrix[0, 1], 4 * w * w]) / (4 * w)
+    """Unit quaternion (x, y, z, w) of a rotation matrix (3, 3), w not negative."""
+    return np.asarray(Rotation.from_matrix(matrix).as_quat(canonical=True))
 
 
 def _safe_normals(points: Floats, triangles: Ints) -> Floats:

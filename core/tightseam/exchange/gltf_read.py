@@ -14,7 +14,7 @@ import numpy as np
 
 from tightseam.document.check import MOST_VERTICES
 from tightseam.document.errors import BadDocument, TightSeamError
-from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, no_progress, transformed
+from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, joint_at, no_progress, transformed
 from tightseam.exchange.glb_container import MOST_BYTES, GlbReader
 from tightseam.exchange.quads import recover_quads
 from tightseam.geometry.types import AnyArray, Floats, Ints
@@ -112,14 +112,14 @@ class _GltfReader:
     def _joints(self) -> tuple[Joint, ...]:
         """Joints of all skins, parents before children; they stand where the inverse of their bind matrix says."""
         parent = {int(c): k for k, n in enumerate(self._nodes) for c in n.get("children", [])}
-        heads: dict[int, Floats] = {}
+        frames: dict[int, Floats] = {}
         for skin in self._skins:
             chosen = [int(j) for j in skin["joints"]]
             if "inverseBindMatrices" in skin:
                 inverse = np.asarray(self._reader.array(skin["inverseBindMatrices"], 16, "bind matrices"), float)
                 matrices = inverse.reshape(-1, 4, 4).transpose(0, 2, 1)
                 for j, m in zip(chosen, matrices, strict=True):
-                    heads.setdefault(j, np.linalg.inv(m)[:3, 3])
+                    frames.setdefault(j, np.linalg.inv(m))
         joints: list[Joint] = []
         done: set[int] = set()
 
@@ -128,20 +128,13 @@ class _GltfReader:
                 return
             done.add(k)
             above = parent.get(k)
-            while above is not None and above not in heads:
+            while above is not None and above not in frames:
                 above = parent.get(above)
             if above is not None:
                 add(above)
-            head = heads[k]
-            joints.append(
-                Joint(
-                    self._node_name(k),
-                    self._node_name(above) if above is not None else None,
-                    (float(head[0]), float(head[1]), float(head[2])),
-                )
-            )
+            joints.append(joint_at(self._node_name(k), self._node_name(above) if above is not None else None, frames[k]))
 
-        for k in heads:
+        for k in frames:
             add(k)
         return tuple(joints)
 

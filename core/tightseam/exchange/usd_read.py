@@ -11,7 +11,7 @@ import numpy as np
 
 from tightseam.document.check import MOST_VERTICES
 from tightseam.document.errors import BadDocument, TightSeamError
-from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, no_progress, reversed_winding, transformed
+from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, joint_at, no_progress, reversed_winding, transformed
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 
@@ -120,9 +120,7 @@ class _UsdReader:
         for k, name in enumerate(names):
             if name in taken:
                 continue
-            head = self._up[:3, :3] @ np.array(binds[k])[3, :3]
-            parent = names[parents[k]] if parents[k] >= 0 else None
-            self._joints.append(Joint(name, parent, (float(head[0]), float(head[1]), float(head[2]))))
+            self._joints.append(joint_at(name, names[parents[k]] if parents[k] >= 0 else None, self._up @ np.array(binds[k]).T))
         self._skeletons[str(skeleton.GetPath())] = names
 
     def _mesh(self, prim: Any) -> Mesh:

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.frames import local_frames, parent_numbers, rest_frames
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
@@ -57,10 +58,11 @@ class _UsdWriter:
         skeleton = UsdSkel.Skeleton.Define(self._stage, f"{self._root}/skeleton")
         skeleton.CreateJointsAttr(Vt.TokenArray(list(self._paths.values())))
         skeleton.CreateJointNamesAttr(Vt.TokenArray([b.name for b in self._character.bones]))
-        heads = {b.name: np.array(b.head) for b in self._character.bones}
-        skeleton.CreateBindTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*map(float, h))) for h in heads.values()]))
-        local = [heads[b.name] - (heads[b.parent] if b.parent else 0) for b in self._character.bones]
-        skeleton.CreateRestTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d().SetTranslate(Gf.Vec3d(*map(float, h))) for h in local]))
+        bones = self._character.bones
+        frames = rest_frames(bones)
+        local = local_frames(frames, parent_numbers(bones))
+        skeleton.CreateBindTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d(f.T.tolist()) for f in frames]))  # row vectors
+        skeleton.CreateRestTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d(f.T.tolist()) for f in local]))
 
     def _mesh(self, part: Part) -> None:
         from pxr import UsdGeom, Vt

@@ -14,6 +14,7 @@ from tightseam.document.check import FARTHEST, check_arrays, check_names
 from tightseam.document.errors import BadDocument
 from tightseam.document.make import make_delta, make_influences, make_part, make_point
 from tightseam.document.model import About, Binding, Bone, Character, CheckIn, Control, Delivered, Link, Part, Shape
+from tightseam.document.twins import with_twins
 from tightseam.document.units import UNITS
 from tightseam.exchange.archive import unpacked
 from tightseam.exchange.character_file import read_character
@@ -148,10 +149,9 @@ class _Builder:
             for joint in d.joints:
                 if joint.name not in found:
                     parent = joint.parent if joint.parent in found else None
-                    found[joint.name] = Bone(
-                        joint.name, joint.name, parent, make_point(heads[joint.name]), make_point(_tail(joint, d.joints, heads))
-                    )
-        return tuple(found.values())
+                    ends = make_point(heads[joint.name]), make_point(_tail(joint, d.joints, heads))
+                    found[joint.name] = Bone(joint.name, joint.name, parent, *ends, axes=joint.axes)
+        return with_twins(tuple(found.values()))
 
     def _bindings(self, bones: tuple[Bone, ...]) -> tuple[Binding, ...]:
         names = [b.name for b in bones]

@@ -12,10 +12,12 @@ from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
 from tightseam.geometry.adjacency import Edges, edges, islands
 from tightseam.geometry.form import form_of
+from tightseam.geometry.normals import unit
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Floats, Ints
 from tightseam.landmarks.frame import HeadFrame, find_frame
+from tightseam.landmarks.gaze import gaze_of
 from tightseam.landmarks.openings import Opening, find_lids, find_lips
 from tightseam.landmarks.surface import Surface
 
@@ -88,9 +90,13 @@ class FoundHead:
 
     @cached_property
     def frame(self) -> HeadFrame | None:
+        """How the head stands. How far it nods is told by the eyes or, where no cornea bulges, by the middles of the lids."""
         if self.skin is None:
             return None
-        return find_frame(self.skin.points, [b.centre for b in self.balls.values()])
+        upright = find_frame(self.skin.points, [b.centre for b in self.balls.values()])
+        gazes = [gaze_of(b.piece.points, b.piece.polygons, b.centre, b.radius) for b in self.balls.values()]
+        seen = [g for g in gazes if g is not None] or self._lid_middles(upright)
+        return upright.looking(np.mean(seen, axis=0)) if seen else upright
 
     @cached_property
     def lids(self) -> dict[str, Opening]:
@@ -102,6 +108,16 @@ class FoundHead:
     @cached_property
     def lips(self) -> Opening | None:
         return find_lips(self.skin.surface, self.frame) if self.skin is not None and self.frame is not None else None
+
+    def _lid_middles(self, frame: HeadFrame) -> list[Floats]:
+        """The unit direction from each eye's centre through the middle of its lid margin."""
+        assert self.skin is not None
+        found = []
+        for ball in self.balls.values():
+            opening = find_lids(self.skin.surface, frame, ball.centre, ball.radius)
+            if opening is not None:
+                found.append(unit(unit(self.skin.points[opening.loop] - ball.centre).mean(axis=0)))
+        return found
 
     def _whole(self, part: Part) -> Piece:
         return Piece(part, np.arange(part.vertex_count), np.asarray(self.store.get(part.points)), polygons(self.store, part))

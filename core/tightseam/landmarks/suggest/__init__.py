@@ -1,0 +1,1 @@
+"""Landmarks found on a bare head, from its form alone."""
