@@ -2,24 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
 from scipy.spatial import cKDTree
 
-from tightseam.binding.skin import SKIN_BONES, skin_weights
+from tightseam.binding.skin import over_neck, skin_weights
 from tightseam.controls.starting_set import starting_controls, starting_poses
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
-from tightseam.document.make import make_delta, make_influences, put_sets
-from tightseam.document.model import About, Binding, Bone, Character, EyeRelief, Landmark, Part, Shape
+from tightseam.document.make import make_delta, make_influences, make_point, put_sets
+from tightseam.document.model import About, Binding, Bone, BoneRegion, Character, EyeRelief, Landmark, Part, Shape, Skeleton
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.bones import TONGUE_BONES, build_bones
+from tightseam.landmarks.bones.rebuild import rebuilt
 from tightseam.landmarks.regions import head_sets, lips
 from tightseam.landmarks.surface import Surface
 from tightseam.lids.eye_profile import eye_profile
@@ -31,40 +31,46 @@ from tightseam.shapes.spread import carried_along
 from tightseam.weights.chain import chain_weights
 
 GAZES = [(0, 0), (20, 0), (-20, 0), (0, 20), (0, -20), (35, 0), (-35, 0), (0, 25), (0, -30), (25, 18), (-25, 18), (25, -20), (-25, -20)]
-TONGUE = tuple(f"tongue_{k + 1}" for k in range(TONGUE_BONES))
 RIGID = {"teeth upper": "teeth_upper", "teeth lower": "teeth_lower", "brow": "head", "lash": "head", "hair": "head", "whiskers": "head"}
 
 
 class RigBuilder:
     """Builds a first rig step by step; what one step finds the next ones use. Nothing depends on vertex numbers or names of sets."""
 
-    def __init__(self, name: str, story: str, parts: tuple[Part, ...], landmarks: Mapping[str, Floats], store: ArrayStore) -> None:
+    def __init__(self, character: Character, choices: Skeleton, store: ArrayStore) -> None:
         self.store = store
-        self.parts = parts
-        self.about = About(name, story)
-        self.landmarks = {k: np.asarray(v, float) for k, v in landmarks.items()}
-        self.points = {p.name: np.asarray(store.get(p.points)) for p in parts}
-        self.triangles = {p.name: triangulate(self.points[p.name], polygons(store, p)) for p in parts}
+        self.character = character
+        self.choices = choices
+        self.parts = character.parts
+        self.landmarks = {m.name: np.array(m.point) for m in character.landmarks}
+        self.points = {p.name: np.asarray(store.get(p.points)) for p in self.parts}
+        self.triangles = {p.name: triangulate(self.points[p.name], polygons(store, p)) for p in self.parts}
         self.skin = self._only("skin")
         self.surface = Surface(self.points[self.skin.name], polygons(store, self.skin), self.landmarks)
 
     def build(self) -> Character:
         skin = replace(self.skin, sets=self.skin.sets | put_sets(self.store, head_sets(self.surface)))
-        bones = self._bones()
         shapes, reliefs = self._lids()
-        marks = tuple(Landmark(n, (float(p[0]), float(p[1]), float(p[2]))) for n, p in sorted(self.landmarks.items()))
-        return Character(
-            self.about,
-            tuple(skin if p is self.skin else p for p in self.parts),
-            marks,
-            bones,
-            self._bindings(bones),
-            (*self._expressions(), *shapes),
-            reliefs,
-            starting_controls(),
-            starting_seams(TONGUE),
-            starting_poses(),
+        rigged = replace(
+            rebuilt(self.character, self.choices, self.store),
+            parts=tuple(skin if p is self.skin else p for p in self.parts),
+            shapes=(*self._expressions(), *shapes),
+            reliefs=reliefs,
         )
+        poses = starting_poses()
+        neck, tongue = _chain(rigged.bones, "neck"), _chain(rigged.bones, "tongue")
+        return replace(
+            rigged,
+            bindings=self.bindings(rigged.bones),
+            controls=starting_controls(neck[-1].name, [b.name for b in tongue]),
+            seams=starting_seams(self._roles(), tuple(b.name for b in tongue)),
+            poses=(*poses, *(p for p in rigged.poses if p.name not in {q.name for q in poses})),
+        )
+
+    def _roles(self) -> dict[str, str]:
+        """What the parts are called that seams speak of, by what they are."""
+        single = {p.kind.replace(" ", "_"): p.name for p in self.parts if p.kind in ("skin", "teeth upper", "teeth lower", "tongue")}
+        return single | {f"eye_{p.side}": p.name for p in self._of_kind("eye")}
 
     def _only(self, kind: str) -> Part:
         found = [p for p in self.parts if p.kind == kind]
@@ -75,24 +81,27 @@ class RigBuilder:
     def _of_kind(self, *kinds: str) -> list[Part]:
         return [p for p in self.parts if p.kind in kinds]
 
-    def _bones(self) -> tuple[Bone, ...]:
-        upper, lower = (self.points[self._only(k).name].mean(axis=0) for k in ("teeth upper", "teeth lower"))
-        return build_bones(self.landmarks, upper, lower)
-
-    def _bindings(self, bones: tuple[Bone, ...]) -> tuple[Binding, ...]:
-        teeth = [(self.points[p.name], self.triangles[p.name]) for p in (self._only("teeth upper"), self._only("teeth lower"))]
-        weights = skin_weights(self.surface, teeth[0], teeth[1])
-        bindings = [Binding(self.skin.name, "weighted", make_influences(self.store, SKIN_BONES, weights))]
+    def bindings(self, bones: tuple[Bone, ...]) -> tuple[Binding, ...]:
+        """First carriers: the skin by weights, the tongue along its chain, the rest rigidly; parts of other kinds stay unbound."""
+        names = {b.name for b in bones}
+        bindings = [self._bound_skin(bones)]
         for part in self.parts:
-            if part.kind in RIGID:
-                bindings.append(self._rigid(part, RIGID[part.kind]))
-            elif part.kind == "eye":
-                bindings.append(self._rigid(part, f"eye_{part.side}"))
-            elif part.kind == "tongue":
-                chain = [b for b in bones if b.name in TONGUE]
-                along = chain_weights(self.points[part.name], np.array([b.head for b in chain] + [chain[-1].tail]))
-                bindings.append(Binding(part.name, "chain", make_influences(self.store, TONGUE, along)))
-        return tuple(bindings)
+            carrier = f"eye_{part.side}" if part.kind == "eye" else RIGID.get(part.kind)
+            chain = _chain(bones, "tongue")
+            if part.kind == "tongue" and chain:
+                along = chain_weights(self.points[part.name], _joints(chain))
+                bindings.append(Binding(part.name, "chain", make_influences(self.store, [b.name for b in chain], along)))
+            elif carrier in names:
+                bindings.append(self._rigid(part, str(carrier)))
+        order = {p.name: k for k, p in enumerate(self.parts)}
+        return tuple(sorted(bindings, key=lambda b: order[b.part]))
+
+    def _bound_skin(self, bones: tuple[Bone, ...]) -> Binding:
+        teeth = [(self.points[p.name], self.triangles[p.name]) for p in (self._only("teeth upper"), self._only("teeth lower"))]
+        neck = _chain(bones, "neck")
+        weights = over_neck(skin_weights(self.surface, teeth[0], teeth[1]), self.surface.points, _joints(neck))
+        carriers = ["head", *(b.name for b in reversed(neck)), "jaw"]
+        return Binding(self.skin.name, "weighted", make_influences(self.store, carriers, weights))
 
     def _rigid(self, part: Part, bone: str) -> Binding:
         return Binding(part.name, "rigid", make_influences(self.store, [bone], np.ones((part.vertex_count, 1))))
@@ -152,9 +161,35 @@ class RigBuilder:
         return Shape(name, label, tuple(d for d in deltas if d is not None))
 
 
+def _chain(bones: Sequence[Bone], region: BoneRegion) -> list[Bone]:
+    """The deforming bones of a region that hang on one another, from the root."""
+    return [b for b in bones if b.region == region and b.role == "deform"]
+
+
+def _joints(chain: Sequence[Bone]) -> Floats:
+    return np.array([b.head for b in chain] + [chain[-1].tail])
+
+
 def first_rig(name: str, story: str, parts: tuple[Part, ...], landmarks: Mapping[str, Floats], store: ArrayStore) -> Character:
     """A first working rig for a head. `landmarks` (name -> point (3,) cm); arrays of the result lie in `store`.
 
     BadRequest where a needed landmark or part is missing.
     """
-    return RigBuilder(name, story, parts, landmarks, store).build()
+    marks = tuple(Landmark(n, make_point(np.asarray(p, float))) for n, p in sorted(landmarks.items()))
+    return rigged(Character(About(name, story), parts, marks), Skeleton(), store)
+
+
+def rigged(character: Character, choices: Skeleton, store: ArrayStore) -> Character:
+    """The character with a first working rig in place of what it had, built from its landmarks.
+
+    BadRequest where a needed landmark or part is missing.
+    """
+    return RigBuilder(character, choices, store).build()
+
+
+def first_bindings(character: Character, store: ArrayStore) -> tuple[Binding, ...]:
+    """First carriers of all parts for the bones that a character has.
+
+    BadRequest where a landmark or part is missing that the weights of the skin need.
+    """
+    return RigBuilder(character, character.skeleton or Skeleton(), store).bindings(character.bones)

@@ -9,6 +9,7 @@ from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.regions import along, lips
 from tightseam.landmarks.surface import Surface
+from tightseam.weights.chain import chain_weights
 from tightseam.weights.heat import heat_weights
 
 SKIN_BONES = ("head", "neck_2", "neck_1", "jaw")
@@ -46,6 +47,16 @@ def skin_weights(surface: Surface, upper_teeth: tuple[Floats, Ints], lower_teeth
     laplacian, mass = surface.laplacian
     shortest = float(np.sqrt(mass.mean()))
     return heat_weights(laplacian, mass, distance, np.eye(len(SKIN_BONES))[label], fixed, values, shortest)
+
+
+def over_neck(weights: Floats, points: Floats, joints: Floats) -> Floats:
+    """Weights (N, B + 2) of head, neck bones from the top down and jaw, from those of `SKIN_BONES` (N, 4), for a neck of B bones with
+    `joints` (B + 1, 3) from its base up: what the neck holds is shared along it."""
+    if len(joints) == 3:
+        return weights
+    neck = weights[:, [NECK_2, NECK_1]].sum(axis=1)
+    along = chain_weights(points, joints) * neck[:, None]
+    return np.column_stack([weights[:, HEAD], along[:, ::-1], weights[:, JAW]])
 
 
 def _hard_head(surface: Surface) -> Bools:

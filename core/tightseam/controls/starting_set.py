@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from tightseam.document.model import Control, Link, Pose
 
 JAW_OPENING = 22.0  # degrees of the hinge at full opening
+TONGUE_CURL = 18.0  # degrees from root to tip
 GAZE_TEST = 20.0  # degrees of the look poses
 
 
-def starting_controls() -> tuple[Control, ...]:
-    """Jaw, gaze, lids, mouth, brows, tongue and head."""
+def starting_controls(neck: str, tongue: Sequence[str]) -> tuple[Control, ...]:
+    """Jaw, gaze, lids, mouth, brows, tongue and head. `neck` is the topmost neck bone, `tongue` the bones of the tongue from its root."""
     eyes = ("eye_L", "eye_R")
+    curl = tuple(Link("bone", name, -TONGUE_CURL / len(tongue), "x") for name in tongue)
     return (
         Control("jaw_open", "Jaw open", 0, 1, 0, (Link("bone", "jaw", JAW_OPENING, "x"), Link("shape", "jaw_open_relief", 1))),
         Control("gaze_across", "Gaze across", -35, 35, 0, tuple(Link("bone", e, 1, "y") for e in eyes), "°"),
@@ -20,9 +24,9 @@ def starting_controls() -> tuple[Control, ...]:
         Control("smile", "Smile", 0, 1, 0, (Link("shape", "smile", 1),)),
         Control("pucker", "Pucker", 0, 1, 0, (Link("shape", "pucker", 1),)),
         Control("brows_up", "Brows up", 0, 1, 0, (Link("shape", "brows_up", 1),)),
-        Control("head_turn", "Head turn", -50, 50, 0, (Link("bone", "neck_2", 0.4, "y"), Link("bone", "head", 0.6, "y")), "°"),
-        Control("head_nod", "Head nod", -25, 25, 0, (Link("bone", "neck_2", 0.4, "x"), Link("bone", "head", 0.6, "x")), "°"),
-        Control("tongue_curl", "Tongue curl", 0, 1, 0, tuple(Link("bone", f"tongue_{k}", -6, "x") for k in (1, 2, 3))),
+        Control("head_turn", "Head turn", -50, 50, 0, (Link("bone", neck, 0.4, "y"), Link("bone", "head", 0.6, "y")), "°"),
+        Control("head_nod", "Head nod", -25, 25, 0, (Link("bone", neck, 0.4, "x"), Link("bone", "head", 0.6, "x")), "°"),
+        *((Control("tongue_curl", "Tongue curl", 0, 1, 0, curl),) if curl else ()),
     )
 
 

@@ -22,6 +22,7 @@ def check_names(character: Character) -> None:
     """BadDocument where a name is doubled or points nowhere."""
     parts = _single([p.name for p in character.parts], "part")
     bones = _single([b.name for b in character.bones], "bone")
+    _single([b.export or b.name for b in character.bones], "bone in exported files")
     shapes = _single([s.name for s in character.shapes], "shape")
     controls = _single([c.name for c in character.controls], "control")
     _single([s.name for s in character.seams], "seam")

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import field
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import ConfigDict
+from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from tightseam.document.arrays import ArrayHash
@@ -77,7 +77,8 @@ class Bone:
 
     Rows of `axes` (3x3) are its own x, y and z while it rests: unit vectors, right-handed. `turn` (degrees about them) and `move`
     (cm along them) are how far its own control goes. `twin` is the bone on the other side. `by_hand` says that a person set its
-    ends: landmarks no longer move it.
+    ends: landmarks no longer move it. `made_as` is the name it was built under, `export` what it is called in exported files,
+    where these are not its name.
     """
 
     name: str
@@ -93,6 +94,24 @@ class Bone:
     turn: tuple[Span, Span, Span] = FREE
     move: tuple[Span, Span, Span] = FIXED
     by_hand: bool = False
+    made_as: str | None = None
+    export: str | None = None
+
+
+@dataclass(frozen=True, config=STRICT)
+class Skeleton:
+    """What bones are built from landmarks. `face` says whether the face is moved by bones, by shapes or by both: with shapes alone it
+    gets no bones for brows, lids, lips, cheeks and nose. `brows` is bones a brow, `lids` a lid, `lips` a lip between the corners."""
+
+    face: Literal["bones", "shapes", "both"] = "shapes"
+    neck: Annotated[int, Field(ge=1, le=4)] = 2
+    tongue: Annotated[int, Field(ge=0, le=8)] = 3
+    brows: Annotated[int, Field(ge=0, le=5)] = 3
+    lids: Annotated[int, Field(ge=0, le=7)] = 3
+    lips: Annotated[int, Field(ge=0, le=9)] = 5
+    cheeks: bool = True
+    nose: bool = True
+    ears: bool = False
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -248,3 +267,4 @@ class Character:
     seams: tuple[Seam, ...] = ()
     poses: tuple[Pose, ...] = ()
     checkin: CheckIn = field(default_factory=CheckIn)
+    skeleton: Skeleton | None = None

@@ -2,156 +2,29 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from functools import reduce
+from operator import or_
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError, create_model
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
+from tightseam.edits.bone_edits import FollowLandmarks, PlaceBone, RenameBone, SetBoneLimits, SetParent, SetRole
+from tightseam.edits.build_edits import BuildBones, StartRig
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
 from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, Shrink
+from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, PlaceLandmark, RemoveLandmarks, SuggestLandmarks
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
+from tightseam.edits.pose_edits import KeepPose, RemovePose
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
 from tightseam.edits.set_weights import SetWeights
+from tightseam.edits.skeleton_edits import AddBone, MirrorBones, RemoveBones, SetExportNames, SwapSides
 
-
-class _Step(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-
-class SetCarrierStep(_Step):
-    edit: Literal["binding.set_carrier"]
-    params: SetCarrier
-
-
-class SetWeightsStep(_Step):
-    edit: Literal["weights.set"]
-    params: SetWeights
-
-
-class SetRangeStep(_Step):
-    edit: Literal["control.set_range"]
-    params: SetRange
-
-
-class WeldStep(_Step):
-    edit: Literal["mesh.weld"]
-    params: Weld
-
-
-class RemoveLooseStep(_Step):
-    edit: Literal["mesh.remove_loose"]
-    params: RemoveLoose
-
-
-class TurnFacesStep(_Step):
-    edit: Literal["mesh.turn_faces"]
-    params: TurnFaces
-
-
-class SmoothPatchStep(_Step):
-    edit: Literal["mesh.smooth_patch"]
-    params: SmoothPatch
-
-
-class MakeSymmetricStep(_Step):
-    edit: Literal["mesh.make_symmetric"]
-    params: MakeSymmetric
-
-
-class RenameStep(_Step):
-    edit: Literal["part.rename"]
-    params: Rename
-
-
-class SetKindStep(_Step):
-    edit: Literal["part.set_kind"]
-    params: SetKind
-
-
-class RemovePartStep(_Step):
-    edit: Literal["part.remove"]
-    params: RemovePart
-
-
-class BakeTransformStep(_Step):
-    edit: Literal["part.bake_transform"]
-    params: BakeTransform
-
-
-class SplitIslandsStep(_Step):
-    edit: Literal["part.split_islands"]
-    params: SplitIslands
-
-
-class CentrePivotStep(_Step):
-    edit: Literal["eye.centre_pivot"]
-    params: CentrePivot
-
-
-class DrawToBallStep(_Step):
-    edit: Literal["eye.draw_to_ball"]
-    params: DrawToBall
-
-
-class PushBackStep(_Step):
-    edit: Literal["eye.push_back"]
-    params: PushBack
-
-
-class ShrinkStep(_Step):
-    edit: Literal["eye.shrink"]
-    params: Shrink
-
-
-class SetUnitsStep(_Step):
-    edit: Literal["character.set_units"]
-    params: SetUnits
-
-
-class SetLimitStep(_Step):
-    edit: Literal["checkin.set_limit"]
-    params: SetLimit
-
-
-class WaiveStep(_Step):
-    edit: Literal["checkin.waive"]
-    params: Waive
-
-
-class UnwaiveStep(_Step):
-    edit: Literal["checkin.unwaive"]
-    params: Unwaive
-
-
-Step = Annotated[
-    SetCarrierStep
-    | SetWeightsStep
-    | SetRangeStep
-    | WeldStep
-    | RemoveLooseStep
-    | TurnFacesStep
-    | SmoothPatchStep
-    | MakeSymmetricStep
-    | RenameStep
-    | SetKindStep
-    | RemovePartStep
-    | BakeTransformStep
-    | SplitIslandsStep
-    | CentrePivotStep
-    | DrawToBallStep
-    | PushBackStep
-    | ShrinkStep
-    | SetUnitsStep
-    | SetLimitStep
-    | WaiveStep
-    | UnwaiveStep,
-    Field(discriminator="edit"),
-]
 EDITS: dict[str, type[Edit]] = {
     "binding.set_carrier": SetCarrier,
     "weights.set": SetWeights,
@@ -170,20 +43,57 @@ EDITS: dict[str, type[Edit]] = {
     "eye.draw_to_ball": DrawToBall,
     "eye.push_back": PushBack,
     "eye.shrink": Shrink,
+    "landmark.place": PlaceLandmark,
+    "landmark.suggest": SuggestLandmarks,
+    "landmark.confirm": ConfirmLandmarks,
+    "landmark.remove": RemoveLandmarks,
+    "landmark.mirror": MirrorLandmarks,
+    "bones.build": BuildBones,
+    "bones.follow_landmarks": FollowLandmarks,
+    "bones.remove": RemoveBones,
+    "bones.mirror": MirrorBones,
+    "bones.swap_sides": SwapSides,
+    "bones.set_export_names": SetExportNames,
+    "bone.place": PlaceBone,
+    "bone.add": AddBone,
+    "bone.rename": RenameBone,
+    "bone.set_role": SetRole,
+    "bone.set_parent": SetParent,
+    "bone.set_limits": SetBoneLimits,
+    "rig.start": StartRig,
+    "pose.keep": KeepPose,
+    "pose.remove": RemovePose,
     "character.set_units": SetUnits,
     "checkin.set_limit": SetLimit,
     "checkin.waive": Waive,
     "checkin.unwaive": Unwaive,
 }
-_recipe: TypeAdapter[list[Step]] = TypeAdapter(list[Step])
+
+if TYPE_CHECKING:
+
+    class Step(BaseModel):
+        """An edit by its name, with its parameters."""
+
+        edit: str
+        params: Edit
+
+else:
+
+    def _step(name: str, edit: type[Edit]) -> type[BaseModel]:
+        return create_model(f"{edit.__name__}Step", __config__=ConfigDict(extra="forbid"), edit=(Literal[name], ...), params=(edit, ...))
+
+    Step = Annotated[reduce(or_, [_step(name, edit) for name, edit in EDITS.items()]), Field(discriminator="edit")]
+
+_recipe: TypeAdapter[Any] = TypeAdapter(list[Step])
 
 
 def parse_recipe(text: bytes | str) -> list[Step]:
     """Steps of a recipe from JSON; BadRequest says which step is wrong and why."""
     try:
-        return _recipe.validate_json(text)
+        found: list[Step] = _recipe.validate_json(text)
     except ValidationError as error:
         raise BadRequest(explain(error, "The recipe")) from None
+    return found
 
 
 def explain(error: ValidationError, what: str) -> str:

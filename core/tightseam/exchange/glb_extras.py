@@ -14,7 +14,7 @@ from tightseam.exchange.glb_container import GlbReader
 
 KEY = "tightSeam"
 VERSION = 1
-PLAIN_SECTIONS = ("about", "landmarks", "bones", "controls", "seams", "poses", "checkin")
+PLAIN_SECTIONS = ("about", "landmarks", "skeleton", "bones", "controls", "seams", "poses", "checkin")
 
 
 def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:

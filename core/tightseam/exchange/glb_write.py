@@ -169,7 +169,8 @@ class _GlbBuilder:
         local = local_frames(rest_frames(bones), self.evaluator.skeleton.parents)
         for bone, frame in zip(bones, local, strict=True):
             # a receiver that wants unique names would rename a joint that is called like a part
-            name = f"{bone.name}_joint" if bone.name in part_names else bone.name
+            name = bone.export or bone.name
+            name = f"{name}_joint" if name in part_names else name
             node: dict[str, Any] = {"name": name, "translation": (frame[:3, 3] * CM_TO_M).tolist()}
             if not np.array_equal(frame[:3, :3], np.eye(3)):
                 node["rotation"] = quaternion(frame[:3, :3]).tolist()

@@ -54,10 +54,10 @@ class _UsdWriter:
 
         for bone in self._character.bones:
             above = self._paths[bone.parent] + "/" if bone.parent else ""
-            self._paths[bone.name] = above + _identifier(bone.name)
+            self._paths[bone.name] = above + _identifier(bone.export or bone.name)
         skeleton = UsdSkel.Skeleton.Define(self._stage, f"{self._root}/skeleton")
         skeleton.CreateJointsAttr(Vt.TokenArray(list(self._paths.values())))
-        skeleton.CreateJointNamesAttr(Vt.TokenArray([b.name for b in self._character.bones]))
+        skeleton.CreateJointNamesAttr(Vt.TokenArray([b.export or b.name for b in self._character.bones]))
         bones = self._character.bones
         frames = rest_frames(bones)
         local = local_frames(frames, parent_numbers(bones))

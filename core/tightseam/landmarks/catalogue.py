@@ -66,6 +66,12 @@ def entry_of(name: str) -> Entry | None:
     return next((e for e in CATALOGUE if name in e.names), None)
 
 
+def label_of(name: str) -> str:
+    """What a landmark is called on screen: Inner corner L; the name itself for one that is not in the catalogue."""
+    entry = entry_of(name)
+    return name if entry is None else f"{entry.label} {name[-1]}" if entry.paired else entry.label
+
+
 def twin_of(name: str) -> str | None:
     """The landmark on the other side; None for one in the middle."""
     if name.endswith("_L"):

@@ -59,7 +59,10 @@ class Surface:
 
     def vertex(self, name: str) -> int:
         """The vertex nearest to a landmark."""
-        return int(self._tree.query(self.mark(name))[1])
+        return self.nearest_vertex(self.mark(name))
+
+    def nearest_vertex(self, point: Floats) -> int:
+        return int(self._tree.query(point)[1])
 
     def nearest_vertices(self, points: Floats) -> Ints:
         return np.unique(self._tree.query(points)[1])

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import replace
+
 from tightseam.document.model import Limits, Seam
 
 LID = Limits(overlap=0.05, gap=0.6, closed_gap=0.1)
@@ -12,7 +15,14 @@ TONGUE = Limits(overlap=0.2)
 LAG = Limits(lag=0.1)
 
 
-def starting_seams(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
+def starting_seams(names: Mapping[str, str], tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
+    """The seams between the parts that are there. `names` gives what the parts are called: skin, eye_L, eye_R, teeth_upper,
+    teeth_lower, tongue; what is missing has no seams."""
+    usual = [s for s in _usual(tongue_bones) if {s.probe, s.solid} - {None} <= names.keys() and (s.kind != "follow" or s.expected)]
+    return tuple(replace(s, probe=names[s.probe], solid=s.solid and names[s.solid]) for s in usual)
+
+
+def _usual(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
     seams: list[Seam] = []
     for side in "LR":
         for lid, other in (("upper", "lower"), ("lower", "upper")):

@@ -1,55 +1,21 @@
-"""`tightseam`: the core from the command line, for pipelines and for tests without a browser.
-
-Results go to standard output (JSON with --json), messages to standard error.
-Exit status: 0 fine, 1 findings over the limit (measure) or faults (checkin) or cut lids (eyes), 2 bad input.
-"""
+"""Commands on characters: the cast, what is in them, measuring, posing, editing, files out and in."""
 
 from __future__ import annotations
 
 import argparse
 import json
-import os
 import sys
-from collections.abc import Callable, Sequence
-from dataclasses import asdict
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
+from tightseam.cli.command import Command
+from tightseam.cli.files import assignments, open_character, read_file, taken_in, write_character
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.errors import BadRequest, TightSeamError
+from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character
 
-if TYPE_CHECKING:
-    from tightseam.landmarks.seats import EyeSeat
 
-MOST_BYTES = 600 * 1024 * 1024
-
-
-def main(arguments: Sequence[str] | None = None) -> int:
-    options = _parser().parse_args(arguments)
-    try:
-        status = int(options.run(options))
-        sys.stdout.flush()
-        return status
-    except TightSeamError as error:
-        print(f"tightseam: {error}", file=sys.stderr)
-    except BrokenPipeError:  # whoever reads has read enough, as `head` does
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        return 0
-    except OSError as error:
-        print(f"tightseam: {error.filename or 'file'}: {error.strerror}", file=sys.stderr)
-    return 2
-
-
-def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="tightseam", description="Measure, edit and convert facial rigs.")
-    commands = parser.add_subparsers(dest="command", required=True)
-
-    def command(name: str, run: Callable[[argparse.Namespace], int], help: str) -> argparse.ArgumentParser:
-        sub = commands.add_parser(name, help=help)
-        sub.set_defaults(run=run)
-        return sub
-
+def add_commands(command: Command) -> None:
     cast = command("cast", _cast, "write a character of the demo cast")
     cast.add_argument("name", nargs="?")
     cast.add_argument("--out", metavar="FILE.seam")
@@ -60,12 +26,12 @@ def _parser() -> argparse.ArgumentParser:
     info.add_argument("--json", action="store_true")
     measure = command("measure", _measure, "measure every seam; exit status 1 where one is over its limit")
     measure.add_argument("file")
-    _posed(measure)
+    posed_options(measure)
     measure.add_argument("--json", action="store_true")
     points = command("points", _points, "posed points of a part in cm")
     points.add_argument("file")
     points.add_argument("--part", required=True)
-    _posed(points)
+    posed_options(points)
     points.add_argument("--out", required=True, metavar="FILE.npy")
     edit = command("edit", _edit, "replay a recipe")
     edit.add_argument("file")
@@ -78,18 +44,9 @@ def _parser() -> argparse.ArgumentParser:
     bring = command("import", _import, "make a character of delivered files (OBJ, GLB, glTF, USD, zip)")
     bring.add_argument("files", nargs="+", metavar="FILE")
     bring.add_argument("--out", required=True, metavar="FILE.seam")
-    eyes = command("eyes", _eyes, "how the eyes sit and what they touch as they look about; exit status 1 where one cuts its lids")
-    eyes.add_argument("file")
-    eyes.add_argument("--json", action="store_true")
-    check = command("checkin", _checkin, "is a head fit to be rigged? Any format; exit status 1 where a fault was found")
-    check.add_argument("file")
-    check.add_argument("--json", action="store_true")
-    check.add_argument("--twin", metavar="FILE", help="a second file of the same head, to compare the vertex order with")
-    check.add_argument("--note", metavar="OUT.html", help="write the note to the modeller")
-    return parser
 
 
-def _posed(parser: argparse.ArgumentParser) -> None:
+def posed_options(parser: argparse.ArgumentParser) -> None:
     pose = parser.add_mutually_exclusive_group()
     pose.add_argument("--pose", metavar="NAME")
     pose.add_argument("--set", nargs="+", action="extend", metavar="control=value", default=[])
@@ -108,12 +65,12 @@ def _cast(options: argparse.Namespace) -> int:
     if not options.name or not options.out:
         raise BadRequest("Say who and where to: tightseam cast NAME --out FILE.seam. Who there is: tightseam cast --list.")
     store = MemoryStore()
-    _write_character(cast(options.name, store, options.clean), store, options.out)
+    write_character(cast(options.name, store, options.clean), store, options.out)
     return 0
 
 
 def _info(options: argparse.Namespace) -> int:
-    character, store = _open(options.file)
+    character, store = open_character(options.file)
     found = describe(character, store)
     if options.json:
         print(json.dumps(found))
@@ -146,13 +103,13 @@ def _measure(options: argparse.Namespace) -> int:
     from tightseam.seams.meter import SeamMeter
     from tightseam.seams.report import pose_report
 
-    character, store = _open(options.file)
+    character, store = open_character(options.file)
     evaluator = Evaluator(character, store)
     meter = SeamMeter(character, store, evaluator)
     if options.set:
         from tightseam.deform.skeleton import checked_values
 
-        readings = {"set": meter.measure(checked_values(character, _assignments(options.set)))}
+        readings = {"set": meter.measure(checked_values(character, assignments(options.set)))}
     else:
         from tightseam.document.lookup import pose as find_pose
 
@@ -188,9 +145,9 @@ def _points(options: argparse.Namespace) -> int:
     from tightseam.document.lookup import part as find_part
     from tightseam.document.lookup import pose as find_pose
 
-    character, store = _open(options.file)
+    character, store = open_character(options.file)
     find_part(character, options.part)
-    wanted = find_pose(character, options.pose).values if options.pose else _assignments(options.set)
+    wanted = find_pose(character, options.pose).values if options.pose else assignments(options.set)
     evaluator = Evaluator(character, store)
     posed = evaluator.points(checked_values(character, wanted))[evaluator.meshes.rows(options.part)]
     with Path(options.out).open("wb") as out:
@@ -201,19 +158,19 @@ def _points(options: argparse.Namespace) -> int:
 def _edit(options: argparse.Namespace) -> int:
     from tightseam.edits.registry import apply_recipe, parse_recipe
 
-    character, store = _open(options.file)
-    steps = parse_recipe(_read(options.recipe))
+    character, store = open_character(options.file)
+    steps = parse_recipe(read_file(options.recipe))
     changed = apply_recipe(character, store, steps)
     for step in steps:
         print(step.params.describe(changed), file=sys.stderr)
-    _write_character(changed, store, options.out)
+    write_character(changed, store, options.out)
     return 0
 
 
 def _export(options: argparse.Namespace) -> int:
     if not (options.glb or options.obj or options.usd):
         raise BadRequest("Say what to write: --glb, --obj or --usd with a file name.")
-    character, store = _open(options.file)
+    character, store = open_character(options.file)
     if options.glb:
         from tightseam.exchange.glb_write import write_glb
 
@@ -231,108 +188,11 @@ def _export(options: argparse.Namespace) -> int:
 
 def _import(options: argparse.Namespace) -> int:
     store = MemoryStore()
-    character, notes = _taken_in(options.files, store)
+    character, notes = taken_in(options.files, store)
     for note in notes:
         print(note, file=sys.stderr)
     for part in character.parts:
         sure = part.delivered.sure if part.delivered else 1.0
         print(f"{part.name:<20} {part.kind:<12} {sure:>4.0%} sure {part.vertex_count:>7} vertices", file=sys.stderr)
-    _write_character(character, store, options.out)
+    write_character(character, store, options.out)
     return 0
-
-
-def _taken_in(paths: Sequence[str], store: MemoryStore) -> tuple[Character, tuple[str, ...]]:
-    """A character from files, which may refer to their neighbours (buffers, layers)."""
-    from tightseam.intake.take_in import take_in
-
-    found = {Path(p).name: _read(p) for p in paths}
-    taken = take_in(found, store)
-    return taken.character, taken.notes
-
-
-def _checkin(options: argparse.Namespace) -> int:
-    from datetime import date
-
-    from tightseam.checkin.note import write_note
-    from tightseam.checkin.report import check_in
-    from tightseam.checkin.twin import delivered_points, twin_check
-
-    store = MemoryStore()
-    character, _ = _taken_in([options.file], store)
-    report = check_in(character, store)
-    if options.twin:
-        other = MemoryStore()
-        report = report.with_check(twin_check(character, store, delivered_points(_taken_in([options.twin], other)[0], other)))
-    if options.note:
-        Path(options.note).write_text(write_note(character, store, report, date.today().isoformat()).html, encoding="utf-8")
-    if options.json:
-        counts = {"faults": report.count("fault"), "looks": report.count("look")}
-        checks = [asdict(c) for c in report.checks]
-        print(json.dumps({"name": character.about.name, **counts, "limits": report.limits, "checks": checks}))
-    else:
-        for check in report.checks:
-            print(f"{'waived' if check.waived else check.verdict:<7}{check.label:<36}{check.said}")
-    return 1 if report.count("fault") else 0
-
-
-def _eyes(options: argparse.Namespace) -> int:
-    from tightseam.landmarks.found import FoundHead
-    from tightseam.landmarks.seats import find_seats
-
-    store = MemoryStore()
-    character, _ = _taken_in([options.file], store)
-    seats = find_seats(FoundHead(character, store))
-    if options.json:
-        print(json.dumps({"name": character.about.name, "eyes": [_seat(s) for s in seats]}))
-    else:
-        for seat in seats:
-            worst = seat.sweep.worst
-            pivot = f"pivot {seat.pivot_error:.2f} mm off the centre" if seat.own_pivot else "no pivot of its own"
-            print(f"{seat.part}: radius {seat.ball.radius * 10:.2f} mm, out of round by {seat.ball.roundness:.2f} mm, {pivot}")
-            print(f"  worst contact {worst.depth:+.2f} mm at {worst.across:+.0f}° across, {worst.height:+.0f}° up, vertex {worst.vertex}")
-    return 1 if any(s.sweep.worst.depth > 0 for s in seats) else 0
-
-
-def _seat(seat: EyeSeat) -> dict[str, object]:
-    contacts = [{"across": c.across, "height": c.height, "depth_mm": c.depth, "vertex": c.vertex} for c in seat.sweep.contacts]
-    return {
-        "part": seat.part, "side": seat.side, "centre_cm": seat.ball.centre.tolist(), "radius_mm": seat.ball.radius * 10,
-        "roundness_mm": seat.ball.roundness, "pivot_error_mm": seat.pivot_error if seat.own_pivot else None, "contacts": contacts,
-    }  # fmt: skip
-
-
-def _open(path: str) -> tuple[Character, MemoryStore]:
-    from tightseam.exchange.character_file import read_character
-
-    store = MemoryStore()
-    return read_character(_read(path), store), store
-
-
-def _read(path: str) -> bytes:
-    size = Path(path).stat().st_size
-    if size > MOST_BYTES:
-        raise BadRequest(f"{path} has {size / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} MB are the most.")
-    return Path(path).read_bytes()
-
-
-def _write_character(character: Character, store: MemoryStore, path: str) -> None:
-    from tightseam.exchange.character_file import write_character
-
-    Path(path).write_bytes(write_character(character, store))
-
-
-def _assignments(texts: Sequence[str]) -> dict[str, float]:
-    values = {}
-    for text in texts:
-        name, equals, value = text.partition("=")
-        try:
-            values[name] = float(value)
-        except ValueError:
-            raise BadRequest(f"“{text}” is not of the form control=value.") from None
-        if not equals:
-            raise BadRequest(f"“{text}” is not of the form control=value.")
-    return values
-
-
-if __name__ == "__main__":
-    sys.exit(main())

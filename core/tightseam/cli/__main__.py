@@ -1,0 +1,7 @@
+"""`python -m tightseam.cli`."""
+
+import sys
+
+from tightseam.cli import main
+
+sys.exit(main())

@@ -1,0 +1,1 @@
+"""Bones from landmarks."""

@@ -1,0 +1,194 @@
+"""Is a skeleton as it should be? Findings with their size, their place and, where there is one, an edit that repairs them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+import numpy as np
+
+from tightseam.document.make import make_point
+from tightseam.document.model import Bone, Point
+from tightseam.geometry.distance import closest_points, winding
+from tightseam.geometry.symmetry import MIDDLE
+from tightseam.geometry.triangulate import triangulate
+from tightseam.geometry.types import Floats
+from tightseam.landmarks.found import FoundHead, Piece
+
+OFF_CENTRE = 0.2  # mm an eye bone may be from the centre of the ball
+OFF_HINGE = 1.0  # mm the line of the jaw's axis may pass a hinge
+OFF_LEVEL = 1.0  # degrees that axis may lean against the head
+OFF_MIRROR = 0.5  # mm twins may be from each other's mirror image
+OUTSIDE = 0.5  # mm a joint may stand outside of what it should be in
+INSIDE = 0.5  # winding number from which a point counts as inside
+
+Unit = Literal["mm", "°", "vertices"]
+
+
+@dataclass(frozen=True)
+class BoneFinding:
+    """What is wrong with a bone: `text` says it in words, `size` in `unit`, at `place` (cm). `edit` with `params` would repair it."""
+
+    check: str
+    bone: str
+    title: str
+    text: str
+    size: float
+    unit: Unit
+    place: Point
+    edit: str | None = None
+    params: dict[str, Any] = field(default_factory=dict)
+
+
+def bone_findings(head: FoundHead) -> list[BoneFinding]:
+    """All findings of a character's bones, in the order of the checks; none without bones."""
+    if not head.character.bones:
+        return []
+    checks: tuple[Callable[[FoundHead], Iterator[BoneFinding]], ...] = (_eyes, _jaw, _twins, _helpers, _tongue, _outside)
+    return [finding for check in checks for finding in check(head)]
+
+
+def _eyes(head: FoundHead) -> Iterator[BoneFinding]:
+    """The bone that carries an eye turns it about the centre of its ball."""
+    for side, ball in head.balls.items():
+        names = (f"eye_{side}", _rigid_carrier(head, ball.piece.part.name))
+        bone = next((b for b in head.character.bones if b.name in names and b.region in ("eyes", "other")), None)
+        if bone is None:
+            continue
+        off = float(np.linalg.norm(np.array(bone.head) - ball.centre)) * 10
+        if off > OFF_CENTRE:
+            shift = ball.centre - bone.head
+            params = {"bone": bone.name, "head": make_point(ball.centre), "tail": make_point(np.array(bone.tail) + shift), "mirror": False}
+            said = f"It turns the eye about a point {off:.1f} mm from the centre of its ball, so the eye swings through the lids."
+            yield BoneFinding("eye_centre", bone.name, f"{bone.label} off centre", said, off, "mm", bone.head, "bone.place", params)
+
+
+def _rigid_carrier(head: FoundHead, part: str) -> str | None:
+    bound = next((b for b in head.character.bindings if b.part == part), None)
+    return bound.influences[0].bone if bound is not None and bound.carrier == "rigid" and bound.influences else None
+
+
+def _jaw(head: FoundHead) -> Iterator[BoneFinding]:
+    """The jaw's x axis is level in the head and passes through both hinges."""
+    jaw = next((b for b in head.character.bones if b.name == "jaw" or b.region == "jaw"), None)
+    if jaw is None:
+        return
+    axis = np.array(jaw.axes).reshape(3, 3)[0]
+    if head.frame is not None:
+        lean = float(np.degrees(np.arccos(np.clip(abs(axis @ head.frame.axes[0]), 0, 1))))
+        if lean > OFF_LEVEL:
+            said = f"It leans by {lean:.1f}° against the head, so the chin goes sideways as the jaw opens."
+            yield BoneFinding("jaw_level", jaw.name, "Jaw axis not level", said, lean, "°", jaw.head, *_again(head, jaw))
+    marks = {m.name: np.array(m.point) for m in head.character.landmarks}
+    hinges = [marks[n] for n in ("jaw_hinge_L", "jaw_hinge_R") if n in marks]
+    if len(hinges) == 2:
+        miss = max(float(np.linalg.norm(np.cross(h - jaw.head, axis))) for h in hinges) * 10
+        if miss > OFF_HINGE:
+            said = f"It passes a hinge by {miss:.1f} mm, so the jaw slides like a drawer instead of turning."
+            yield BoneFinding("jaw_hinge", jaw.name, "Jaw axis not through the hinge", said, miss, "mm", jaw.head, *_again(head, jaw))
+
+
+def _again(head: FoundHead, bone: Bone) -> tuple[str | None, dict[str, Any]]:
+    """Letting landmarks place a bone again, where they did so before."""
+    return ("bones.follow_landmarks", {"bones": [bone.name]}) if head.character.skeleton is not None and bone.by_hand else (None, {})
+
+
+def _twins(head: FoundHead) -> Iterator[BoneFinding]:
+    plane = MIDDLE if head.frame is None else head.frame.plane
+    bones = {b.name: b for b in head.character.bones}
+    for left in (b for b in head.character.bones if b.side == "L" and b.twin in bones):
+        right = bones[str(left.twin)]
+        mine, other = np.array([left.head, left.tail]), np.array([right.head, right.tail])
+        off = float(np.linalg.norm(plane.mirrored(mine) - other, axis=1).max()) * 10
+        if off > OFF_MIRROR:
+            params = {"bone": left.name, "head": left.head, "tail": left.tail, "mirror": True}
+            said = (
+                f"{left.label} and {right.label} are {off:.1f} mm from each other's mirror image: poses come out different left and right."
+            )
+            yield BoneFinding("twins", left.name, "Twins not mirrored", said, off, "mm", right.head, "bone.place", params)
+
+
+def _helpers(head: FoundHead) -> Iterator[BoneFinding]:
+    """A part that speaks of helper bones alone, with no deforming bone below them, is carried by nothing."""
+    bones = {b.name: b for b in head.character.bones}
+    for binding in head.character.bindings:
+        carriers = [bones[i.bone] for i in binding.influences]
+        if not carriers or any(b.role == "deform" for b in carriers):
+            continue
+        helper = carriers[0]
+        below = _deforming_below(helper.name, head.character.bones)
+        part = next(p for p in head.character.parts if p.name == binding.part)
+        said = f"{part.name} is bound to it alone, and a helper deforms nothing: the part stays behind."
+        params: dict[str, Any] = {"bone": helper.name, "role": "deform", "mirror": False}
+        if below is not None:
+            said += f" {below.label} below it could carry the part."
+            params = {"part": part.name, "carrier": "rigid", "bones": [below.name]}
+        edit = "bone.set_role" if below is None else "binding.set_carrier"
+        yield BoneFinding(
+            "helper", helper.name, f"{helper.label} carries nothing", said, part.vertex_count, "vertices", helper.head, edit, params
+        )
+
+
+def _deforming_below(name: str, bones: tuple[Bone, ...]) -> Bone | None:
+    family = {name}
+    for bone in bones:  # parents stand before children
+        if bone.parent in family:
+            family.add(bone.name)
+            if bone.role == "deform":
+                return bone
+    return None
+
+
+def _tongue(head: FoundHead) -> Iterator[BoneFinding]:
+    piece = next((p for p in head.pieces if p.part.kind == "tongue"), None)
+    chain = [b for b in head.character.bones if b.region == "tongue" and b.role == "deform"]
+    if piece is None or not chain:
+        return
+    joints = np.array([b.head for b in chain] + [chain[-1].tail])
+    out = _how_far_outside(joints, piece)
+    worst = int(out.argmax())
+    if out[worst] > OUTSIDE:
+        bone = chain[min(worst, len(chain) - 1)]
+        said = f"A joint of the tongue's chain lies {out[worst]:.1f} mm outside the tongue, which then bends about a point beside it."
+        yield BoneFinding(
+            "tongue",
+            bone.name,
+            "Tongue chain outside the tongue",
+            said,
+            float(out[worst]),
+            "mm",
+            make_point(joints[worst]),
+            *_again(head, bone),
+        )
+
+
+def _outside(head: FoundHead) -> Iterator[BoneFinding]:
+    """Bones of neck, head and jaw stand in the head; one that carries a part rigidly stands in that part's bounds."""
+    if head.skin is not None:
+        inner = [b for b in head.character.bones if b.region in ("head", "neck", "jaw")]
+        out = _how_far_outside(np.array([b.head for b in inner]).reshape(-1, 3), head.skin)
+        for bone, far in zip(inner, out.tolist(), strict=True):
+            if far > OUTSIDE:
+                said = f"It turns about a point {far:.1f} mm outside the head."
+                yield BoneFinding("outside", bone.name, f"{bone.label} outside the head", said, far, "mm", bone.head, *_again(head, bone))
+    for bone in (b for b in head.character.bones if b.region == "teeth"):
+        pieces = [p for p in head.pieces if _rigid_carrier(head, p.part.name) == bone.name]
+        for piece in pieces:
+            far = _how_far_from_bounds(np.array(bone.head), piece.points)
+            if far > OUTSIDE:
+                said = f"It lies {far:.1f} mm outside {piece.part.name}, which it carries."
+                title = f"{bone.label} outside its part"
+                yield BoneFinding("outside", bone.name, title, said, far, "mm", bone.head, *_again(head, bone))
+
+
+def _how_far_outside(points: Floats, piece: Piece) -> Floats:
+    """How far points (K, 3) lie outside a mesh that may be open, mm; 0 inside."""
+    triangles = triangulate(piece.points, piece.polygons)
+    inside = winding(points, piece.points, triangles) > INSIDE
+    return np.where(inside, 0.0, closest_points(points, piece.points, triangles)[0] * 10)
+
+
+def _how_far_from_bounds(point: Floats, points: Floats) -> float:
+    """Distance of a point from the bounding box of points (K, 3), mm."""
+    return float(np.linalg.norm(np.maximum(np.maximum(points.min(axis=0) - point, point - points.max(axis=0)), 0))) * 10
