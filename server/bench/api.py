@@ -13,11 +13,12 @@ from tightseam.checkin.check import Check
 from tightseam.document.errors import TightSeamError
 from tightseam.exchange.delivery import Cancelled
 
-from bench import checkin, frames, measuring, seats, summary
+from bench import checkin, frames, marks, measuring, seats, summary
 from bench.imports import imports
 from bench.rigs import Rig, rigs
 from bench.schemas import (
     BaseIn,
+    BoneFindingOut,
     CharacterOut,
     CheckInOut,
     CutOut,
@@ -25,6 +26,7 @@ from bench.schemas import (
     EyeSeatOut,
     FrameIn,
     ImportOut,
+    LandmarksOut,
     MeasureIn,
     MeasureOut,
     PreviewOut,
@@ -34,6 +36,7 @@ from bench.schemas import (
     PullIn,
     PullOut,
     ShelfEntry,
+    SideCutOut,
 )
 
 api = NinjaAPI(title="Tight Seam", version="1", docs_url=None)
@@ -195,6 +198,24 @@ def eye_proposals(request, id: int, side: str, revision: int):
 @api.get("/characters/{int:id}/eyes/{side}/cut", response={200: CutOut, **REFUSED})
 def eye_cut(request, id: int, side: str, revision: int, gaze: int):
     return seats.cut(_rig(id, revision), side, gaze)
+
+
+@api.get("/characters/{int:id}/landmarks", response={200: LandmarksOut, **REFUSED})
+def landmarks(request, id: int, revision: int):
+    """Every landmark there should be: where it belongs, where it is, where it is found on the mesh."""
+    return marks.landmarks(_rig(id, revision))
+
+
+@api.get("/characters/{int:id}/landmarks/{name}/cut", response={200: SideCutOut, **REFUSED})
+def landmark_cut(request, id: int, name: str, revision: int):
+    """A look into the head from the side, through a landmark."""
+    return marks.side_cut(_rig(id, revision), name)
+
+
+@api.get("/characters/{int:id}/bones/findings", response={200: list[BoneFindingOut], **REFUSED})
+def bone_findings(request, id: int, revision: int):
+    """What is wrong with the bones."""
+    return marks.findings(_rig(id, revision))
 
 
 @api.get("/characters/{int:id}/note.html")

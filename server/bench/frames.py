@@ -67,7 +67,10 @@ def frame(rig: Rig, request: FrameIn) -> bytes:
             p, n = (points[rows], normals[rows]) if not request.smooth else _smooth(rig, name, points[rows])
             parts[name] = {"digest": digest, "points": _f32(p), "normals": _f32(n)}
         matrices = rig.evaluator.matrices(values)
+        handles = rig.evaluator.skeleton.handles(values) if request.handles else None
     answer = {"revision": request.revision, "parts": parts, "bones": _bones(rig, matrices)}
+    if handles is not None:
+        answer["handles"] = _f32(handles)
     if request.weights_of is not None:
         answer["weights"] = weights(rig, request.weights_of, request.smooth)
     return msgpack.packb(answer)

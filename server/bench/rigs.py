@@ -17,6 +17,8 @@ from tightseam.geometry.subdivide import catmull_clark
 from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.guides import Guides, find_guides
 from tightseam.landmarks.seats import EyeSeat, Proposal, find_seats
+from tightseam.landmarks.suggest.found_mark import Marks
+from tightseam.landmarks.suggest.suggest import suggest
 
 KEEP = 6
 
@@ -52,6 +54,10 @@ class Rig:
     @cached_property
     def seats(self) -> list[EyeSeat]:
         return find_seats(self.found)
+
+    @cached_property
+    def suggestions(self) -> Marks:
+        return suggest(self.found)
 
     def meter(self):
         """The seam meter, made when first asked for; call with the lock held."""

@@ -5,8 +5,9 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 from tightseam.checkin.check import Check, Verdict
-from tightseam.document.model import Bone, Control, Delivered, Landmark, PartKind, Point, Pose, Seam
+from tightseam.document.model import Bone, Control, Delivered, Landmark, PartKind, Point, Pose, Seam, Skeleton
 from tightseam.edits.registry import Step
+from tightseam.landmarks.catalogue import Lies, Region
 from tightseam.seams.findings import Finding
 from tightseam.seams.reading import Reading
 
@@ -100,6 +101,7 @@ class CharacterOut(Schema):
     history: list[RevisionOut]
     parts: list[PartOut]
     bones: list[Bone]
+    skeleton: Skeleton | None
     landmarks: list[Landmark]
     shapes: list[ShapeOut]
     controls: list[Control]
@@ -126,6 +128,7 @@ class FrameIn(Schema):
     overdrive: bool = False
     smooth: bool = False
     weights_of: str | None = None
+    handles: bool = False
     known: dict[str, int] = Field(default={}, max_length=1000)
 
 
@@ -267,6 +270,63 @@ class CutOut(Schema):
     skin: list[list[tuple[float, float]]]
     eye: list[list[tuple[float, float]]]
     contact: tuple[float, float]
+
+
+class PlaceOut(Schema):
+    """A place, cm, and how sure it is, 0..1."""
+
+    point: Point
+    sure: float
+
+
+class MarkOut(Schema):
+    """A landmark of the catalogue: where it belongs in words, where it is, and where it is found on the mesh."""
+
+    name: str
+    label: str
+    region: Region
+    belongs: str
+    lies: Lies
+    twin: str | None
+    placed: PlaceOut | None
+    found: PlaceOut | None
+
+
+class LandmarksOut(Schema):
+    """All landmarks, and the middle plane (a point on it, its normal towards the character's left) that twins mirror in."""
+
+    marks: list[MarkOut]
+    doubtful: float = Field(description="confidence below which a place wants to be looked at")
+    middle: tuple[Point, Point] | None
+
+
+class BoneFindingOut(Schema):
+    """What is wrong with a bone, and the edit that would repair it."""
+
+    check: str
+    bone: str
+    title: str
+    text: str
+    size: float
+    unit: str
+    place: Point
+    edit: str | None
+    params: dict
+
+
+class LineOut(Schema):
+    part: str
+    kind: PartKind
+    points: list[tuple[float, float]]
+
+
+class SideCutOut(Schema):
+    """A cut through a landmark along the middle plane, seen from the character's left: points (forward, up) in mm about the landmark;
+    `forward` and `up` are those directions in the head's space."""
+
+    lines: list[LineOut]
+    forward: Point
+    up: Point
 
 
 class ImportOut(Schema):

@@ -67,6 +67,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         history=[revision_out(r) for r in history],
         parts=[_part(p, rig) for p in document.parts],
         bones=list(document.bones),
+        skeleton=document.skeleton,
         landmarks=list(document.landmarks),
         shapes=[ShapeOut(name=s.name, label=s.label, parts=[d.part for d in s.deltas]) for s in document.shapes],
         controls=list(document.controls),

@@ -15,6 +15,7 @@ from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import control as find_control
 from tightseam.document.model import Bone, Character, Control
 from tightseam.document.poses import rest_values
+from tightseam.geometry.rotation import rotation
 from tightseam.geometry.types import Floats, Ints
 
 AXES = {"x": 0, "y": 1, "z": 2}
@@ -85,6 +86,19 @@ class Skeleton:
         out = np.empty((len(self.parents), 4, 4))
         backend.current().pose_bones(out, angles, shifts, self.axes, self.pivots, self.parents)
         return out
+
+    def handles(self, values: Mapping[str, float]) -> Floats:
+        """Directions (B, 2, 3, 3) in which each bone's own control acts in this pose: unit vectors that it turns about (0) and moves
+        along (1), a row each for x, y and z.
+
+        Turns are made about x first, then z, then y: y stays with the parent, x goes with the bone, z is between.
+        """
+        matrices, angles = self.matrices(values), self.angles(values)
+        bone = np.einsum("bij,bkj->bki", matrices[:, :3, :3], self.axes)  # rows: the posed axes
+        still = np.einsum("bki,bkl->bli", bone, rotation(angles))  # rows: the axes before the turn, as the parent carries them
+        tilted = np.einsum("bki,bkl->bli", bone, rotation(angles * [1, 0, 0]))  # before the turn about x alone
+        about = np.stack([bone[:, 0], still[:, 1], tilted[:, 2]], axis=1)
+        return np.stack([about, still], axis=1)
 
     def _own(self, values: Mapping[str, float], of: Mapping[str, tuple[int, int]]) -> Floats:
         found = np.zeros((len(self.parents), 3))

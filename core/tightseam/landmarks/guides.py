@@ -28,7 +28,7 @@ def find_guides(head: FoundHead) -> Guides:
     """Landmarks where they are set; else crown, chin, lips and eyes as they are found on the mesh; else the bounds of all parts."""
     placed: dict[str, Point] = {m.name: m.point for m in head.character.landmarks if m.name in NAMES}
     if len(placed) == len(NAMES):
-        return Guides(placed, 0.0)
+        return Guides(placed, _heading(placed))
     frame = head.frame
     if frame is None:
         return Guides(_bounds(head), 0.0)
@@ -38,6 +38,12 @@ def find_guides(head: FoundHead) -> Guides:
     points |= {"crown": crown, "chin_under": chin, "lip_upper": _lip(head, crown, chin)}
     found: dict[str, Point] = {name: make_point(p) for name, p in points.items()}
     return Guides(found | placed, float(np.degrees(np.arctan2(forward[0], forward[2]))))
+
+
+def _heading(placed: dict[str, Point]) -> float:
+    """Which way a head looks, by where its eyes are."""
+    left = np.array(placed["eye_centre_L"]) - placed["eye_centre_R"]
+    return float(np.degrees(np.arctan2(-left[2], left[0])))
 
 
 def crown_and_chin(head: FoundHead) -> tuple[Floats, Floats]:

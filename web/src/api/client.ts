@@ -20,6 +20,12 @@ export type LimitOut = Schemas['LimitOut']
 export type PreviewOut = Schemas['PreviewOut']
 export type EyeSeat = Schemas['EyeSeatOut']
 export type Proposal = Schemas['ProposalOut']
+export type LandmarksOut = Schemas['LandmarksOut']
+export type Mark = Schemas['MarkOut']
+export type Bone = Schemas['Bone']
+export type BoneFinding = Schemas['BoneFindingOut']
+export type Skeleton = Schemas['Skeleton']
+export type SideCut = Schemas['SideCutOut']
 export type Cut = Schemas['CutOut']
 
 const client = createClient<paths>({ baseUrl: '/' })
@@ -85,6 +91,15 @@ export const fetchProposals = (id: number, revision: number, side: string) =>
 
 export const fetchCut = (id: number, revision: number, side: string, gaze: number) =>
   wanted<Cut>(client.GET('/api/characters/{id}/eyes/{side}/cut', { params: { path: { id, side }, query: { revision, gaze } } }))
+
+export const fetchLandmarks = (id: number, revision: number) =>
+  wanted<LandmarksOut>(client.GET('/api/characters/{id}/landmarks', ofRevision(id, revision)))
+
+export const fetchSideCut = (id: number, revision: number, name: string) =>
+  wanted<SideCut>(client.GET('/api/characters/{id}/landmarks/{name}/cut', { params: { path: { id, name }, query: { revision } } }))
+
+export const fetchBoneFindings = (id: number, revision: number) =>
+  wanted<BoneFinding[]>(client.GET('/api/characters/{id}/bones/findings', ofRevision(id, revision)))
 
 /** Compare the vertex order with a second file of the same head. */
 export async function sendTwin(id: number, revision: number, files: File[]): Promise<Check> {

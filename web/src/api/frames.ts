@@ -26,6 +26,8 @@ export interface Frame {
   revision: number
   parts: Record<string, FramePart>
   bones: Float32Array
+  /** Per bone the directions its own control turns about and moves along: (2, 3, 3). Only where they were asked for. */
+  handles?: Float32Array
   weights?: Record<string, { own: Float32Array; total: Float32Array }>
 }
 
@@ -35,6 +37,7 @@ export interface FrameRequest {
   overdrive: boolean
   smooth: boolean
   weights_of: string | null
+  handles?: boolean
   known: Record<string, number>
 }
 
@@ -79,6 +82,7 @@ export async function fetchFrame(id: number, request: FrameRequest): Promise<Fra
   const raw = decode(await response.arrayBuffer()) as {
     revision: number
     bones: Uint8Array
+    handles?: Uint8Array
     parts: Record<string, { digest: number; points: Uint8Array; normals: Uint8Array }>
     weights?: Record<string, { own: Uint8Array; total: Uint8Array }>
   }
@@ -91,6 +95,7 @@ export async function fetchFrame(id: number, request: FrameRequest): Promise<Fra
     revision: raw.revision,
     parts: Object.fromEntries(parts),
     bones: floats(raw.bones),
+    handles: raw.handles && floats(raw.handles),
     weights: weights && Object.fromEntries(weights),
   }
 }

@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/bones/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bone Findings
+         * @description What is wrong with the bones.
+         */
+        get: operations["bench_api_bone_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/checkin": {
         parameters: {
             query?: never;
@@ -223,6 +243,46 @@ export interface paths {
          * @description Msgpack: a posed frame.
          */
         post: operations["bench_api_frame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/landmarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Landmarks
+         * @description Every landmark there should be: where it belongs, where it is, where it is found on the mesh.
+         */
+        get: operations["bench_api_landmarks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/landmarks/{name}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Landmark Cut
+         * @description A look into the head from the side, through a landmark.
+         */
+        get: operations["bench_api_landmark_cut"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -433,6 +493,50 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddBone
+         * @description A new bone; with `mirror` and a name that speaks of a side also its twin.
+         */
+        AddBone: {
+            /** Head */
+            head: [
+                number,
+                number,
+                number
+            ];
+            /** Label */
+            label: string;
+            /**
+             * Mirror
+             * @default true
+             */
+            mirror: boolean;
+            /** Name */
+            name: string;
+            /** Parent */
+            parent: string | null;
+            /**
+             * Role
+             * @default deform
+             * @enum {string}
+             */
+            role: "deform" | "helper";
+            /** Tail */
+            tail: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** AddBoneStep */
+        AddBoneStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bone.add";
+            params: components["schemas"]["AddBone"];
+        };
+        /**
          * BakeTransform
          * @description Let the points stand where they are and forget the transform that put them there.
          */
@@ -456,9 +560,46 @@ export interface components {
         };
         /**
          * Bone
-         * @description A bone from `head` to `tail` whose axes are those of the world while it rests. A helper moves others and deforms nothing.
+         * @description A bone from `head` to `tail`. A helper moves others and deforms nothing.
+         *
+         *     Rows of `axes` (3x3) are its own x, y and z while it rests: unit vectors, right-handed. `turn` (degrees about them) and `move`
+         *     (cm along them) are how far its own control goes. `twin` is the bone on the other side. `by_hand` says that a person set its
+         *     ends: landmarks no longer move it. `made_as` is the name it was built under, `export` what it is called in exported files,
+         *     where these are not its name.
          */
         Bone: {
+            /**
+             * Axes
+             * @default [
+             *       1,
+             *       0,
+             *       0,
+             *       0,
+             *       1,
+             *       0,
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            axes: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
+            /** Export */
+            export?: string | null;
             /** Head */
             head: [
                 number,
@@ -467,10 +608,49 @@ export interface components {
             ];
             /** Label */
             label: string;
+            /** Made As */
+            made_as?: string | null;
+            /**
+             * Move
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         0,
+             *         0
+             *       ]
+             *     ]
+             */
+            move: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
             /** Name */
             name: string;
             /** Parent */
             parent: string | null;
+            /**
+             * Region
+             * @default other
+             * @enum {string}
+             */
+            region: "head" | "neck" | "jaw" | "eyes" | "lids" | "brows" | "mouth" | "cheeks" | "nose" | "ears" | "tongue" | "teeth" | "other";
             /**
              * Role
              * @default deform
@@ -489,6 +669,104 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Turn
+             * @default [
+             *       [
+             *         -180,
+             *         180
+             *       ],
+             *       [
+             *         -180,
+             *         180
+             *       ],
+             *       [
+             *         -180,
+             *         180
+             *       ]
+             *     ]
+             */
+            turn: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Twin */
+            twin?: string | null;
+        };
+        /**
+         * BoneFindingOut
+         * @description What is wrong with a bone, and the edit that would repair it.
+         */
+        BoneFindingOut: {
+            /** Bone */
+            bone: string;
+            /** Check */
+            check: string;
+            /** Edit */
+            edit: string | null;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * BuildBones
+         * @description Bones from landmarks. What there was and is still asked for keeps weights, limits and roles. With `bind`, parts that nothing
+         *     carries get their first carriers.
+         */
+        BuildBones: {
+            /**
+             * Bind
+             * @default true
+             */
+            bind: boolean;
+            /**
+             * @default {
+             *       "brows": 3,
+             *       "cheeks": true,
+             *       "ears": false,
+             *       "face": "shapes",
+             *       "lids": 3,
+             *       "lips": 5,
+             *       "neck": 2,
+             *       "nose": true,
+             *       "tongue": 3
+             *     }
+             */
+            choices: components["schemas"]["Skeleton"];
+        };
+        /** BuildBonesStep */
+        BuildBonesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bones.build";
+            params: components["schemas"]["BuildBones"];
         };
         /**
          * CentrePivot
@@ -569,6 +847,7 @@ export interface components {
             seams: components["schemas"]["Seam"][];
             /** Shapes */
             shapes: components["schemas"]["ShapeOut"][];
+            skeleton: components["schemas"]["Skeleton"] | null;
             /** Story */
             story: string;
             /** Unit */
@@ -660,6 +939,23 @@ export interface components {
             looks: number;
             /** Said */
             said: string | null;
+        };
+        /**
+         * ConfirmLandmarks
+         * @description Say of suggested landmarks that they are right as they are.
+         */
+        ConfirmLandmarks: {
+            /** Names */
+            names: string[];
+        };
+        /** ConfirmLandmarksStep */
+        ConfirmLandmarksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "landmark.confirm";
+            params: components["schemas"]["ConfirmLandmarks"];
         };
         /**
          * ContactOut
@@ -768,7 +1064,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EyeSeatOut
@@ -833,10 +1129,32 @@ export interface components {
             title: string;
         };
         /**
+         * FollowLandmarks
+         * @description Let landmarks place bones again whose ends a person had set.
+         */
+        FollowLandmarks: {
+            /** Bones */
+            bones: string[];
+        };
+        /** FollowLandmarksStep */
+        FollowLandmarksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bones.follow_landmarks";
+            params: components["schemas"]["FollowLandmarks"];
+        };
+        /**
          * FrameIn
          * @description What to pose and draw. `known` holds the digests of parts the client already shows: those are left out.
          */
         FrameIn: {
+            /**
+             * Handles
+             * @default false
+             */
+            handles: boolean;
             /**
              * Known
              * @default {}
@@ -888,8 +1206,29 @@ export interface components {
             vertices: number;
         };
         /**
+         * KeepPose
+         * @description Keep values of controls and of bones' own controls as a test pose at the end of the strip.
+         */
+        KeepPose: {
+            /** Label */
+            label: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** KeepPoseStep */
+        KeepPoseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "pose.keep";
+            params: components["schemas"]["KeepPose"];
+        };
+        /**
          * Landmark
-         * @description A guide point on or in the neutral head.
+         * @description A guide point on or in the neutral head. `sure` (0..1) is how sure its place is: less than 1 as it was suggested.
          */
         Landmark: {
             /** Name */
@@ -900,6 +1239,37 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Sure
+             * @default 1
+             */
+            sure: number;
+        };
+        /**
+         * LandmarksOut
+         * @description All landmarks, and the middle plane (a point on it, its normal towards the character's left) that twins mirror in.
+         */
+        LandmarksOut: {
+            /**
+             * Doubtful
+             * @description confidence below which a place wants to be looked at
+             */
+            doubtful: number;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** Middle */
+            middle: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ] | null;
         };
         /**
          * LimitOut
@@ -936,6 +1306,21 @@ export interface components {
             lag?: number | null;
             /** Overlap */
             overlap?: number | null;
+        };
+        /** LineOut */
+        LineOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "skin" | "eye" | "teeth upper" | "teeth lower" | "tongue" | "brow" | "lash" | "hair" | "whiskers" | "body" | "other";
+            /** Part */
+            part: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
         };
         /**
          * Link
@@ -994,6 +1379,32 @@ export interface components {
             vertex: number;
         };
         /**
+         * MarkOut
+         * @description A landmark of the catalogue: where it belongs in words, where it is, and where it is found on the mesh.
+         */
+        MarkOut: {
+            /** Belongs */
+            belongs: string;
+            found: components["schemas"]["PlaceOut"] | null;
+            /** Label */
+            label: string;
+            /**
+             * Lies
+             * @enum {string}
+             */
+            lies: "on" | "inside";
+            /** Name */
+            name: string;
+            placed: components["schemas"]["PlaceOut"] | null;
+            /**
+             * Region
+             * @enum {string}
+             */
+            region: "eyes" | "brows" | "nose" | "mouth" | "jaw" | "ears" | "tongue" | "head";
+            /** Twin */
+            twin: string | null;
+        };
+        /**
          * MeasureIn
          * @description Measure a pose of the strip, or with `values` any pose.
          */
@@ -1020,6 +1431,46 @@ export interface components {
             readings: components["schemas"]["Reading"][];
             /** Within */
             within: boolean;
+        };
+        /**
+         * MirrorBones
+         * @description Put the twins of all bones of one side to their mirror images.
+         */
+        MirrorBones: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R";
+        };
+        /** MirrorBonesStep */
+        MirrorBonesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bones.mirror";
+            params: components["schemas"]["MirrorBones"];
+        };
+        /**
+         * MirrorLandmarks
+         * @description Put all landmarks of the other side to the mirror images of those of `side`.
+         */
+        MirrorLandmarks: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R";
+        };
+        /** MirrorLandmarksStep */
+        MirrorLandmarksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "landmark.mirror";
+            params: components["schemas"]["MirrorLandmarks"];
         };
         /**
          * MovedOut
@@ -1098,8 +1549,96 @@ export interface components {
             vertex: number;
         };
         /**
+         * PlaceBone
+         * @description Put the ends of a bone elsewhere, cm, and roll its axes about its length by degrees. Landmarks no longer move it.
+         */
+        PlaceBone: {
+            /** Bone */
+            bone: string;
+            /** Head */
+            head?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Mirror
+             * @default true
+             */
+            mirror: boolean;
+            /**
+             * Roll
+             * @default 0
+             */
+            roll: number;
+            /** Tail */
+            tail?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /** PlaceBoneStep */
+        PlaceBoneStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bone.place";
+            params: components["schemas"]["PlaceBone"];
+        };
+        /**
+         * PlaceLandmark
+         * @description Put a landmark to a point, cm. One that belongs on the skin comes to rest there as `snap` says. With `mirror` its twin goes to
+         *     the mirror image, and one of the middle stays in the middle plane.
+         */
+        PlaceLandmark: {
+            /**
+             * Mirror
+             * @default true
+             */
+            mirror: boolean;
+            /** Name */
+            name: string;
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Snap
+             * @default surface
+             * @enum {string}
+             */
+            snap: "surface" | "vertex" | "edge loop";
+        };
+        /** PlaceLandmarkStep */
+        PlaceLandmarkStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "landmark.place";
+            params: components["schemas"]["PlaceLandmark"];
+        };
+        /**
+         * PlaceOut
+         * @description A place, cm, and how sure it is, 0..1.
+         */
+        PlaceOut: {
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Sure */
+            sure: number;
+        };
+        /**
          * Pose
-         * @description A test pose: control values away from rest, and what it claims to close.
+         * @description A test pose: values of controls and of bones' own controls away from rest, and what it claims to close.
          */
         Pose: {
             /**
@@ -1299,6 +1838,37 @@ export interface components {
             worst?: components["schemas"]["Place"] | null;
         };
         /**
+         * RemoveBones
+         * @description Take bones away. What they carried goes to the bone above, what hung on them as well.
+         */
+        RemoveBones: {
+            /** Bones */
+            bones: string[];
+        };
+        /** RemoveBonesStep */
+        RemoveBonesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bones.remove";
+            params: components["schemas"]["RemoveBones"];
+        };
+        /** RemoveLandmarks */
+        RemoveLandmarks: {
+            /** Names */
+            names: string[];
+        };
+        /** RemoveLandmarksStep */
+        RemoveLandmarksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "landmark.remove";
+            params: components["schemas"]["RemoveLandmarks"];
+        };
+        /**
          * RemoveLoose
          * @description Take out vertices that no face uses. Later vertices move up in number.
          */
@@ -1332,6 +1902,20 @@ export interface components {
             edit: "part.remove";
             params: components["schemas"]["RemovePart"];
         };
+        /** RemovePose */
+        RemovePose: {
+            /** Pose */
+            pose: string;
+        };
+        /** RemovePoseStep */
+        RemovePoseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "pose.remove";
+            params: components["schemas"]["RemovePose"];
+        };
         /**
          * Rename
          * @description Give a part another name, wherever the character speaks of it.
@@ -1341,6 +1925,27 @@ export interface components {
             name: string;
             /** Part */
             part: string;
+        };
+        /**
+         * RenameBone
+         * @description Give a bone another name and label.
+         */
+        RenameBone: {
+            /** Bone */
+            bone: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+        };
+        /** RenameBoneStep */
+        RenameBoneStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bone.rename";
+            params: components["schemas"]["RenameBone"];
         };
         /** RenameStep */
         RenameStep: {
@@ -1425,6 +2030,58 @@ export interface components {
             solid_set?: string | null;
         };
         /**
+         * SetBoneLimits
+         * @description How far a bone turns (degrees) about and moves (cm) along its own axes; each span holds the rest, 0.
+         */
+        SetBoneLimits: {
+            /** Bone */
+            bone: string;
+            /**
+             * Mirror
+             * @default true
+             */
+            mirror: boolean;
+            /** Move */
+            move: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Turn */
+            turn: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+        };
+        /** SetBoneLimitsStep */
+        SetBoneLimitsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bone.set_limits";
+            params: components["schemas"]["SetBoneLimits"];
+        };
+        /**
          * SetCarrier
          * @description Bind a whole part rigidly to one bone, or along a chain of bones given from root to tip.
          */
@@ -1447,6 +2104,25 @@ export interface components {
              */
             edit: "binding.set_carrier";
             params: components["schemas"]["SetCarrier"];
+        };
+        /**
+         * SetExportNames
+         * @description What bones are called in exported files; a bone that is not in the table keeps its own name.
+         */
+        SetExportNames: {
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+        };
+        /** SetExportNamesStep */
+        SetExportNamesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bones.set_export_names";
+            params: components["schemas"]["SetExportNames"];
         };
         /**
          * SetKind
@@ -1490,6 +2166,25 @@ export interface components {
             params: components["schemas"]["SetLimit"];
         };
         /**
+         * SetParent
+         * @description Hang a bone on another one, or on none.
+         */
+        SetParent: {
+            /** Bone */
+            bone: string;
+            /** Parent */
+            parent: string | null;
+        };
+        /** SetParentStep */
+        SetParentStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bone.set_parent";
+            params: components["schemas"]["SetParent"];
+        };
+        /**
          * SetRange
          * @description Lowest, highest and rest value of a control, in its own unit.
          */
@@ -1511,6 +2206,33 @@ export interface components {
              */
             edit: "control.set_range";
             params: components["schemas"]["SetRange"];
+        };
+        /**
+         * SetRole
+         * @description Make a bone deform, or only help: a helper moves the bones below it and no vertex.
+         */
+        SetRole: {
+            /** Bone */
+            bone: string;
+            /**
+             * Mirror
+             * @default true
+             */
+            mirror: boolean;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "deform" | "helper";
+        };
+        /** SetRoleStep */
+        SetRoleStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bone.set_role";
+            params: components["schemas"]["SetRole"];
         };
         /**
          * SetUnits
@@ -1611,6 +2333,80 @@ export interface components {
             params: components["schemas"]["Shrink"];
         };
         /**
+         * SideCutOut
+         * @description A cut through a landmark along the middle plane, seen from the character's left: points (forward, up) in mm about the landmark;
+         *     `forward` and `up` are those directions in the head's space.
+         */
+        SideCutOut: {
+            /** Forward */
+            forward: [
+                number,
+                number,
+                number
+            ];
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+            /** Up */
+            up: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * Skeleton
+         * @description What bones are built from landmarks. `face` says whether the face is moved by bones, by shapes or by both: with shapes alone it
+         *     gets no bones for brows, lids, lips, cheeks and nose. `brows` is bones a brow, `lids` a lid, `lips` a lip between the corners.
+         */
+        Skeleton: {
+            /**
+             * Brows
+             * @default 3
+             */
+            brows: number;
+            /**
+             * Cheeks
+             * @default true
+             */
+            cheeks: boolean;
+            /**
+             * Ears
+             * @default false
+             */
+            ears: boolean;
+            /**
+             * Face
+             * @default shapes
+             * @enum {string}
+             */
+            face: "bones" | "shapes" | "both";
+            /**
+             * Lids
+             * @default 3
+             */
+            lids: number;
+            /**
+             * Lips
+             * @default 5
+             */
+            lips: number;
+            /**
+             * Neck
+             * @default 2
+             */
+            neck: number;
+            /**
+             * Nose
+             * @default true
+             */
+            nose: boolean;
+            /**
+             * Tongue
+             * @default 3
+             */
+            tongue: number;
+        };
+        /**
          * SmoothPatch
          * @description Put picked vertices onto the fairest surface through what lies round them; all others stay.
          */
@@ -1645,6 +2441,70 @@ export interface components {
              */
             edit: "part.split_islands";
             params: components["schemas"]["SplitIslands"];
+        };
+        /**
+         * StartRig
+         * @description A first working rig: bones, carriers, weights, lids, a first set of shapes, controls, seams and test poses.
+         */
+        StartRig: {
+            /**
+             * @default {
+             *       "brows": 3,
+             *       "cheeks": true,
+             *       "ears": false,
+             *       "face": "shapes",
+             *       "lids": 3,
+             *       "lips": 5,
+             *       "neck": 2,
+             *       "nose": true,
+             *       "tongue": 3
+             *     }
+             */
+            choices: components["schemas"]["Skeleton"];
+        };
+        /** StartRigStep */
+        StartRigStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "rig.start";
+            params: components["schemas"]["StartRig"];
+        };
+        /**
+         * SuggestLandmarks
+         * @description Take what is found on the mesh: for `missing` ones, for all that nobody has `decided` on, or for `all`.
+         */
+        SuggestLandmarks: {
+            /**
+             * Which
+             * @default missing
+             * @enum {string}
+             */
+            which: "missing" | "undecided" | "all";
+        };
+        /** SuggestLandmarksStep */
+        SuggestLandmarksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "landmark.suggest";
+            params: components["schemas"]["SuggestLandmarks"];
+        };
+        /**
+         * SwapSides
+         * @description Exchange the names of all twins: for rigs whose left is the viewer's.
+         */
+        SwapSides: Record<string, never>;
+        /** SwapSidesStep */
+        SwapSidesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bones.swap_sides";
+            params: components["schemas"]["SwapSides"];
         };
         /**
          * TurnFaces
@@ -1786,6 +2646,75 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_bone_findings: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoneFindingOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2242,6 +3171,145 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_landmarks: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandmarksOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_landmark_cut: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideCutOut"];
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {

@@ -1,6 +1,8 @@
-import { Slider } from 'antd'
+import { Button, Input, Popover, Slider } from 'antd'
+import { useState } from 'react'
 import type { CharacterOut, MeasureOut } from '../api/client'
 import { useBench } from '../state/bench'
+import { useEdit } from '../state/edits'
 
 const sign = (report: MeasureOut | undefined) => (!report ? 'unknown' : report.within ? '' : 'over')
 
@@ -16,8 +18,11 @@ export function PoseStrip({ character }: { character: CharacterOut }) {
     return (
       <div className="strip">
         <p className="quiet" style={{ margin: 'auto' }}>
-          No test poses yet. They come with the bones; until then the head stands in its neutral, as it was delivered.
+          {character.bones.length
+            ? 'No test poses yet. Turn a bone and keep the pose, or set up a first rig at Landmarks.'
+            : 'No test poses yet. They come with the bones; until then the head stands in its neutral, as it was delivered.'}
         </p>
+        {character.bones.length > 0 && <KeepPose character={character} />}
       </div>
     )
   return (
@@ -48,10 +53,61 @@ export function PoseStrip({ character }: { character: CharacterOut }) {
           tooltip={{ open: false }}
           onChange={setStrength}
         />
-        <div className="quiet" style={{ fontSize: 12 }}>
-          {present ? 'J, K step · hold N: neutral' : 'A pose of your own'}
-        </div>
+        {present ? (
+          <div className="quiet" style={{ fontSize: 12 }}>
+            J, K step · hold N: neutral <RemovePose character={character} pose={present} />
+          </div>
+        ) : (
+          <KeepPose character={character} />
+        )}
       </div>
     </div>
+  )
+}
+
+/** Keeps the pose on the stage as a test pose, under a name. */
+function KeepPose({ character }: { character: CharacterOut }) {
+  const edit = useEdit(character)
+  const values = useBench((s) => s.values)
+  const [open, setOpen] = useState(false)
+  const [label, setLabel] = useState('')
+  const keep = () =>
+    edit.mutate(
+      { edit: 'pose.keep', params: { label: label.trim(), values } },
+      {
+        onSuccess: (changed) => {
+          setOpen(false)
+          setLabel('')
+          useBench.setState({ character: changed })
+          useBench.getState().goToPose(changed.poses.at(-1)?.name ?? '')
+        },
+      },
+    )
+  const ask = (
+    <span className="row">
+      <Input size="small" aria-label="Name of the pose" value={label} autoFocus onChange={(e) => setLabel(e.target.value)} onPressEnter={() => label.trim() && keep()} />
+      <Button size="small" type="primary" disabled={!label.trim()} loading={edit.isPending} onClick={keep}>
+        Keep
+      </Button>
+    </span>
+  )
+  return (
+    <Popover open={open} onOpenChange={setOpen} trigger="click" content={ask} title="Keep as a test pose">
+      <Button size="small" disabled={!Object.values(values).some(Boolean)}>
+        Keep this pose
+      </Button>
+    </Popover>
+  )
+}
+
+/** Takes a pose out of the strip; the neutral stays. */
+function RemovePose({ character, pose }: { character: CharacterOut; pose: string }) {
+  const edit = useEdit(character)
+  if (pose === 'neutral' || !character.poses.some((p) => p.name === pose)) return null
+  const remove = () => edit.mutate({ edit: 'pose.remove', params: { pose } }, { onSuccess: () => useBench.setState({ pose: null, values: {} }) })
+  return (
+    <button className="bare link" onClick={remove} title="Take this pose out of the strip">
+      Remove
+    </button>
   )
 }

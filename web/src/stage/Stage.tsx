@@ -4,19 +4,20 @@ import { fetchMeshes } from '../api/frames'
 import type { CharacterOut } from '../api/client'
 import { shownValues, useBench, type Wish } from '../state/bench'
 import { useOpenCheck } from '../state/checkin'
-import { StageEngine, type Hit } from './engine'
+import { useLandmarks } from '../state/landmarks'
+import { StageEngine } from './engine'
 import { FramePump } from './framePump'
 import { Callout } from './Callout'
 import { DisplayChips, ViewChips } from './Chips'
-import { ControlsCard } from './ControlsCard'
 import { MarkLabels } from './MarkLabels'
 import { PartsCard } from './PartsCard'
+import { StageTools } from './StageTools'
 import { takeThumbnails } from './thumbnails'
 import { useMarks } from './useMarks'
+import { usePointer } from './usePointer'
 import { veils } from './veil'
 import { viewOf } from './views'
 
-const CLICK = 4 // px the pointer may move between down and up to count as a click
 const CLOSE = 22 // cm from which a place is looked at
 const CONTROLS_WIDTH = 130 // px of the stage that the controls card takes from the head
 const NO_MARKS: never[] = []
@@ -28,6 +29,20 @@ interface Props {
   station: string
 }
 
+/** Values with a little movement on top; what the controls ask for already stays below the limits. */
+function nudged(values: Record<string, number>, nudge: Record<string, number>): Record<string, number> {
+  const more = Object.entries(nudge)
+  return more.length ? { ...values, ...Object.fromEntries(more.map(([name, by]) => [name, (values[name] ?? 0) + by])) } : values
+}
+
+/** Is a landmark picked that lies inside the head? */
+function useInnerMark(character: CharacterOut, station: string): boolean {
+  const placing = useBench((s) => station === 'landmarks' && s.placing === 'landmarks')
+  const picked = useBench((s) => s.mark)
+  const { data } = useLandmarks(character, placing)
+  return placing && data?.marks.find((m) => m.name === picked)?.lies === 'inside'
+}
+
 /** The 3D view and what floats over it. */
 export function Stage({ character, station }: Props) {
   const { message } = App.useApp()
@@ -36,22 +51,25 @@ export function Stage({ character, station }: Props) {
   const [loaded, setLoaded] = useState('')
   const pump = useRef<FramePump | null>(null)
   const weighed = useRef('')
-  const [hover, setHover] = useState<Hit | null>(null)
   const [taken, setTaken] = useState(0)
   const [cut, setCut] = useState(false)
   const [shown, setShown] = useState({ frames: 0, pose: '' })
   const display = useBench((s) => s.display)
-  const values = useBench(shownValues)
+  const posed = useBench(shownValues)
+  const nudge = useBench((s) => s.nudge)
+  const bone = useBench((s) => s.bone)
+  const boneFilter = useBench((s) => s.boneFilter)
+  const values = useMemo(() => nudged(posed, nudge), [posed, nudge])
   const strength = useBench((s) => s.strength)
   const weightBone = useBench((s) => s.weightBone)
   const camera = useBench((s) => s.camera)
   const hidden = useBench((s) => s.hidden)
   const isolated = useBench((s) => s.isolated)
-  const set = useBench((s) => s.set)
   const flyTo = useBench((s) => s.flyTo)
   const openCheck = useOpenCheck(character)
   const spot = useBench((s) => s.spot)
   const checking = TRUE_MESH.has(station)
+  const inside = useInnerMark(character, station)
   const check = station === 'checkin' ? openCheck : checking ? spot : null
   const preview = useBench((s) => s.preview)
   const { id, meshes: meshesHash } = character
@@ -112,8 +130,8 @@ export function Stage({ character, station }: Props) {
     if (!engine || !there) return
     const key = `${weightBone} ${revision} ${smooth}`
     const weights_of = display.weights && weighed.current !== key ? weightBone : null
-    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of })
-  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, taken])
+    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, handles: bone !== null || boneFilter.axes })
+  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, taken, bone, boneFilter.axes])
 
   useEffect(() => {
     const spoken = new Set(check?.places?.map((p) => p.part))
@@ -121,10 +139,12 @@ export function Stage({ character, station }: Props) {
     engine?.show({
       ...display,
       wires: (part) => display.wires || spoken.has(part.name),
-      seeThrough: (part) => (display.seeThrough && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
+      seeThrough: (part) => ((display.seeThrough || inside) && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
       visible: (part) => (isolated ? part === isolated : !hidden.has(part)),
     })
-  }, [engine, loaded, display, hidden, isolated, check, cut, character.parts])
+  }, [engine, loaded, display, hidden, isolated, check, cut, inside, character.parts])
+
+  useEffect(() => engine?.showBones(character.bones, boneFilter, bone), [engine, loaded, character.bones, boneFilter, bone])
 
   const controlsOpen = useBench((s) => s.controlsOpen) && character.controls.length > 0 && !checking
   useEffect(() => engine?.cover(controlsOpen ? CONTROLS_WIDTH : 0), [engine, controlsOpen])
@@ -136,7 +156,7 @@ export function Stage({ character, station }: Props) {
   useEffect(() => {
     if (!engine || !loaded) return
     if (camera.view !== null || firstView.current) engine.fly(viewOf(camera.view ?? 'three-quarter', character), firstView.current)
-    if ('point' in camera) engine.frame(camera.point, CLOSE)
+    if ('point' in camera) engine.frame(camera.point, camera.close ?? CLOSE)
     firstView.current = false
     // not with every revision: the camera stays where it was put
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -167,30 +187,7 @@ export function Stage({ character, station }: Props) {
     if (cut && !check) flyTo('three-quarter')
   }, [cut, check, flyTo])
 
-  const down = useRef<{ x: number; y: number } | null>(null)
-  const place = (e: React.PointerEvent) => {
-    const box = e.currentTarget.getBoundingClientRect()
-    return { x: e.clientX - box.left, y: e.clientY - box.top }
-  }
-  const hovering = useRef(0)
-  const pointer = {
-    onPointerDown: (e: React.PointerEvent) => (down.current = place(e)),
-    onPointerUp: (e: React.PointerEvent) => {
-      const at = place(e)
-      if (!engine || !down.current || Math.hypot(at.x - down.current.x, at.y - down.current.y) > CLICK) return
-      const hit = engine.pick(at.x, at.y)
-      set({ pick: hit, ...(hit ? { selectedPart: hit.part } : {}) })
-    },
-    onPointerMove: (e: React.PointerEvent) => {
-      if (!engine || e.buttons || hovering.current) return
-      const at = place(e)
-      hovering.current = requestAnimationFrame(() => {
-        hovering.current = 0
-        setHover(engine.pick(at.x, at.y))
-      })
-    },
-    onPointerLeave: () => setHover(null),
-  }
+  const { hover, handlers } = usePointer(engine, character, station)
   const total = useMemo(() => character.parts.find((p) => p.name === hover?.part), [character, hover])
 
   return (
@@ -203,14 +200,14 @@ export function Stage({ character, station }: Props) {
         data-frames={shown.frames}
         data-values={shown.pose}
         data-ready={ready}
-        {...pointer}
+        {...handlers}
       />
       <ViewChips />
       <DisplayChips character={character} checking={checking} />
       <MarkLabels engine={engine} marks={check?.marks ?? NO_MARKS} />
       <Callout engine={engine} check={check} />
       <PartsCard character={character} />
-      {!checking && <ControlsCard character={character} />}
+      <StageTools engine={engine} character={character} station={station} />
       <div className="card stage-note quiet" data-testid="hover">
         {hover ? (
           <>

@@ -1,7 +1,8 @@
 import * as THREE from 'three'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import type { Frame, MeshPart } from '../api/frames'
-import type { Patch } from '../state/bench'
+import type { Bone } from '../api/client'
+import type { BoneFilter, Patch } from '../state/bench'
 import { tokens } from '../theme/tokens'
 import { BonesView } from './bonesView'
 import { framed } from './framing'
@@ -63,6 +64,11 @@ export class StageEngine {
   private waiting = 0
   private flight: { from: THREE.Vector3[]; to: THREE.Vector3[]; start: number } | null = null
   private covered = 0
+  private shown: Shown | null = null
+  /** Directions of the bones' own controls in the pose that is drawn. */
+  handles: Float32Array | null = null
+  /** Posed head and tail of each bone. */
+  boneEnds: Float32Array = new Float32Array()
   private readonly watchers = new Set<() => void>()
 
   constructor(private readonly canvas: HTMLCanvasElement) {
@@ -104,22 +110,34 @@ export class StageEngine {
     for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, smooth)
     for (const view of this.parts.values()) view.use(smooth)
     for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
-    this.bones.pose(frame.bones)
+    this.bones.pose(frame.bones, frame.handles ?? null)
+    this.boneEnds = frame.bones
+    this.handles = frame.handles ?? null
     this.placeMarks()
     this.renderer.shadowMap.needsUpdate = true
     this.draw()
   }
 
   show(shown: Shown) {
+    this.shown = shown
     this.scene.background = new THREE.Color(shown.dark ? tokens.stageDark : tokens.stage)
     this.bones.group.visible = shown.bones
+    this.dress(shown)
+    this.renderer.shadowMap.needsUpdate = true
+    this.draw()
+  }
+
+  private dress(shown: Shown) {
     for (const [name, view] of this.parts) {
       view.mesh.visible = shown.visible(name)
       view.wires.visible = shown.wires(view.part) && view.mesh.visible
       view.showWeights(shown.weights)
       view.seeThrough(shown.seeThrough(view.part))
     }
-    this.renderer.shadowMap.needsUpdate = true
+  }
+
+  showBones(bones: Bone[], filter: BoneFilter, picked: string | null) {
+    this.bones.show(bones, filter, picked)
     this.draw()
   }
 
@@ -208,11 +226,49 @@ export class StageEngine {
     this.flyTo(target.clone().add(arm), target, false)
   }
 
-  pick(x: number, y: number): Hit | null {
+  pickBone(x: number, y: number): string | null {
+    return this.bones.group.visible ? this.bones.hit(this.ray(x, y)) : null
+  }
+
+  /** Where the surface of a part lies under a place on the canvas, whether it is looked through or not. */
+  pointOn(part: string, x: number, y: number): [number, number, number] | null {
+    const mesh = this.parts.get(part)?.mesh
+    return mesh ? (this.ray(x, y).intersectObject(mesh, false)[0]?.point.toArray() ?? null) : null
+  }
+
+  /** The point under a place on the canvas that lies as deep as `through`. */
+  pointBeside(through: [number, number, number], x: number, y: number): [number, number, number] | null {
+    const way = this.camera.getWorldDirection(new THREE.Vector3())
+    const plane = new THREE.Plane().setFromNormalAndCoplanarPoint(way, new THREE.Vector3().fromArray(through))
+    return this.ray(x, y).ray.intersectPlane(plane, new THREE.Vector3())?.toArray() ?? null
+  }
+
+  /** Is a point in sight, or does something opaque stand before it? */
+  sees(point: [number, number, number]): boolean {
+    return !this.hidden(this.camera.position, [new THREE.Vector3().fromArray(point)])
+  }
+
+  /** From a point to the camera, of length one. */
+  towardsCamera(point: [number, number, number]): THREE.Vector3 {
+    return this.camera.position.clone().sub(new THREE.Vector3().fromArray(point)).normalize()
+  }
+
+  /** Centimetres that a pixel covers at a point. */
+  pixelAt(point: [number, number, number]): number {
+    const far = this.camera.position.distanceTo(new THREE.Vector3().fromArray(point))
+    return (2 * far * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2))) / this.canvas.clientHeight
+  }
+
+  ray(x: number, y: number): THREE.Raycaster {
     const ray = new THREE.Raycaster()
     const at = new THREE.Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2)
     ray.setFromCamera(at, this.camera)
     ray.near = this.camera.near
+    return ray
+  }
+
+  pick(x: number, y: number): Hit | null {
+    const ray = this.ray(x, y)
     const hit = ray.intersectObjects(this.opaque(), false)[0]
     if (!hit || hit.faceIndex == null) return null
     const view = hit.object.userData.view as PartView
@@ -253,7 +309,14 @@ export class StageEngine {
     const shown = views.map((v) => v.smooth)
     for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, false)
     for (const v of views) v.use(false)
-    return this.picture(view, THUMB, () => views.forEach((v, k) => v.use(shown[k] ?? false)))
+    const aids = [this.bones.group, this.marker, this.marks.group].map((aid) => ({ aid, visible: aid.visible }))
+    for (const { aid } of aids) aid.visible = false
+    if (this.shown) this.dress({ ...this.shown, wires: () => false, weights: false, seeThrough: () => false })
+    return this.picture(view, THUMB, () => {
+      views.forEach((v, k) => v.use(shown[k] ?? false))
+      for (const { aid, visible } of aids) aid.visible = visible
+      if (this.shown) this.dress(this.shown)
+    })
   }
 
   /**

@@ -18,13 +18,27 @@ export interface Pick {
 }
 
 /** Vertices of one part. */
+export type Snap = 'surface' | 'vertex' | 'edge loop'
+
+/** What the Landmarks station is at work on. */
+export type Placing = 'eyes' | 'landmarks' | 'bones'
+
+/** Which bones are drawn, and whether over or behind the surface. */
+export interface BoneFilter {
+  regions: ReadonlySet<string> | null
+  deform: boolean
+  helper: boolean
+  behind: boolean
+  axes: boolean
+}
+
 export interface Patch {
   part: string
   vertices: number[]
 }
 
 /** What the camera is asked to look at: a view, a point, or vertices. */
-export type Wish = { view: ViewName } | { view: null; point: [number, number, number] } | { view: null; places: Patch[] }
+export type Wish = { view: ViewName } | { view: null; point: [number, number, number]; close?: number } | { view: null; places: Patch[] }
 
 export interface BenchState {
   character: CharacterOut | null
@@ -50,6 +64,18 @@ export interface BenchState {
   spot: Check | null
   /** What a repair would do, while it is only looked at. */
   preview: PreviewOut | null
+  placing: Placing
+  /** The landmark and the bone that are picked. */
+  mark: string | null
+  bone: string | null
+  boneFilter: BoneFilter
+  /** Ends of the picked bone are being moved, with the head in its neutral. */
+  movingEnds: boolean
+  /** Work on one side goes to the other as well. */
+  mirror: boolean
+  snap: Snap
+  /** A little movement on top of the pose, to show what a bone does; never kept. */
+  nudge: Record<string, number>
   reports: Record<string, MeasureOut>
   measured: number
   thumbnails: Record<string, string>
@@ -81,6 +107,11 @@ const FRESH = {
   twin: null,
   spot: null,
   preview: null,
+  placing: 'eyes' as Placing,
+  mark: null,
+  bone: null,
+  movingEnds: false,
+  nudge: {},
   reports: {},
   measured: 0,
   thumbnails: {},
@@ -95,6 +126,9 @@ export const useBench = create<BenchState>((set, get) => ({
   camera: { view: 'three-quarter' },
   display: { wires: false, weights: false, bones: false, seeThrough: false, smooth: true, dark: false },
   weightBone: 'jaw',
+  boneFilter: { regions: null, deform: true, helper: true, behind: false, axes: false },
+  mirror: true,
+  snap: 'surface',
   controlsOpen: true,
   set: (changes) => set(changes),
   toggle: (name) => {
@@ -129,5 +163,12 @@ export const openFresh = () => useBench.setState({ character: null, ...FRESH, ca
 
 const AT_REST: Record<string, number> = {}
 
-/** Control values to draw: at rest while neutral is held. */
-export const shownValues = (s: BenchState) => (s.holdNeutral ? AT_REST : s.values)
+/** Control values to draw: at rest while neutral is held or ends of bones are moved. */
+export const shownValues = (s: BenchState) => (s.holdNeutral || s.movingEnds ? AT_REST : s.values)
+
+/** Put a bone's own control back to rest. */
+export function boneToRest(bone: string) {
+  const { values, set } = useBench.getState()
+  const left = Object.entries(values).filter(([name]) => !name.startsWith(`${bone}.turn_`) && !name.startsWith(`${bone}.move_`))
+  set({ values: Object.fromEntries(left), pose: null, strength: 1 })
+}

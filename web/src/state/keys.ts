@@ -2,7 +2,7 @@ import { useEffect } from 'react'
 import { useNavigate } from 'react-router-dom'
 import type { Check } from '../api/client'
 import { STATIONS } from '../stations/stations'
-import { useBench } from './bench'
+import { boneToRest, useBench } from './bench'
 
 /** All keys of the bench, bound by position on the keyboard so that they work on every layout. */
 export const KEYS: { keys: string; does: string }[] = [
@@ -14,6 +14,8 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: 'B', does: 'Bones' },
   { keys: 'X', does: 'See-through' },
   { keys: 'F', does: 'Frame the open check, or the worst place of this pose' },
+  { keys: 'M', does: 'Mirrored work on and off' },
+  { keys: 'Backspace', does: 'Put the picked bone back to rest' },
   { keys: 'O', does: 'Only the stage, and back' },
   { keys: 'Ctrl+Z, Ctrl+Shift+Z', does: 'Undo, redo' },
   { keys: 'Esc', does: 'Leave what is going on' },
@@ -59,6 +61,10 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return s.toggle('bones')
     case 'KeyX':
       return s.toggle('seeThrough')
+    case 'KeyM':
+      return s.set({ mirror: !s.mirror })
+    case 'Backspace':
+      return s.bone ? boneToRest(s.bone) : undefined
     case 'KeyO':
       return s.set({ bareStage: !s.bareStage })
     case 'KeyF': {
@@ -68,7 +74,7 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return worst && s.lookAt(worst.place.point as [number, number, number])
     }
     case 'Escape':
-      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null })
+      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null, mark: null, bone: null, movingEnds: false })
   }
 }
 

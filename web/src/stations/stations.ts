@@ -14,7 +14,7 @@ export const begun = (station: Station, rigged: boolean) => isBuilt(station) && 
 /** The ten stations in the order of work. */
 export const STATIONS: Station[] = [
   { key: 'checkin', label: 'Check-in', promise: '' },
-  { key: 'landmarks', label: 'Landmarks', promise: 'Will place guide points on one side with the other following, and build bones that fit the head.' },
+  { key: 'landmarks', label: 'Landmarks', promise: '' },
   { key: 'binding', label: 'Binding', promise: '' },
   { key: 'weights', label: 'Weights', promise: 'Will paint and type weights on the posed head, with the pull of every bone beside the brush and the side effects on all other poses.' },
   { key: 'lids', label: 'Lids', promise: 'Will shape the closed line, share the closing out over the lid, swell lids over the cornea and let them follow the gaze.' },

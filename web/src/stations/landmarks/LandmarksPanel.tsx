@@ -1,19 +1,32 @@
+import { Segmented } from 'antd'
 import { useEffect } from 'react'
 import type { CharacterOut } from '../../api/client'
-import { useBench } from '../../state/bench'
-import { STATIONS } from '../stations'
+import { useBench, type Placing } from '../../state/bench'
+import { BonesTab } from './BonesTab'
 import { EyeSeats } from './EyeSeats'
+import { MarksTab } from './MarksTab'
+
+const TABS: { value: Placing; label: string }[] = [
+  { value: 'eyes', label: 'Eyes' },
+  { value: 'landmarks', label: 'Landmarks' },
+  { value: 'bones', label: 'Bones' },
+]
 
 /** Where things are on the head, so that bones fit. The eye seats come first: a wrong pivot cuts the lids whatever follows. */
 export function LandmarksPanel({ character }: { character: CharacterOut }) {
+  const placing = useBench((s) => s.placing)
   const set = useBench((s) => s.set)
-  useEffect(() => () => set({ spot: null, preview: null }), [set])
+  useEffect(() => () => set({ spot: null, preview: null, mark: null, movingEnds: false }), [set])
+  const turnTo = (placing: Placing) => set({ placing, spot: null, movingEnds: false, ...(placing === 'eyes' ? {} : { camera: { view: 'three-quarter' } }) })
   return (
     <section>
-      <h2>Landmarks</h2>
-      <EyeSeats character={character} />
-      <h3>Landmarks and bones</h3>
-      <p className="quiet">{STATIONS.find((s) => s.key === 'landmarks')?.promise}</p>
+      <header className="panel-head">
+        <h2>Landmarks</h2>
+        <Segmented size="small" value={placing} options={TABS} onChange={turnTo} />
+      </header>
+      {placing === 'eyes' && <EyeSeats character={character} />}
+      {placing === 'landmarks' && <MarksTab character={character} />}
+      {placing === 'bones' && <BonesTab character={character} />}
     </section>
   )
 }

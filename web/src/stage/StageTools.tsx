@@ -1,0 +1,35 @@
+import type { CharacterOut } from '../api/client'
+import { useBench } from '../state/bench'
+import { ControlsCard } from './ControlsCard'
+import type { StageEngine } from './engine'
+import { BoneCard } from './tools/BoneCard'
+import { BoneEnds } from './tools/BoneEnds'
+import { BoneHandle } from './tools/BoneHandle'
+import { LandmarkDots } from './tools/LandmarkDots'
+
+interface Props {
+  engine: StageEngine | null
+  character: CharacterOut
+  station: string
+}
+
+/** What can be taken hold of on the stage: landmarks at their station, everywhere the picked bone, and the controls. */
+export function StageTools({ engine, character, station }: Props) {
+  const placing = useBench((s) => s.placing)
+  const movingEnds = useBench((s) => s.movingEnds)
+  const bones = useBench((s) => s.display.bones)
+  const bone = useBench((s) => s.bone)
+  const marks = station === 'landmarks' && placing === 'landmarks'
+  const handle = bone !== null && bones && !marks && station !== 'checkin'
+  return (
+    <>
+      {marks && <LandmarkDots engine={engine} character={character} />}
+      {handle && !movingEnds && <BoneHandle engine={engine} character={character} />}
+      {handle && movingEnds && <BoneEnds engine={engine} character={character} />}
+      <div className="stage-cards">
+        {handle && !movingEnds && <BoneCard character={character} />}
+        {station !== 'checkin' && station !== 'landmarks' && <ControlsCard character={character} />}
+      </div>
+    </>
+  )
+}

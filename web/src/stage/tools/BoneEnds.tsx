@@ -1,0 +1,37 @@
+import { useMemo } from 'react'
+import type { CharacterOut } from '../../api/client'
+import { useBench } from '../../state/bench'
+import { useEdit } from '../../state/edits'
+import type { StageEngine } from '../engine'
+import { Dots, type Dot, type Place } from './Dots'
+
+/** Head and tail of the picked bone in the neutral, to be dragged as deep as they lie. */
+export function BoneEnds({ engine, character }: { engine: StageEngine | null; character: CharacterOut }) {
+  const name = useBench((s) => s.bone)
+  const mirror = useBench((s) => s.mirror)
+  const edit = useEdit(character)
+  const bone = character.bones.find((b) => b.name === name)
+  const dots = useMemo<Dot[]>(
+    () =>
+      bone
+        ? (['head', 'tail'] as const).map((end) => ({
+            key: end,
+            label: `${bone.label}, ${end}`,
+            point: bone[end] as Place,
+            tone: `end ${end}`,
+            picked: false,
+            on: null,
+          }))
+        : [],
+    [bone],
+  )
+  if (!bone) return null
+  return (
+    <Dots
+      engine={engine}
+      dots={dots}
+      onPick={() => undefined}
+      onDrop={(end, point, undo) => edit.mutate({ edit: 'bone.place', params: { bone: bone.name, ...(end === 'head' ? { head: point } : { tail: point }), roll: 0, mirror } }, { onError: undo })}
+    />
+  )
+}
