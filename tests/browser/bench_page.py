@@ -69,6 +69,26 @@ class Bench:
         clip = {"x": box["x"] + 180, "y": box["y"] + 70, "width": 260, "height": box["height"] - 90}
         return png_pixels(self.page.screenshot(clip=clip))
 
+    def middle(self, of: Locator) -> tuple[float, float]:
+        box = of.bounding_box()
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    def drag(self, start: tuple[float, float], *through: tuple[float, float]) -> None:
+        """Press, move through places given as steps from the start, let go."""
+        mouse = self.page.mouse
+        mouse.move(*start)
+        mouse.down()
+        for x, y in through:
+            mouse.move(start[0] + x, start[1] + y)
+        mouse.up()
+
+    def on_ring(self, channel: str, share: float) -> tuple[float, float]:
+        """A place on the page on the ring that turns a bone, at a share of the part of it that faces the camera."""
+        where = "(p, share) => { const q = p.getPointAtLength(p.getTotalLength() * share); return [q.x, q.y] }"
+        x, y = self.page.locator(f'[data-name="{channel}"] .front').evaluate(where, share)
+        box = self.stage.bounding_box()
+        return box["x"] + x, box["y"] + y
+
     def drag_slider(self, control: str, to: float) -> None:
         """Drag a slider's handle to a fraction of its rail, as a hand does: press, move, let go."""
         row = self.page.locator(".control-row", has=self.page.get_by_text(control, exact=True))

@@ -281,14 +281,27 @@ def test_places_out_of_all_measure_are_no_recipe():
             parse_recipe(json.dumps([{"edit": "landmark.place", "params": {"name": "crown", "point": bad}}]))
 
 
-def test_every_edit_says_what_it_did(built):
-    character, _ = built
-    said = {
-        "bone.place": {"bone": "jaw"}, "bone.set_role": {"bone": "jaw", "role": "helper"}, "landmark.mirror": {"side": "L"},
-        "bones.build": {}, "rig.start": {}, "bones.swap_sides": {}, "landmark.suggest": {}, "bones.remove": {"bones": ["jaw", "head"]},
-    }  # fmt: skip
-    for name, params in said.items():
-        assert EDITS[name].model_validate(params).describe(character)[0].isupper(), name
+@pytest.mark.parametrize(
+    ("edit", "params", "said"),
+    [
+        ("bone.place", {"bone": "jaw", "roll": 5}, "Rolled Jaw"),
+        ("bone.rename", {"bone": "jaw", "name": "mandible", "label": "Mandible"}, "Renamed the bone jaw to Mandible"),
+        ("bone.set_role", {"bone": "cheek_L", "role": "helper"}, "Made Cheek L and its twin a helper"),
+        ("bones.remove", {"bones": ["jaw", "head"]}, "Removed 2 bones"),
+        ("bones.remove", {"bones": ["jaw"]}, "Removed the bone jaw"),
+        ("bones.swap_sides", {}, "Swapped the sides of all twins"),
+        ("bones.mirror", {"side": "L"}, "Mirrored the bones of side L"),
+        ("bone.set_parent", {"bone": "cheek_L", "parent": "jaw"}, "Hung Cheek L on Jaw"),
+        ("landmark.mirror", {"side": "L"}, "Mirrored the landmarks of side L"),
+        ("landmark.confirm", {"names": ["cheek_L"]}, "Confirmed the landmark Cheek L"),
+    ],
+)
+def test_every_edit_says_what_it_did(built, edit, params, said):
+    """Asked of the character before and after, as History and the command line do."""
+    character, store = built
+    changed = edited(character, MemoryStore(store), (edit, params))
+    check_names(changed)
+    assert EDITS[edit].model_validate(params).describe(changed) == said
 
 
 # --- documents

@@ -121,7 +121,7 @@ class RenameBone(Edit):
         return with_changed(changed, {self.name: replace(find_bone(changed, self.name), label=self.label)})
 
     def describe(self, character: Character) -> str:
-        return f"Renamed {find_bone(character, self.bone).label} to {self.label}"
+        return f"Renamed the bone {self.bone} to {self.label}"
 
 
 class SetParent(Edit):

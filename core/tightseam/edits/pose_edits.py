@@ -51,7 +51,7 @@ class RemovePose(Edit):
         return replace(character, poses=tuple(p for p in character.poses if p is not gone))
 
     def describe(self, character: Character) -> str:
-        return f"Removed the pose {find_pose(character, self.pose).label}"
+        return f"Removed the pose {self.pose}"
 
 
 def _name(label: str, taken: set[str]) -> str:

@@ -75,7 +75,7 @@ class RemoveBones(Edit):
         return with_bones(character, left, store)
 
     def describe(self, character: Character) -> str:
-        return f"Removed {find_bone(character, self.bones[0]).label if len(self.bones) == 1 else f'{len(self.bones)} bones'}"
+        return f"Removed the bone {self.bones[0]}" if len(self.bones) == 1 else f"Removed {len(self.bones)} bones"
 
 
 class MirrorBones(Edit):

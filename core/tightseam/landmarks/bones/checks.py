@@ -58,10 +58,19 @@ def _eyes(head: FoundHead) -> Iterator[BoneFinding]:
             continue
         off = float(np.linalg.norm(np.array(bone.head) - ball.centre)) * 10
         if off > OFF_CENTRE:
-            shift = ball.centre - bone.head
-            params = {"bone": bone.name, "head": make_point(ball.centre), "tail": make_point(np.array(bone.tail) + shift), "mirror": False}
+            edit, params = _to_centre(head, bone, ball.centre, f"eye_centre_{side}")
             said = f"It turns the eye about a point {off:.1f} mm from the centre of its ball, so the eye swings through the lids."
-            yield BoneFinding("eye_centre", bone.name, f"{bone.label} off centre", said, off, "mm", bone.head, "bone.place", params)
+            yield BoneFinding("eye_centre", bone.name, f"{bone.label} off centre", said, off, "mm", bone.head, edit, params)
+
+
+def _to_centre(head: FoundHead, bone: Bone, centre: Floats, name: str) -> tuple[str, dict[str, Any]]:
+    """Landmarks may place the bone again where theirs is right; else it is moved as it is."""
+    edit, params = _again(head, bone)
+    mark = next((m for m in head.character.landmarks if m.name == name), None)
+    if edit is not None and mark is not None and np.linalg.norm(centre - mark.point) * 10 <= OFF_CENTRE:
+        return edit, params
+    tail = make_point(np.array(bone.tail) + centre - bone.head)
+    return "bone.place", {"bone": bone.name, "head": make_point(centre), "tail": tail, "roll": 0, "mirror": False}
 
 
 def _rigid_carrier(head: FoundHead, part: str) -> str | None:
@@ -102,10 +111,9 @@ def _twins(head: FoundHead) -> Iterator[BoneFinding]:
         mine, other = np.array([left.head, left.tail]), np.array([right.head, right.tail])
         off = float(np.linalg.norm(plane.mirrored(mine) - other, axis=1).max()) * 10
         if off > OFF_MIRROR:
-            params = {"bone": left.name, "head": left.head, "tail": left.tail, "mirror": True}
-            said = (
-                f"{left.label} and {right.label} are {off:.1f} mm from each other's mirror image: poses come out different left and right."
-            )
+            params = {"bone": left.name, "head": left.head, "tail": left.tail, "roll": 0, "mirror": True}
+            apart = f"{left.label} and {right.label} are {off:.1f} mm from each other's mirror image"
+            said = f"{apart}: poses come out different left and right."
             yield BoneFinding("twins", left.name, "Twins not mirrored", said, off, "mm", right.head, "bone.place", params)
 
 

@@ -19,7 +19,6 @@ export function BoneEnds({ engine, character }: { engine: StageEngine | null; ch
             label: `${bone.label}, ${end}`,
             point: bone[end] as Place,
             tone: `end ${end}`,
-            picked: false,
             on: null,
           }))
         : [],
@@ -30,6 +29,7 @@ export function BoneEnds({ engine, character }: { engine: StageEngine | null; ch
     <Dots
       engine={engine}
       dots={dots}
+      picked={null}
       onPick={() => undefined}
       onDrop={(end, point, undo) => edit.mutate({ edit: 'bone.place', params: { bone: bone.name, ...(end === 'head' ? { head: point } : { tail: point }), roll: 0, mirror } }, { onError: undo })}
     />

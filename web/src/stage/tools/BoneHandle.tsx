@@ -34,6 +34,12 @@ export function BoneHandle({ engine, character }: Props) {
     const box = layer.current!.getBoundingClientRect()
     return { x: e.clientX - box.left, y: e.clientY - box.top }
   }
+  const pull = (e: React.PointerEvent) => {
+    const g = going.current
+    if (!g) return
+    const value = g.value + g.handle.travelled(g.channel, g.from, at(e))
+    drag(g.channel.name, Math.min(g.channel.high, Math.max(g.channel.low, value)))
+  }
   return (
     <svg ref={layer} className="bone-handle" aria-label={`Handle of ${bone.label}`} role="group">
       {channels.map((channel, k) => (
@@ -46,13 +52,11 @@ export function BoneHandle({ engine, character }: Props) {
             e.currentTarget.setPointerCapture(e.pointerId)
             going.current = { channel, handle: new Handle(engine, row), from: at(e), value: useBench.getState().values[channel.name] ?? 0 }
           }}
-          onPointerMove={(e) => {
-            const g = going.current
-            if (!g) return
-            const value = g.value + g.handle.travelled(g.channel, g.from, at(e))
-            drag(g.channel.name, Math.min(g.channel.high, Math.max(g.channel.low, value)))
+          onPointerMove={pull}
+          onPointerUp={(e) => {
+            pull(e)
+            going.current = null
           }}
-          onPointerUp={() => (going.current = null)}
         >
           <path className="back" />
           <path className="front" />

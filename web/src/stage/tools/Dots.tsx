@@ -9,7 +9,6 @@ export interface Dot {
   point: Place
   /** Its look, as a class. */
   tone: string
-  picked: boolean
   /** The part on whose surface it is dragged; null for one that is dragged beside itself, as deep as it lies. */
   on: string | null
 }
@@ -17,6 +16,7 @@ export interface Dot {
 interface Props {
   engine: StageEngine | null
   dots: Dot[]
+  picked: string | null
   onPick: (key: string) => void
   /** Call `undo` where the dot may not stay where it was dropped. */
   onDrop: (key: string, point: Place, undo: () => void) => void
@@ -28,7 +28,7 @@ const CLICK = 3 // px a pointer may move and still only pick
 const LOOK = 150 // ms after the last picture before it is asked which dots are hidden
 
 /** Dots over the stage that can be picked and dragged. What the surface hides is faint. */
-export function Dots({ engine, dots, onPick, onDrop, follows }: Props) {
+export function Dots({ engine, dots, picked, onPick, onDrop, follows }: Props) {
   const layer = useRef<HTMLDivElement>(null)
   // what was dropped stays where it was let go until the new places are there
   const [moved, setMoved] = useState<{ among: Dot[]; places: Record<string, Place> }>({ among: [], places: {} })
@@ -58,6 +58,7 @@ export function Dots({ engine, dots, onPick, onDrop, follows }: Props) {
         const element = layer.current?.children[k] as HTMLElement | undefined
         if (element) element.dataset.behind = String(!engine.sees(latest.current.at(dot)))
       })
+    place()
     const stop = engine.watch(place)
     return () => {
       stop()
@@ -65,7 +66,7 @@ export function Dots({ engine, dots, onPick, onDrop, follows }: Props) {
     }
   }, [engine, dots, moved])
 
-  const drag = useRef<{ key: string; x: number; y: number; on: boolean } | null>(null)
+  const drag = useRef<{ key: string; x: number; y: number; on: boolean; point: Place | null } | null>(null)
   const pointed = (e: React.PointerEvent, dot: Dot): Place | null => {
     const box = layer.current!.getBoundingClientRect()
     const [x, y] = [e.clientX - box.left, e.clientY - box.top]
@@ -79,10 +80,10 @@ export function Dots({ engine, dots, onPick, onDrop, follows }: Props) {
           className={`dot-mark ${dot.tone}`}
           aria-label={dot.label}
           title={dot.label}
-          aria-pressed={dot.picked}
+          aria-pressed={dot.key === picked}
           onPointerDown={(e) => {
             e.currentTarget.setPointerCapture(e.pointerId)
-            drag.current = { key: dot.key, x: e.clientX, y: e.clientY, on: false }
+            drag.current = { key: dot.key, x: e.clientX, y: e.clientY, on: false, point: null }
           }}
           onPointerMove={(e) => {
             const d = drag.current
@@ -90,19 +91,21 @@ export function Dots({ engine, dots, onPick, onDrop, follows }: Props) {
             d.on ||= Math.hypot(e.clientX - d.x, e.clientY - d.y) > CLICK
             const point = d.on && pointed(e, dot)
             if (!point) return
+            d.point = point
             const other = follows?.(dot.key, point)
             setMoved({ among: dots, places: { [dot.key]: point, ...(other ? { [other.key]: other.point } : {}) } })
           }}
-          onPointerUp={() => {
+          onPointerUp={(e) => {
             const d = drag.current
             drag.current = null
-            const point = places[dot.key]
-            if (d?.on && point) onDrop(dot.key, point, () => setMoved({ among: [], places: {} }))
+            // moves that come thick and fast are left out: where it is let go is what counts
+            const point = d?.point && (pointed(e, dot) ?? d.point)
+            if (point) onDrop(dot.key, point, () => setMoved({ among: [], places: {} }))
             else onPick(dot.key)
           }}
           onKeyDown={(e) => e.key === 'Enter' && onPick(dot.key)}
         >
-          {dot.picked && <span className="dot-label">{dot.label}</span>}
+          {dot.key === picked && <span className="dot-label">{dot.label}</span>}
         </button>
       ))}
     </div>

@@ -30,19 +30,19 @@ export function LandmarkDots({ engine, character }: Props) {
                 label: m.label,
                 point: m.placed.point as Place,
                 tone: `${stateOf(m, data?.doubtful ?? 0)} ${m.lies}`,
-                picked: m.name === picked,
                 on: m.lies === 'on' ? skin : null,
               },
             ]
           : [],
       ),
-    [data, picked, skin],
+    [data, skin],
   )
   const twins = new Map(data?.marks.map((m) => [m.name, m.twin]))
   return (
     <Dots
       engine={engine}
       dots={dots}
+      picked={picked}
       onPick={(mark) => set({ mark })}
       onDrop={(name, point, undo) => {
         set({ mark: name })
