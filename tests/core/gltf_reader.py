@@ -28,7 +28,7 @@ class PosedGlb:
 
     def at(self, second: int) -> dict[str, np.ndarray]:
         """Points in metres of every mesh node at a whole second of the first animation."""
-        rotation, weights = {}, {}
+        rotation, shift, weights = {}, {}, {}
         animation = self.tree["animations"][0]
         for channel in animation["channels"]:
             sampler = animation["samplers"][channel["sampler"]]
@@ -37,24 +37,27 @@ class PosedGlb:
             node, path = channel["target"]["node"], channel["target"]["path"]
             if path == "rotation":
                 rotation[node] = output[key]
+            elif path == "translation":
+                shift[node] = output[key]
             else:
                 count = len(self.tree["meshes"][self.tree["nodes"][node]["mesh"]]["weights"])
                 weights[node] = output.reshape(-1, count)[key]
         skin = self.tree["skins"][0]
         inverse = self.accessor(skin["inverseBindMatrices"]).reshape(-1, 4, 4).transpose(0, 2, 1)
-        joints = np.array([self._world(j, rotation) @ inverse[k] for k, j in enumerate(skin["joints"])])
+        joints = np.array([self._world(j, rotation, shift) @ inverse[k] for k, j in enumerate(skin["joints"])])
         return {n["name"]: self._mesh(k, n, weights, joints) for k, n in enumerate(self.tree["nodes"]) if "mesh" in n}
 
-    def _world(self, node: int, rotation: dict[int, np.ndarray]) -> np.ndarray:
-        x, y, z, w = rotation.get(node, (0, 0, 0, 1))
+    def _world(self, node: int, rotation: dict[int, np.ndarray], shift: dict[int, np.ndarray]) -> np.ndarray:
+        still = self.tree["nodes"][node]
+        x, y, z, w = rotation.get(node, still.get("rotation", (0, 0, 0, 1)))
         local = np.eye(4)
         local[:3, :3] = [
             [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
             [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
             [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
         ]
-        local[:3, 3] = self.tree["nodes"][node].get("translation", (0, 0, 0))
-        return local if node not in self.parents else self._world(self.parents[node], rotation) @ local
+        local[:3, 3] = shift.get(node, still.get("translation", (0, 0, 0)))
+        return local if node not in self.parents else self._world(self.parents[node], rotation, shift) @ local
 
     def _mesh(self, number: int, node: dict, weights: dict[int, np.ndarray], joints: np.ndarray) -> np.ndarray:
         primitive = self.tree["meshes"][node["mesh"]]["primitives"][0]

@@ -138,6 +138,23 @@ def test_own_controls_add_to_what_controls_do(clean):
     assert np.abs(relief).max() > 0.01  # the control has a shape as well
 
 
+@pytest.mark.parametrize(("kind", "k"), [(k, a) for k in ("turn", "move") for a in range(3)])
+def test_handles_point_where_a_little_more_goes(built, kind, k):
+    """The direction of a handle against the difference quotient, in a pose where parents and the bone itself are turned."""
+    character, store = built
+    head = Evaluator(character, store)
+    pose = {"head.turn_y": 25.0, "head.turn_x": -10.0, "jaw.turn_x": 20.0, "jaw.turn_y": 8.0, "jaw.turn_z": -5.0, "jaw.move_z": 0.4}
+    row = [b.name for b in character.bones].index("jaw")
+    name, step = f"jaw.{kind}_{'xyz'[k]}", 1e-4
+    before, after = head.matrices(pose)[row], head.matrices(pose | {name: pose.get(name, 0.0) + step})[row]
+    direction = head.skeleton.handles(pose)[row, 0 if kind == "turn" else 1, k]
+    if kind == "move":
+        assert np.allclose((after - before)[:3, 3] / step, direction, atol=1e-6)
+    else:
+        turned = Rotation.from_matrix(after[:3, :3] @ before[:3, :3].T).as_rotvec()
+        assert np.allclose(turned / np.radians(step), direction, atol=1e-5)
+
+
 def test_limits_of_a_bone_are_held_in_words(clean):
     with pytest.raises(BadRequest, match=r"Jaw, turned about its x, goes from -4 to 35°; 50 is out of range"):
         clean.values({"jaw.turn_x": 50.0})

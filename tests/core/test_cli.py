@@ -8,6 +8,9 @@ import re
 import numpy as np
 import pytest
 from tightseam.cli import main
+from tightseam.exchange.obj_write import write_obj
+
+from tests.core.heads import character_of, without_hair
 
 
 @pytest.fixture
@@ -174,3 +177,56 @@ def test_bad_input_is_one_clear_line_and_status_two(capsys, maren, tmp_path, arg
     assert out == ""
     assert said in err
     assert len(err.strip().splitlines()) == 1
+
+
+def test_landmarks_are_listed_and_suggested(capsys, maren, tmp_path, raw_heads):
+    status, out, _ = run(capsys, "landmarks", maren, "--json")
+    found = json.loads(out)
+    assert status == 0
+    assert len(found["landmarks"]) == 46
+    assert (found["missing"], found["doubtful"]) == ([], [])
+    bare = tmp_path / "pim.obj"
+    bare.write_bytes(write_obj(*character_of(without_hair(raw_heads["pim"]))))
+    status, out, _ = run(capsys, "landmarks", str(bare))
+    assert status == 1
+    assert out.count("missing") == 46
+    status, out, _ = run(capsys, "landmarks", str(bare), "--suggest", "--json")
+    marks = {m["name"]: m for m in json.loads(out)["landmarks"]}
+    assert np.linalg.norm(np.array(marks["nose_tip"]["point_cm"]) - raw_heads["pim"].landmarks["nose_tip"]) < 0.3
+    assert run(capsys, "landmarks", str(bare), "--suggest")[1].count("DOUBTFUL") == len(json.loads(out)["doubtful"])
+
+
+def test_bones_are_built_bound_named_and_checked(capsys, tmp_path, raw_heads):
+    bare, built, table = tmp_path / "pim.obj", tmp_path / "pim.seam", tmp_path / "names.csv"
+    bare.write_bytes(write_obj(*character_of(without_hair(raw_heads["pim"]))))
+    table.write_text("jaw,Mandible\nhead,Skull\n")
+    choices = ["--face", "both", "--lids", "5", "--ears", "--names", str(table), "--out", str(built)]
+    status, out, _ = run(capsys, "bones", str(bare), "--build", "--bind", *choices, "--json")
+    found = json.loads(out)
+    assert (status, found["findings"]) == (0, [])
+    assert {"lid_upper_5_L", "ear_R"} <= {b["name"] for b in found["bones"]}
+    assert next(b["export"] for b in found["bones"] if b["name"] == "jaw") == "Mandible"
+    status, out, _ = run(capsys, "bones", str(built))
+    assert status == 0
+    assert re.search(r"jaw +deform +jaw +on head", out)
+    posed = tmp_path / "posed.npy"
+    assert run(capsys, "points", str(built), "--part", "teeth_lower", "--set", "jaw.turn_x=20", "--out", str(posed))[0] == 0
+    rest = next(p.points for p in raw_heads["pim"].parts if p.name == "teeth_lower")
+    assert np.load(posed)[:, 1].min() < rest[:, 1].min() - 1
+
+
+@pytest.mark.parametrize(
+    ("arguments", "said"),
+    [
+        (["--build", "--lids", "99"], "less than or equal to 7"),
+        (["--names", "{bad}"], "Line 1 of"),
+        (["--names", "{nobody}"], "no bone called"),
+    ],
+)
+def test_bones_that_cannot_be_built_are_refused(capsys, maren, tmp_path, arguments, said):
+    (tmp_path / "bad").write_text("jaw Mandible\n")
+    (tmp_path / "nobody").write_text("tail,Tail\n")
+    given = [a.format(bad=tmp_path / "bad", nobody=tmp_path / "nobody") for a in arguments]
+    status, _, err = run(capsys, "bones", maren, *given)
+    assert status == 2
+    assert said in err

@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadDocument, BadRequest, TightSeamError
+from tightseam.edits.registry import apply_recipe, parse_recipe
 from tightseam.edits.set_weights import SetWeights
 from tightseam.exchange.character_file import read_character, write_character
 from tightseam.exchange.glb_container import GlbReader, GlbWriter
@@ -50,6 +51,30 @@ def test_a_glb_of_ours_comes_back_as_the_same_character(faulty, glb):
         assert np.array_equal(head.set(name), faulty.set(name))
     values = {"jaw_open": 0.8, "smile": 0.5, "blink_L": 1, "gaze_height": 20}
     assert np.abs(head.evaluator.points(head.values(values)) - faulty.evaluator.points(faulty.values(values))).max() < 1e-4
+
+
+def test_bones_with_axes_of_their_own_are_posed_the_same_by_an_independent_reader(clean):
+    """Rolled bones, turned and moved by their own controls: joints carry their axes, and the animation their moves."""
+    store = MemoryStore(clean.store)
+    own = {"jaw.turn_x": 12, "jaw.move_z": 0.6, "head.turn_z": 14, "eye_L.turn_y": 9}
+    steps = [
+        {"edit": "bone.place", "params": {"bone": "jaw", "roll": 25}},
+        {"edit": "bone.place", "params": {"bone": "head", "roll": -40}},
+        {"edit": "bones.set_export_names", "params": {"names": {"jaw": "Mandible"}}},
+        {"edit": "pose.keep", "params": {"label": "Own", "values": own}},
+    ]
+    character = apply_recipe(clean.character, store, parse_recipe(json.dumps(steps)))
+    head = Head(character, store, Evaluator(character, store))
+    reader = PosedGlb(write_glb(character, store))
+    assert "Mandible" in [n["name"] for n in reader.tree["nodes"]]
+    for second in (1, len(character.poses) - 1):
+        posed = reader.at(second)
+        for part in ("skin", "teeth_lower", "eye_L", "hair"):
+            expected = head.posed(part, character.poses[second].values)
+            assert np.abs(posed[part] * 100 - expected).max() < 0.002, (second, part)
+    back = read_glb(write_glb(character, store), MemoryStore())
+    assert back.bones == character.bones
+    assert back.skeleton == character.skeleton
 
 
 @pytest.mark.parametrize("second", range(10))

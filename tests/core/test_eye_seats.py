@@ -15,7 +15,7 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
-from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, Shrink
+from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
 from tightseam.edits.registry import apply_recipe, parse_recipe
 from tightseam.geometry.areas import polygon_areas, vertex_areas
 from tightseam.geometry.normals import unit
@@ -152,8 +152,9 @@ def test_each_proposal_does_what_it_says(fresh, pim):
         after = next(s for s in find_seats(FoundHead(changed, store)) if s.side == "L")
         assert after.sweep.worst.depth == pytest.approx(proposal.after, abs=0.02), proposal.text
         assert proposal.after < proposal.before
-        before, now = (np.asarray(store.get(find_part(c, "eye_L").points)) for c in (fresh.character, changed))
-        assert np.linalg.norm(now - before, axis=1).max() * 10 == pytest.approx(proposal.moves, abs=0.02)
+        pairs = zip(fresh.character.parts, changed.parts, strict=True)
+        moves = max(np.linalg.norm(np.asarray(store.get(b.points)) - store.get(a.points), axis=1).max() for a, b in pairs)
+        assert moves * 10 == pytest.approx(proposal.moves, abs=0.02)
 
 
 def test_accepted_proposals_bring_the_sweep_to_nothing(fresh):
@@ -208,6 +209,23 @@ def test_the_cut_goes_through_the_contact(pim):
     nearest = min(np.linalg.norm(line - cut.contact, axis=1).min() for line in cut.skin)
     assert nearest < 3  # mm: the skin line passes by
     assert min(np.linalg.norm(line, axis=1).max() for line in cut.eye) > 15
+
+
+def test_raising_lids_moves_lids_and_lashes_alone_and_can_be_taken_back(fresh):
+    store = MemoryStore(fresh.store)
+    raised = RaiseLids(parts=["eye_L"], by_mm=0.8).apply(fresh.character, store)
+    seats = {s.side: s for s in find_seats(FoundHead(raised, store))}
+    before = {s.side: s for s in find_seats(FoundHead(fresh.character, fresh.store))}
+    assert before["L"].sweep.worst.depth - seats["L"].sweep.worst.depth == pytest.approx(0.8, abs=0.1)
+    assert seats["R"].sweep.worst.depth == pytest.approx(before["R"].sweep.worst.depth, abs=1e-9)
+    far = []
+    for name in ("skin", "lash_upper_L", "lash_upper_R", "eye_L"):
+        start, there = (np.asarray(store.get(find_part(c, name).points)) for c in (fresh.character, raised))
+        far.append(float(np.linalg.norm(there - start, axis=1).max()) * 10)
+    assert far == pytest.approx([0.8, 0.8, 0.0, 0.0], abs=1e-6)
+    back = RaiseLids(parts=["eye_L"], by_mm=-0.8).apply(raised, store)
+    start, there = (np.asarray(store.get(find_part(c, "skin").points)) for c in (fresh.character, back))
+    assert np.abs(there - start).max() < 0.02  # the share fades with the distance, which the raising changed a little
 
 
 def test_edits_of_both_eyes_keep_order_and_can_be_taken_back(fresh):

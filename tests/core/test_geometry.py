@@ -13,6 +13,7 @@ from tightseam.geometry.geodesic import distance_from, surface_graph
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.loops import LoopWalker
 from tightseam.geometry.normals import vertex_normals
+from tightseam.geometry.octahedral import octahedral_cells, octahedral_directions
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.solve import solve_with_fixed
@@ -222,3 +223,19 @@ def test_partners_are_mutual():
     partner = partners(points, 1e-6)
     assert (partner[partner] == np.arange(len(points))).all()
     assert partners(points + [0.3, 0, 0], 1e-3).max() == -1
+
+
+@pytest.mark.parametrize("size", [2, 7, 64])
+def test_every_cell_of_the_octahedral_map_holds_its_own_direction(size):
+    directions = octahedral_directions(size)
+    assert np.allclose(np.linalg.norm(directions, axis=1), 1)
+    assert np.array_equal(octahedral_cells(directions * 3.7, size), np.arange(size**2))
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(0, 2**32 - 1))
+def test_a_direction_is_close_to_the_middle_of_its_cell(seed):
+    rays = np.random.default_rng(seed).normal(size=(200, 3))
+    middles = octahedral_directions(64)[octahedral_cells(rays, 64)]
+    angles = np.degrees(np.arccos(np.clip((middles * rays).sum(axis=1) / np.linalg.norm(rays, axis=1), -1, 1)))
+    assert angles.max() < 4

@@ -9,6 +9,8 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.lookup import polygons
@@ -140,6 +142,24 @@ def test_skins_and_targets_come_along():
     assert np.allclose(store.get(delta.offsets), [[0, 50, 0]])
     assert np.asarray(store.get(taken.parts[0].points)).max() < 401  # where the bind pose puts it, not its node
     assert [c.name for c in taken.controls] == ["smile"]
+
+
+def test_a_rig_from_elsewhere_is_posed_by_its_own_bones_before_any_control_is_made():
+    """The tip's axes lie along its joint's: its own x points up, so that turning about x turns about the world's y."""
+    made = skinned()
+    tip = np.eye(4)
+    tip[:3, :3] = [[0, 0, 1], [1, 0, 0], [0, 1, 0]]  # columns: own x up, own y forward, own z to the left
+    tip[:3, 3] = [0, 2, 0]
+    inverse = np.stack([np.eye(4), np.linalg.inv(tip)])
+    made.tree["skins"][0]["inverseBindMatrices"] = made.add(inverse.transpose(0, 2, 1).reshape(2, 16).astype("f4"))
+    store = MemoryStore()
+    character = take_in({"face.glb": made.glb()}, store).character
+    assert np.allclose(np.array(character.bones[1].axes).reshape(3, 3), tip[:3, :3].T, atol=1e-6)
+    evaluator = Evaluator(character, store)
+    posed = evaluator.points(checked_values(character, {"tip.turn_x": 90.0}))
+    rest = np.asarray(store.get(character.parts[0].points))
+    top = rest[:, 1].argmax()
+    assert np.allclose(posed[top], [rest[top, 2], rest[top, 1], -rest[top, 0]], atol=1e-3 * np.abs(rest).max())
 
 
 def test_a_gltf_with_its_buffer_beside_or_within_is_the_same():

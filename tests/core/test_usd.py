@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import contextlib
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pxr import Gf, Usd, UsdGeom
+from scipy.spatial.transform import Rotation
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.lookup import polygons
@@ -16,6 +18,7 @@ from tightseam.document.make import dense_weights
 from tightseam.exchange.usd_read import read_usd
 from tightseam.exchange.usd_write import write_usd
 from tightseam.intake.take_in import take_in
+from tightseam.landmarks.bones.maker import turn_of
 
 from tests.core.heads import character_of
 from tests.core.shapes import cube
@@ -65,6 +68,17 @@ BOX = """def Mesh "box" {
     int[] faceVertexIndices = [0, 1, 2, 3, 0, 3, 4]
     point3f[] points = [(0,0,0), (1,0,0), (1,1,0), (0,1,0), (0,0,2)]
 }"""
+
+
+def test_bones_come_back_with_the_axes_they_have(clean):
+    bones = tuple(replace(b, axes=turn_of(Rotation.random(random_state=k).as_matrix())) for k, b in enumerate(clean.character.bones))
+    data = write_usd(replace(clean.character, bones=bones), clean.store)
+    taken = take_in({"maren.usdc": data}, MemoryStore()).character
+    assert [b.name for b in taken.bones] == [b.name for b in bones]
+    for ours, theirs in zip(bones, taken.bones, strict=True):
+        assert np.allclose(theirs.axes, ours.axes, atol=1e-6)
+        assert np.allclose(theirs.head, ours.head, atol=1e-5)
+        assert (theirs.parent, theirs.side, theirs.twin) == (ours.parent, ours.side, ours.twin)
 
 
 @pytest.mark.parametrize(("metres", "centimetres"), [(0.01, 1), (1.0, 100), (0.001, 0.1), (0.0254, 2.54)])

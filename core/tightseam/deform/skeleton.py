@@ -95,8 +95,8 @@ class Skeleton:
         """
         matrices, angles = self.matrices(values), self.angles(values)
         bone = np.einsum("bij,bkj->bki", matrices[:, :3, :3], self.axes)  # rows: the posed axes
-        still = np.einsum("bki,bkl->bli", bone, rotation(angles))  # rows: the axes before the turn, as the parent carries them
-        tilted = np.einsum("bki,bkl->bli", bone, rotation(angles * [1, 0, 0]))  # before the turn about x alone
+        still = np.einsum("bki,blk->bli", bone, rotation(angles))  # rows: the axes before the turn, as the parent carries them
+        tilted = np.einsum("bki,blk->bli", bone, rotation(angles * [1, 0, 0]))  # before the turn about x alone
         about = np.stack([bone[:, 0], still[:, 1], tilted[:, 2]], axis=1)
         return np.stack([about, still], axis=1)
 

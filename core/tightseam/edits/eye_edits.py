@@ -18,7 +18,7 @@ from tightseam.document.remesh import with_part
 from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
-from tightseam.landmarks.eye_shape import drawn_to_ball
+from tightseam.landmarks.eye_shape import drawn_to_ball, lids_raised
 from tightseam.landmarks.found import FoundHead
 
 FORWARD = np.array([0.0, 0.0, 1.0])
@@ -33,11 +33,15 @@ class EyeEdit(Edit):
         frame = FoundHead(character, store).frame
         forward = FORWARD if frame is None else frame.axes[2]
         for name in dict.fromkeys(self.parts):
-            old = find_part(character, name)
-            if old.kind != "eye":
-                raise BadRequest(f"{part_label(old.name)} is no eye; only balls have a centre to turn about.")
+            old = self._eye(character, name)
             character = with_part(character, old, self._seated(old, store, forward))
         return character
+
+    def _eye(self, character: Character, name: str) -> Part:
+        found = find_part(character, name)
+        if found.kind != "eye":
+            raise BadRequest(f"{part_label(found.name)} is no eye; only balls have a centre to turn about.")
+        return found
 
     def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
         raise NotImplementedError
@@ -82,6 +86,25 @@ class PushBack(EyeEdit):
 
     def describe(self, character: Character) -> str:
         return f"Pushed {self._said()} back by {self.back_mm:g} mm"
+
+
+class RaiseLids(EyeEdit):
+    """Move the lids of an eye outwards, lashes and all, less and less beyond them; negative lets them down. Eyes stay."""
+
+    by_mm: float = Field(ge=-10, le=10)
+
+    def apply(self, character: Character, store: ArrayStore) -> Character:
+        frame = FoundHead(character, store).frame
+        forward = FORWARD if frame is None else frame.axes[2]
+        for name in dict.fromkeys(self.parts):
+            ball = self._ball(self._eye(character, name), store, forward)
+            for lid in (p for p in character.parts if p.kind in ("skin", "lash")):
+                moved = lids_raised(np.asarray(store.get(lid.points)), ball.centre, ball.radius, forward, self.by_mm / 10)
+                character = with_part(character, lid, replace(lid, points=store.put(moved)))
+        return character
+
+    def describe(self, character: Character) -> str:
+        return f"Raised the lids of {self._said()} by {self.by_mm:g} mm"
 
 
 class Shrink(EyeEdit):

@@ -15,7 +15,7 @@ from tightseam.edits.base import Edit
 from tightseam.edits.bone_edits import FollowLandmarks, PlaceBone, RenameBone, SetBoneLimits, SetParent, SetRole
 from tightseam.edits.build_edits import BuildBones, StartRig
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
-from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, Shrink
+from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
 from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, PlaceLandmark, RemoveLandmarks, SuggestLandmarks
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
@@ -43,6 +43,7 @@ EDITS: dict[str, type[Edit]] = {
     "eye.draw_to_ball": DrawToBall,
     "eye.push_back": PushBack,
     "eye.shrink": Shrink,
+    "eye.raise_lids": RaiseLids,
     "landmark.place": PlaceLandmark,
     "landmark.suggest": SuggestLandmarks,
     "landmark.confirm": ConfirmLandmarks,

@@ -10,6 +10,9 @@ from tightseam.landmarks.eye_seat import CORNEA, EyeBall
 
 BLEND = 15.0  # degrees beyond the cornea over which the white takes over
 
+LIFTED = (1.15, 1.5)  # radii from the centre up to which lids are raised wholly, and beyond which not at all
+FRONT = (-0.15, 0.3)  # radii before the centre from which they are raised at all, and wholly
+
 
 def drawn_to_ball(points: Floats, ball: EyeBall) -> Floats:
     """Points (N, 3) of an eye with the white on its ball.
@@ -31,3 +34,19 @@ def drawn_to_ball(points: Floats, ball: EyeBall) -> Floats:
     on_ball = direction * ball.radius - offset
     moved = weight[:, None] * on_ball + (1 - weight)[:, None] * (forward * ball.gaze)
     return np.asarray(points + moved)
+
+
+def lids_raised(points: Floats, centre: Floats, radius: float, forward: Floats, by: float) -> Floats:
+    """Points (N, 3) of lids and lashes moved away from the eye's centre by `by` cm, less and less beyond the lids and behind the
+    eye's middle; all else stays."""
+    offset = points - centre
+    length = np.linalg.norm(offset, axis=1)
+    beyond = _eased((length / radius - LIFTED[0]) / (LIFTED[1] - LIFTED[0]))
+    before = _eased((offset @ forward / radius - FRONT[0]) / (FRONT[1] - FRONT[0]))
+    share = (1 - beyond) * before
+    return np.asarray(points + by * (share / np.maximum(length, 1e-9))[:, None] * offset)
+
+
+def _eased(t: Floats) -> Floats:
+    t = np.clip(t, 0, 1)
+    return np.asarray(t * t * (3 - 2 * t))

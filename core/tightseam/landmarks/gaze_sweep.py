@@ -9,6 +9,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from tightseam.geometry.distance import closest_points, signed_distance, winding
+from tightseam.geometry.octahedral import octahedral_cells, octahedral_directions
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Floats, Ints
@@ -17,7 +18,8 @@ ACROSS = np.linspace(-35.0, 35.0, 7)  # degrees to the character's left
 HEIGHT = np.linspace(-30.0, 25.0, 5)  # degrees up
 LID_REACH = 1.45  # eyeball radii from the centre within which skin counts as lid
 BEHIND = -0.15  # radii behind the centre up to which it does
-MEASURED = 48  # samples of the lids a gaze is measured at
+FINENESS = 160  # cells along an edge of the map of directions: about a degree each
+MEASURED = 64  # samples of the lids a gaze is measured at
 LINING = 0.2  # area facing the eye, as a share of that facing away, from where lids have an inner side
 CLEAR = 0.15  # cm beyond the farthest of the eye from where lid samples are left out
 
@@ -105,18 +107,20 @@ class GazeSweep:
         near = nearest[: max(MEASURED, int((length < farthest + CLEAR).sum()))]
         offset, length = offset[near], length[near]
         rays = np.concatenate([offset @ turn for turn in turns]) / np.tile(length, len(turns))[:, None]  # the inverse turn
-        along = self._reach(rays).reshape(len(turns), -1) - length
+        along = self._reaches[octahedral_cells(rays, FINENESS)].reshape(len(turns), -1) - length
         chosen = np.argsort(-along, axis=1)[:, :MEASURED]
         queries = np.concatenate([offset[k] @ turn for k, turn in zip(chosen, turns, strict=True)]) + self._pivot
         signed = signed_distance(queries, self._eye, self._triangles, 10.0).reshape(chosen.shape)
         return [(-float(row.min()), int(near[k[row.argmin()]])) for row, k in zip(signed, chosen, strict=True)]
 
-    def _reach(self, rays: Floats) -> Floats:
-        """About how far the eye reaches along rays (K, 3) from its pivot: the mean of its three vertices nearest to each."""
+    @cached_property
+    def _reaches(self) -> Floats:
+        """About how far the eye reaches from its pivot in each direction of an octahedral map: the mean of three vertices."""
         offset = self._eye - self._pivot
         length = np.linalg.norm(offset, axis=1)
-        _, near = cKDTree(offset / np.maximum(length, 1e-9)[:, None]).query(rays, k=min(3, len(length)))
-        return np.asarray(length[near].reshape(len(rays), -1).mean(axis=1))
+        tree = cKDTree(offset / np.maximum(length, 1e-9)[:, None])
+        _, near = tree.query(octahedral_directions(FINENESS), k=min(3, len(length)), workers=-1)
+        return np.asarray(length[near].reshape(FINENESS**2, -1).mean(axis=1))
 
     def _eye_through_lids(self, turns: list[Floats]) -> list[Deep | None]:
         """For each gaze depth (cm), place and nearest skin vertex of the eye vertex deepest in the flesh of the lids."""

@@ -14,11 +14,12 @@ from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
-from tightseam.landmarks.eye_shape import drawn_to_ball
+from tightseam.landmarks.eye_shape import drawn_to_ball, lids_raised
 from tightseam.landmarks.found import FoundHead, Piece
 from tightseam.landmarks.gaze_sweep import Contact, GazeSweep, LidPatch
 
 MOST_BACK = 0.5  # cm an eye is proposed to be pushed back
+MOST_RAISED = 0.3  # cm that lids are proposed to be raised
 MOST_SHRINK = 0.15  # of its size
 FINE_ENOUGH = 1e-3  # cm, of the root
 OFF_PIVOT = 0.05  # mm from where a pivot is worth moving
@@ -73,6 +74,11 @@ class EyeSeat:
         """The eye as it is."""
         return self.swept(self.piece.points, self.pivot)
 
+    def swept_under(self, skin: Floats) -> GazeSweep:
+        """The same eye under a skin with other points (N, 3)."""
+        lids = LidPatch(skin, self.lids.skin_triangles, self.ball.centre, self.ball.radius, self.axes[2])
+        return GazeSweep(self.piece.points, self.triangles, self.pivot, lids, self.axes)
+
     def swept(self, points: Floats, pivot: Floats) -> GazeSweep:
         """The same eye with other points (N, 3) about another pivot (3,), in the same lids."""
         return GazeSweep(points, self.triangles, pivot, self.lids, self.axes)
@@ -110,7 +116,7 @@ def propose(seat: EyeSeat) -> list[Proposal]:
         moves = float(np.linalg.norm(drawn - points, axis=1).max()) * 10
         found.append(Proposal("Draw it to the ball", "eye.draw_to_ball", {**parts}, before, after, moves))
     if before > 0:
-        found += [p for p in (_pushed(seat), _shrunk(seat)) if p is not None]
+        found += [p for p in (_pushed(seat), _shrunk(seat), _raised(seat)) if p is not None]
     return found
 
 
@@ -138,6 +144,19 @@ def _shrunk(seat: EyeSeat) -> Proposal | None:
     moves = less * float(np.linalg.norm(offset, axis=1).max()) * 10
     params: dict[str, object] = {"parts": [seat.part], "less": round(less, 4)}
     return Proposal(f"Shrink it by {less:.1%}", "eye.shrink", params, seat.sweep.worst.depth, depth(less), moves)
+
+
+def _raised(seat: EyeSeat) -> Proposal | None:
+    ball, forward, skin = seat.ball, seat.axes[2], seat.lids.points
+
+    def depth(by: float) -> float:
+        return seat.swept_under(lids_raised(skin, ball.centre, ball.radius, forward, by)).worst.depth
+
+    by = _least(depth, MOST_RAISED)
+    if by is None:
+        return None
+    params: dict[str, object] = {"parts": [seat.part], "by_mm": round(by * 10, 2)}
+    return Proposal(f"Raise its lids by {by * 10:.2f} mm", "eye.raise_lids", params, seat.sweep.worst.depth, depth(by), by * 10)
 
 
 def _least(depth: Callable[[float], float], most: float) -> float | None:
