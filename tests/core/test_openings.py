@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from tightseam.geometry.distance import closest_points
 from tightseam.geometry.polygons import Polygons
 from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.openings import middle_profile
@@ -70,3 +71,12 @@ def test_the_profile_runs_down_the_middle(raw_heads):
     local = subject.frame.local(line.points)
     assert np.abs(local[:, 0]).max() < 1e-6
     assert np.ptp(local[:, 1]) > 20
+
+
+def test_the_closest_points_of_a_skin_are_those_of_all_its_triangles(raw_maren):
+    skin = raw_maren.parts[0]
+    surface = Surface(skin.points, Polygons.from_lists(skin.polygons), {})
+    rng = np.random.default_rng(3)
+    for scale in (0.1, 2.0, 20.0):
+        queries = skin.points[rng.integers(len(skin.points), size=12)] + rng.normal(size=(12, 3)) * scale
+        assert np.allclose(surface.closest(queries), closest_points(queries, surface.points, surface.triangles)[2], atol=1e-9)

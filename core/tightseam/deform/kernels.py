@@ -170,7 +170,13 @@ def pose_bones(out, angles, moves, axes, pivots, parents):  # type: ignore[no-un
         turn[1, 0], turn[1, 1], turn[1, 2] = sz, cz * cx, -cz * sx
         turn[2, 0], turn[2, 1], turn[2, 2] = -sy * cz, sy * sz * cx + cy * sx, -sy * sz * sx + cy * cx
         local = np.zeros((4, 4))
-        local[:3, :3] = axes[b].T @ turn @ axes[b]
+        for i in range(3):
+            for j in range(3):
+                for k in range(3):
+                    half = 0.0
+                    for m in range(3):
+                        half += turn[k, m] * axes[b, m, j]
+                    local[i, j] += axes[b, k, i] * half
         local[3, 3] = 1
         for i in range(3):
             local[i, 3] = pivots[b, i]

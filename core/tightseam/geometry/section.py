@@ -30,7 +30,8 @@ def section(points: Floats, triangles: Ints, plane: Plane) -> list[Polyline]:
     """
     height = plane.distance(points)
     front = height >= 0
-    cut = triangles[front[triangles].any(axis=1) & ~front[triangles].all(axis=1)].astype(np.int64)
+    sides = [front[triangles[:, k]] for k in range(3)]
+    cut = triangles[(sides[0] != sides[1]) | (sides[0] != sides[2])].astype(np.int64)
     if not len(cut):
         return []
     ends = np.sort(np.stack([cut, np.roll(cut, -1, axis=1)], axis=2), axis=2)  # (T, 3, 2)

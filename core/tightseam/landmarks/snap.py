@@ -6,7 +6,6 @@ from typing import Literal
 
 import numpy as np
 
-from tightseam.geometry.distance import closest_points
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Floats, Ints
 from tightseam.landmarks.surface import Surface
@@ -23,7 +22,7 @@ def snapped(point: Floats, surface: Surface, to: Snap, start: Floats | None = No
         found = [_nearest_on_line(point, surface.points[line]) for line in lines]
         if found:
             return min(found, key=lambda p: float(np.linalg.norm(p - point)))
-    return np.asarray(closest_points(point[None], surface.points, surface.triangles)[2][0])
+    return np.asarray(surface.closest(point[None])[0])
 
 
 def mirrored_onto(point: Floats, plane: Plane, surface: Surface | None) -> Floats:

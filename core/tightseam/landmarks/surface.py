@@ -11,6 +11,7 @@ from scipy.spatial import cKDTree
 
 from tightseam.document.errors import BadRequest
 from tightseam.geometry.adjacency import neighbours
+from tightseam.geometry.distance import closest_points
 from tightseam.geometry.geodesic import surface_graph
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.loops import LoopWalker
@@ -63,6 +64,18 @@ class Surface:
 
     def nearest_vertex(self, point: Floats) -> int:
         return int(self._tree.query(point)[1])
+
+    def closest(self, points: Floats) -> Floats:
+        """The points (K, 3) of the surface nearest to some few points (K, 3): of the triangles that can hold them, not of all."""
+        far = self._tree.query(points)[0] + self._longest_edge
+        near = np.zeros(len(self.points), bool)
+        near[np.concatenate([np.asarray(k, int) for k in self._tree.query_ball_point(points, far)])] = True
+        return closest_points(points, self.points, self.triangles[near[self.triangles].any(axis=1)])[2]
+
+    @cached_property
+    def _longest_edge(self) -> float:
+        corners = self.points[self.triangles]
+        return float(np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max())
 
     def nearest_vertices(self, points: Floats) -> Ints:
         return np.unique(self._tree.query(points)[1])

@@ -1064,7 +1064,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EyeSeatOut
@@ -1812,6 +1812,25 @@ export interface components {
              */
             edit: "eye.push_back";
             params: components["schemas"]["PushBack"];
+        };
+        /**
+         * RaiseLids
+         * @description Move the lids of an eye outwards, lashes and all, less and less beyond them; negative lets them down. Eyes stay.
+         */
+        RaiseLids: {
+            /** By Mm */
+            by_mm: number;
+            /** Parts */
+            parts: string[];
+        };
+        /** RaiseLidsStep */
+        RaiseLidsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "eye.raise_lids";
+            params: components["schemas"]["RaiseLids"];
         };
         /**
          * Reading

@@ -43,9 +43,14 @@ export function usePointer(engine: StageEngine | null, character: CharacterOut, 
       hovering.current = requestAnimationFrame(() => {
         hovering.current = 0
         setHover(engine.pick(at.x, at.y))
+        const hoveredBone = engine.pickBone(at.x, at.y)
+        if (hoveredBone !== useBench.getState().hoveredBone) set({ hoveredBone })
       })
     },
-    onPointerLeave: () => setHover(null),
+    onPointerLeave: () => {
+      setHover(null)
+      set({ hoveredBone: null })
+    },
   }
   return { hover, handlers }
 }

@@ -68,6 +68,8 @@ export interface BenchState {
   /** The landmark and the bone that are picked. */
   mark: string | null
   bone: string | null
+  /** The bone under the pointer, in the list or on the stage. */
+  hoveredBone: string | null
   boneFilter: BoneFilter
   /** Ends of the picked bone are being moved, with the head in its neutral. */
   movingEnds: boolean
@@ -110,6 +112,7 @@ const FRESH = {
   placing: 'eyes' as Placing,
   mark: null,
   bone: null,
+  hoveredBone: null,
   movingEnds: false,
   nudge: {},
   reports: {},

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from tightseam.geometry.distance import closest_points
 from tightseam.geometry.normals import unit
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
@@ -139,8 +138,7 @@ def _wing(head: FoundHead, base: float, tip: float, sign: float, pupil: float) -
     if not found:
         return None
     middle = np.mean([m.point for m in found], axis=0)
-    _, _, on_skin = closest_points(middle[None], head.skin.points, head.skin.surface.triangles)
-    return FoundMark(on_skin[0], min(m.sure for m in found))
+    return FoundMark(head.skin.surface.closest(middle[None])[0], min(m.sure for m in found))
 
 
 def _facing_out(head: FoundHead, line: Floats, sign: float, pupil: float) -> FoundMark:
@@ -175,7 +173,7 @@ def brow_marks(head: FoundHead) -> Marks:
             local, sure = centre + ball.radius * np.array([[-0.95 * sign, 1.25, 1.3], [0, 1.5, 1.2], [1.1 * sign, 1.2, 0.7]]), 0.3
         else:
             continue
-        _, _, dropped = closest_points(head.frame.world(local), head.skin.points, head.skin.surface.triangles)
+        dropped = head.skin.surface.closest(head.frame.world(local))
         for name, point in zip(("inner", "middle", "outer"), dropped, strict=True):
             found[f"brow_{name}_{side}"] = FoundMark(point, sure)
     return found

@@ -1,5 +1,5 @@
 import { Checkbox } from 'antd'
-import { useEffect, useState } from 'react'
+import { useEffect } from 'react'
 import type { Bone, CharacterOut } from '../../api/client'
 import { passes } from '../../stage/bonesView'
 import { useNudge } from '../../stage/tools/useNudge'
@@ -24,8 +24,7 @@ export function BonesTab({ character }: { character: CharacterOut }) {
   const picked = useBench((s) => s.bone)
   const edit = useEdit(character)
   const { data } = useLandmarks(character)
-  const [hovered, setHovered] = useState<string | null>(null)
-  useNudge(character, hovered)
+  useNudge(character, useBench((s) => s.hoveredBone))
   // whoever works on bones wants to see them
   useEffect(() => useBench.setState((s) => ({ display: { ...s.display, bones: true } })), [])
   const bones = character.bones
@@ -80,7 +79,7 @@ export function BonesTab({ character }: { character: CharacterOut }) {
                         items={pair.map(itemOf)}
                         open={picked}
                         onPick={(bone) => set({ bone: picked === bone ? null : bone, movingEnds: false })}
-                        onHover={setHovered}
+                        onHover={(hoveredBone) => set({ hoveredBone })}
                       >
                         {open && <BoneDetail key={open.name} character={character} bone={open} edit={edit} />}
                       </PairRow>
