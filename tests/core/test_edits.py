@@ -16,10 +16,10 @@ from tightseam.document.lookup import binding
 from tightseam.document.lookup import part as find_part
 from tightseam.document.make import dense_weights
 from tightseam.document.sections import dump_sections
+from tightseam.edits.bone_weight_edits import SetWeights
 from tightseam.edits.registry import apply_recipe, parse_recipe
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
-from tightseam.edits.set_weights import SetWeights
 
 from tests.head import Head
 
@@ -69,7 +69,7 @@ def test_kept_totals_stay_one_and_only_picked_vertices_change(clean, vertices, b
     column = [b.name for b in clean.character.bones].index(bone)
     alone = (np.delete(before[vertices], column, axis=1).sum(axis=1) == 0).any()
     if alone and value < 1:
-        with pytest.raises(BadRequest, match="Nothing else carries"):
+        with pytest.raises(BadRequest, match="totals cannot be kept at 1"):
             edit.apply(clean.character, store)
         return
     after = weights_of(edit.apply(clean.character, store), store, "skin")
@@ -118,7 +118,7 @@ def test_a_range_can_be_narrowed_as_far_as_the_poses_allow(clean):
         (SetWeights(part="skin", vertices=[-1], bone="jaw", value=0.5), "-1 is out of range"),
         (
             SetWeights(part="hair", vertices=[0], bone="jaw", value=0.5, keep_total=True).model_copy(update={"bone": "head"}),
-            "Nothing else carries",
+            "totals cannot be kept at 1",
         ),
         (SetRange(control="smile", low=1, high=0, rest=0), "low < high"),
     ],

@@ -15,8 +15,8 @@ from hypothesis import strategies as st
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadDocument, BadRequest, TightSeamError
+from tightseam.edits.bone_weight_edits import SetWeights
 from tightseam.edits.registry import apply_recipe, parse_recipe
-from tightseam.edits.set_weights import SetWeights
 from tightseam.exchange.character_file import read_character, write_character
 from tightseam.exchange.glb_container import GlbReader, GlbWriter
 from tightseam.exchange.glb_read import read_glb

@@ -17,8 +17,7 @@ from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.geometry.types import Floats, Ints
 from tightseam.lids.eye_profile import eye_profile
-
-MOST_INFLUENCES = 8
+from tightseam.weights.rows import MOST_INFLUENCES
 
 
 @dataclass(frozen=True)

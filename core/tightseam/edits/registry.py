@@ -13,6 +13,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
 from tightseam.edits.bone_edits import FollowLandmarks, PlaceBone, RenameBone, SetBoneLimits, SetParent, SetRole
+from tightseam.edits.bone_weight_edits import AddWeights, MultiplyWeights, RemapWeights, SetWeights
 from tightseam.edits.build_edits import BuildBones, StartRig
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
 from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
@@ -22,12 +23,32 @@ from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKin
 from tightseam.edits.pose_edits import KeepPose, RemovePose
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
-from tightseam.edits.set_weights import SetWeights
 from tightseam.edits.skeleton_edits import AddBone, MirrorBones, RemoveBones, SetExportNames, SwapSides
+from tightseam.edits.weight_edits import (
+    CapWeights,
+    CleanWeights,
+    CopyWeightsAcross,
+    EvenWeights,
+    MoveWeights,
+    NormaliseWeights,
+    SharpenWeights,
+    SmoothWeights,
+)
 
 EDITS: dict[str, type[Edit]] = {
     "binding.set_carrier": SetCarrier,
     "weights.set": SetWeights,
+    "weights.add": AddWeights,
+    "weights.multiply": MultiplyWeights,
+    "weights.remap": RemapWeights,
+    "weights.smooth": SmoothWeights,
+    "weights.sharpen": SharpenWeights,
+    "weights.even": EvenWeights,
+    "weights.move": MoveWeights,
+    "weights.cap": CapWeights,
+    "weights.clean": CleanWeights,
+    "weights.normalise": NormaliseWeights,
+    "weights.copy_across": CopyWeightsAcross,
     "control.set_range": SetRange,
     "mesh.weld": Weld,
     "mesh.remove_loose": RemoveLoose,

@@ -70,7 +70,7 @@ function AddBone({ character, edit, onDone }: Props & { onDone: () => void }) {
   )
 }
 
-/** A table of lines "bone, name", typed, pasted or taken from a file. */
+/** A table of lines "bone, name", typed or pasted. */
 function ExportNames({ character, edit, onDone }: Props & { onDone: () => void }) {
   const [text, setText] = useState(character.bones.map((b) => `${b.name}, ${b.export ?? b.name}`).join('\n'))
   const lines = text.split('\n').filter((line) => line.trim())

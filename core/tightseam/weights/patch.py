@@ -1,0 +1,101 @@
+"""Some vertices of a part with their weights, and what is needed to change them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cached_property
+
+import numpy as np
+from scipy.sparse import csr_matrix, diags
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.labels import part_label
+from tightseam.document.lookup import binding as find_binding
+from tightseam.document.lookup import bone as find_bone
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import polygons
+from tightseam.document.model import Binding, Character
+from tightseam.geometry.adjacency import islands, neighbours
+from tightseam.geometry.laplacian import laplacian
+from tightseam.geometry.symmetry import MIDDLE, Plane, symmetry_map
+from tightseam.geometry.triangulate import triangulate
+from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.weights.rows import rows_of
+
+SYMMETRIC = 0.05  # cm within which a vertex counts as the mirror image of another
+
+
+class Patch:
+    """`vertices` (K,) of a part, sorted, with their weights `rows` (K, B) over all `bones`; `free` (B,) are those that may change.
+
+    BadRequest where the part, a vertex or a locked bone is not there.
+    """
+
+    def __init__(self, character: Character, store: ArrayStore, part: str, vertices: Sequence[int], locked: Sequence[str]) -> None:
+        self.character = character
+        self.store = store
+        self.part = find_part(character, part)
+        self.vertices = self._picked(vertices)
+        self.bones = [b.name for b in character.bones]
+        held = {find_bone(character, name).name for name in locked}
+        self.free: Bools = np.array([name not in held for name in self.bones], bool)
+        self.binding = find_binding(character, part) or Binding(part, "weighted", ())
+        self.rows = self._rows(self.vertices)
+
+    def column(self, bone: str) -> int:
+        """The column of a bone; BadRequest for one that is locked or not there."""
+        k = self.bones.index(find_bone(self.character, bone).name)
+        if not self.free[k]:
+            raise BadRequest(f"{self.character.bones[k].label} is locked. Unlock it to change its weights.")
+        return k
+
+    @cached_property
+    def islands(self) -> Ints:
+        """The island of each picked vertex, numbered from 0."""
+        found = islands(polygons(self.store, self.part), self.part.vertex_count)[self.vertices]
+        return np.asarray(np.unique(found, return_inverse=True)[1])
+
+    @cached_property
+    def surroundings(self) -> tuple[Ints, Ints, csr_matrix, Floats]:
+        """The vertices within an edge of the patch, which of them are picked, what averages the neighbours of those (rows sum to 1,
+        by cotangents), and the weights of all."""
+        faces = polygons(self.store, self.part)
+        points = np.asarray(self.store.get(self.part.points))
+        around = np.unique(np.concatenate([self.vertices, neighbours(faces, len(points))[self.vertices].indices]))
+        matrix, _ = laplacian(points, triangulate(points, faces))
+        local = matrix[self.vertices][:, around]
+        chosen = np.searchsorted(around, self.vertices)
+        entries = local.tocoo()
+        beside = entries.col != chosen[entries.row]
+        values = np.maximum(-entries.data[beside], 0)  # never negative on the intrinsic Delaunay triangulation, but for rounding
+        pull = csr_matrix((values, (entries.row[beside], entries.col[beside])), shape=local.shape)
+        total = np.asarray(pull.sum(axis=1)).ravel()
+        lonely = total <= 0
+        average = diags(1 / np.where(lonely, 1, total)) @ pull
+        if lonely.any():  # nothing round it: it stays as it is
+            rows = np.flatnonzero(lonely)
+            average = average + csr_matrix((np.ones(len(rows)), (rows, chosen[rows])), shape=average.shape)
+        return around, chosen, csr_matrix(average), self._rows(around)
+
+    def mirrored(self, plane: Plane = MIDDLE) -> Ints:
+        """The vertex on the other side of each picked one, (K,), -1 where there is none."""
+        points = np.asarray(self.store.get(self.part.points))
+        return symmetry_map(points, polygons(self.store, self.part), plane, SYMMETRIC)[self.vertices]
+
+    @property
+    def twins(self) -> Ints:
+        """The column of each bone's twin, (B,), its own where it has none."""
+        column = {name: k for k, name in enumerate(self.bones)}
+        return np.array([column.get(b.twin or b.name, column[b.name]) for b in self.character.bones], int)
+
+    def _rows(self, vertices: Ints) -> Floats:
+        return rows_of(self.store, self.binding.influences, self.bones, vertices)
+
+    def _picked(self, vertices: Sequence[int]) -> Ints:
+        count = self.part.vertex_count
+        lowest, highest = min(vertices), max(vertices)
+        if lowest < 0 or highest >= count:
+            wrong = lowest if lowest < 0 else highest
+            raise BadRequest(f"{part_label(self.part.name)} has vertices 0 to {count - 1}; {wrong} is out of range.")
+        return np.unique(np.array(vertices, np.int64))

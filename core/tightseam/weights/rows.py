@@ -1,0 +1,51 @@
+"""Weights of some vertices of a part, all bones side by side: taken out of a binding, and put back into it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.model import Binding, Influence
+from tightseam.geometry.types import Floats, Ints
+
+MOST_INFLUENCES = 8  # bones that a vertex can be posed by
+
+
+def rows_of(store: ArrayStore, influences: Sequence[Influence], bones: Sequence[str], vertices: Ints) -> Floats:
+    """Weights (K, B), float64, of `vertices` (K,) sorted ascending, a column a bone."""
+    rows = np.zeros((len(vertices), len(bones)))
+    column = {name: k for k, name in enumerate(bones)}
+    for influence in influences:
+        own = np.asarray(store.get(influence.vertices))
+        at = np.searchsorted(vertices, own)
+        found = np.flatnonzero((at < len(vertices)) & (vertices[np.minimum(at, len(vertices) - 1)] == own)) if len(vertices) else at[:0]
+        rows[at[found], column[influence.bone]] += np.asarray(store.get(influence.weights))[found]
+    return rows
+
+
+def with_rows(store: ArrayStore, binding: Binding, bones: Sequence[str], vertices: Ints, rows: Floats) -> Binding:
+    """The binding with other weights (K, B) on `vertices` (K,); all other vertices keep theirs to the bit.
+
+    BadRequest where a vertex would have more influences than can be posed.
+    """
+    too_many = np.flatnonzero((rows > 0).sum(axis=1) > MOST_INFLUENCES)
+    if len(too_many):
+        raise BadRequest(f"Vertex {vertices[too_many[0]]} would have more than {MOST_INFLUENCES} influences. Take one away first.")
+    before = {i.bone: i for i in binding.influences}
+    made = []
+    for column, bone in enumerate(bones):
+        own = before.get(bone)
+        old = np.zeros(0, np.int64) if own is None else np.asarray(store.get(own.vertices), np.int64)
+        weights = np.zeros(0, np.float32) if own is None else np.asarray(store.get(own.weights), np.float32)
+        stays = ~np.isin(old, vertices)
+        given = np.flatnonzero(rows[:, column] > 0)
+        index = np.concatenate([old[stays], vertices[given]])
+        values = np.concatenate([weights[stays], rows[given, column].astype(np.float32)])
+        if len(index):
+            order = np.argsort(index, kind="stable")
+            made.append(Influence(bone, store.put(index[order].astype(np.int32)), store.put(values[order])))
+    return replace(binding, carrier="weighted", influences=tuple(made))
