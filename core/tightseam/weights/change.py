@@ -93,14 +93,14 @@ def moved(rows: Floats, source: int, target: int, share: float) -> Floats:
 
 
 def capped(rows: Floats, free: Bools, most: int) -> Floats:
-    """At most `most` bones a vertex: held ones stay, of the free ones the largest; what goes is shared out among those that stay."""
+    """At most `most` bones a vertex: held ones stay, of the free ones the largest, one at least; what goes is shared out among those."""
     rows = rows.copy()
     rank = np.where(free, rows, np.where(rows > 0, np.inf, -1.0))
-    order = np.argsort(-rank, axis=1, kind="stable")
-    drop = order[:, most:]
+    place = np.argsort(np.argsort(-rank, axis=1, kind="stable"), axis=1)
+    largest = np.where(free, rows, -1.0).argmax(axis=1)[:, None] == np.arange(rows.shape[1])
+    gone = free & (place >= most) & ~largest
     before = rows[:, free].sum(axis=1)
-    at = np.arange(len(rows))[:, None]
-    rows[at, drop] = np.where(free[drop], 0.0, rows[at, drop])
+    rows[gone] = 0
     left = rows[:, free].sum(axis=1)
     rows[:, free] *= np.where(left > NOTHING, before / np.where(left > NOTHING, left, 1), 1)[:, None]
     return rows
