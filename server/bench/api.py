@@ -13,7 +13,7 @@ from tightseam.checkin.check import Check
 from tightseam.document.errors import TightSeamError
 from tightseam.exchange.delivery import Cancelled
 
-from bench import checkin, frames, marks, measuring, seats, summary
+from bench import checkin, frames, marks, measuring, seats, selections, summary
 from bench.imports import imports
 from bench.rigs import Rig, rigs
 from bench.schemas import (
@@ -35,6 +35,10 @@ from bench.schemas import (
     ProposalOut,
     PullIn,
     PullOut,
+    SelectIn,
+    SelectionIn,
+    SelectionOut,
+    SelectOut,
     ShelfEntry,
     SideCutOut,
 )
@@ -216,6 +220,18 @@ def landmark_cut(request, id: int, name: str, revision: int):
 def bone_findings(request, id: int, revision: int):
     """What is wrong with the bones."""
     return marks.findings(_rig(id, revision))
+
+
+@api.post("/characters/{int:id}/select", response={200: SelectOut, **REFUSED})
+def select(request, id: int, body: SelectIn):
+    """A selection of vertices, changed."""
+    return selections.changed(_rig(id, body.revision), body)
+
+
+@api.post("/characters/{int:id}/selection", response={200: SelectionOut, **REFUSED})
+def selection(request, id: int, body: SelectionIn):
+    """What carries a selection."""
+    return selections.summary(_rig(id, body.revision), body)
 
 
 @api.get("/characters/{int:id}/note.html")

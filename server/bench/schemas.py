@@ -10,6 +10,7 @@ from tightseam.edits.registry import Step
 from tightseam.landmarks.catalogue import Lies, Region
 from tightseam.seams.findings import Finding
 from tightseam.seams.reading import Reading
+from tightseam.weights.selection import Growth
 
 
 class Problem(Schema):
@@ -270,6 +271,46 @@ class CutOut(Schema):
     skin: list[list[tuple[float, float]]]
     eye: list[list[tuple[float, float]]]
     contact: tuple[float, float]
+
+
+class SelectIn(Schema):
+    """Vertices of a part, and how to change the selection; `bone` with a range picks by weight, `across` goes to the other side."""
+
+    revision: int
+    part: str
+    vertices: list[int] = Field(default=[], max_length=2_000_000)
+    how: Growth | Literal["across", "weight"]
+    bone: str | None = None
+    low: float = Field(default=0.001, ge=0, le=2)
+    high: float = Field(default=1, ge=0, le=2)
+
+
+class SelectOut(Schema):
+    vertices: list[int]
+
+
+class SelectionIn(Schema):
+    revision: int
+    part: str
+    vertices: list[int] = Field(min_length=1, max_length=2_000_000)
+
+
+class BoneShareOut(Schema):
+    """A bone on a selection: mean and largest weight, and how many vertices it is on."""
+
+    bone: str
+    mean: float
+    most: float
+    vertices: int
+
+
+class SelectionOut(Schema):
+    """What carries a selection, the bone with most of it first; `off` totals are not 1, `many` vertices have over four influences."""
+
+    count: int
+    bones: list[BoneShareOut]
+    off: int
+    many: int
 
 
 class PlaceOut(Schema):

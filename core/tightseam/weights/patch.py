@@ -94,6 +94,8 @@ class Patch:
 
     def _picked(self, vertices: Sequence[int]) -> Ints:
         count = self.part.vertex_count
+        if not len(vertices):
+            raise BadRequest("No vertices are picked.")
         lowest, highest = min(vertices), max(vertices)
         if lowest < 0 or highest >= count:
             wrong = lowest if lowest < 0 else highest

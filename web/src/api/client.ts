@@ -101,6 +101,15 @@ export const fetchSideCut = (id: number, revision: number, name: string) =>
 export const fetchBoneFindings = (id: number, revision: number) =>
   wanted<BoneFinding[]>(client.GET('/api/characters/{id}/bones/findings', ofRevision(id, revision)))
 
+export type SelectIn = Schemas['SelectIn']
+export type SelectionOut = Schemas['SelectionOut']
+
+export const fetchSelect = (id: number, body: SelectIn) =>
+  wanted<{ vertices: number[] }>(client.POST('/api/characters/{id}/select', { ...at(id), body }))
+
+export const fetchSelection = (id: number, revision: number, part: string, vertices: number[]) =>
+  wanted<SelectionOut>(client.POST('/api/characters/{id}/selection', { ...at(id), body: { revision, part, vertices } }))
+
 /** Compare the vertex order with a second file of the same head. */
 export async function sendTwin(id: number, revision: number, files: File[]): Promise<Check> {
   const form = new FormData()

@@ -426,6 +426,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/select": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Select
+         * @description A selection of vertices, changed.
+         */
+        post: operations["bench_api_select"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/selection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Selection
+         * @description What carries a selection.
+         */
+        post: operations["bench_api_selection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/twin": {
         parameters: {
             query?: never;
@@ -535,6 +575,44 @@ export interface components {
              */
             edit: "bone.add";
             params: components["schemas"]["AddBone"];
+        };
+        /**
+         * AddWeights
+         * @description Add to the weight of one bone; a negative amount takes away.
+         */
+        AddWeights: {
+            /** Amount */
+            amount: number;
+            /** Bone */
+            bone: string;
+            /**
+             * Keep Total
+             * @default true
+             */
+            keep_total: boolean;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** AddWeightsStep */
+        AddWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.add";
+            params: components["schemas"]["AddWeights"];
         };
         /**
          * BakeTransform
@@ -734,6 +812,20 @@ export interface components {
             unit: string;
         };
         /**
+         * BoneShareOut
+         * @description A bone on a selection: mean and largest weight, and how many vertices it is on.
+         */
+        BoneShareOut: {
+            /** Bone */
+            bone: string;
+            /** Mean */
+            mean: number;
+            /** Most */
+            most: number;
+            /** Vertices */
+            vertices: number;
+        };
+        /**
          * BuildBones
          * @description Bones from landmarks. What there was and is still asked for keeps weights, limits and roles. With `bind`, parts that nothing
          *     carries get their first carriers.
@@ -767,6 +859,37 @@ export interface components {
              */
             edit: "bones.build";
             params: components["schemas"]["BuildBones"];
+        };
+        /**
+         * CapWeights
+         * @description Leave each vertex its largest influences.
+         */
+        CapWeights: {
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Most */
+            most: number;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** CapWeightsStep */
+        CapWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.cap";
+            params: components["schemas"]["CapWeights"];
         };
         /**
          * CentrePivot
@@ -941,6 +1064,40 @@ export interface components {
             said: string | null;
         };
         /**
+         * CleanWeights
+         * @description Take tiny weights away.
+         */
+        CleanWeights: {
+            /**
+             * Below
+             * @default 0.005
+             */
+            below: number;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** CleanWeightsStep */
+        CleanWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.clean";
+            params: components["schemas"]["CleanWeights"];
+        };
+        /**
          * ConfirmLandmarks
          * @description Say of suggested landmarks that they are right as they are.
          */
@@ -1000,6 +1157,35 @@ export interface components {
              * @enum {string}
              */
             unit: "" | "°";
+        };
+        /**
+         * CopyWeightsAcross
+         * @description Give the mirror image of each vertex its weights, by the twins of the bones.
+         */
+        CopyWeightsAcross: {
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** CopyWeightsAcrossStep */
+        CopyWeightsAcrossStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.copy_across";
+            params: components["schemas"]["CopyWeightsAcross"];
         };
         /**
          * CutOut
@@ -1064,7 +1250,42 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+        };
+        /**
+         * EvenWeights
+         * @description Give all vertices of the selection, or of each island in it, the mean of their weights.
+         */
+        EvenWeights: {
+            /**
+             * By
+             * @default selection
+             * @enum {string}
+             */
+            by: "selection" | "island";
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** EvenWeightsStep */
+        EvenWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.even";
+            params: components["schemas"]["EvenWeights"];
         };
         /**
          * EyeSeatOut
@@ -1473,6 +1694,44 @@ export interface components {
             params: components["schemas"]["MirrorLandmarks"];
         };
         /**
+         * MoveWeights
+         * @description Give a share of one bone's weight to another.
+         */
+        MoveWeights: {
+            /** Bone */
+            bone: string;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /**
+             * Share
+             * @default 1
+             */
+            share: number;
+            /** To */
+            to: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** MoveWeightsStep */
+        MoveWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.move";
+            params: components["schemas"]["MoveWeights"];
+        };
+        /**
          * MovedOut
          * @description What an edit would do to one part: `lines` are pairs of points (x, y, z, x, y, z) from where a vertex is to where it would be.
          */
@@ -1487,6 +1746,73 @@ export interface components {
             moved: number;
             /** Part */
             part: string;
+        };
+        /**
+         * MultiplyWeights
+         * @description Multiply the weight of one bone.
+         */
+        MultiplyWeights: {
+            /** Bone */
+            bone: string;
+            /** Factor */
+            factor: number;
+            /**
+             * Keep Total
+             * @default true
+             */
+            keep_total: boolean;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** MultiplyWeightsStep */
+        MultiplyWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.multiply";
+            params: components["schemas"]["MultiplyWeights"];
+        };
+        /**
+         * NormaliseWeights
+         * @description Bring totals to 1.
+         */
+        NormaliseWeights: {
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** NormaliseWeightsStep */
+        NormaliseWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.normalise";
+            params: components["schemas"]["NormaliseWeights"];
         };
         /** PartOut */
         PartOut: {
@@ -1857,6 +2183,67 @@ export interface components {
             worst?: components["schemas"]["Place"] | null;
         };
         /**
+         * RemapWeights
+         * @description Stretch the weights of one bone from `low`..`high` to `to_low`..`to_high`; a gamma above 1 lifts the middle.
+         */
+        RemapWeights: {
+            /** Bone */
+            bone: string;
+            /**
+             * Gamma
+             * @default 1
+             */
+            gamma: number;
+            /**
+             * High
+             * @default 1
+             */
+            high: number;
+            /**
+             * Keep Total
+             * @default true
+             */
+            keep_total: boolean;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /**
+             * To High
+             * @default 1
+             */
+            to_high: number;
+            /**
+             * To Low
+             * @default 0
+             */
+            to_low: number;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** RemapWeightsStep */
+        RemapWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.remap";
+            params: components["schemas"]["RemapWeights"];
+        };
+        /**
          * RemoveBones
          * @description Take bones away. What they carried goes to the bone above, what hung on them as well.
          */
@@ -2047,6 +2434,63 @@ export interface components {
             solid?: string | null;
             /** Solid Set */
             solid_set?: string | null;
+        };
+        /**
+         * SelectIn
+         * @description Vertices of a part, and how to change the selection; `bone` with a range picks by weight, `across` goes to the other side.
+         */
+        SelectIn: {
+            /** Bone */
+            bone?: string | null;
+            /**
+             * High
+             * @default 1
+             */
+            high: number;
+            /** How */
+            how: ("grow" | "shrink" | "loop" | "ring" | "island" | "whole" | "invert") | ("across" | "weight");
+            /**
+             * Low
+             * @default 0.001
+             */
+            low: number;
+            /** Part */
+            part: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Vertices
+             * @default []
+             */
+            vertices: number[];
+        };
+        /** SelectOut */
+        SelectOut: {
+            /** Vertices */
+            vertices: number[];
+        };
+        /** SelectionIn */
+        SelectionIn: {
+            /** Part */
+            part: string;
+            /** Revision */
+            revision: number;
+            /** Vertices */
+            vertices: number[];
+        };
+        /**
+         * SelectionOut
+         * @description What carries a selection, the bone with most of it first; `off` totals are not 1, `many` vertices have over four influences.
+         */
+        SelectionOut: {
+            /** Bones */
+            bones: components["schemas"]["BoneShareOut"][];
+            /** Count */
+            count: number;
+            /** Many */
+            many: number;
+            /** Off */
+            off: number;
         };
         /**
          * SetBoneLimits
@@ -2275,7 +2719,7 @@ export interface components {
         };
         /**
          * SetWeights
-         * @description Set the weight of one bone on picked vertices. With `keep_total` the other bones give or take in proportion.
+         * @description Set the weight of one bone.
          */
         SetWeights: {
             /** Bone */
@@ -2285,6 +2729,16 @@ export interface components {
              * @default true
              */
             keep_total: boolean;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
             /** Part */
             part: string;
             /** Value */
@@ -2309,6 +2763,40 @@ export interface components {
             name: string;
             /** Parts */
             parts: string[];
+        };
+        /**
+         * SharpenWeights
+         * @description Let the largest weights take from the smaller ones.
+         */
+        SharpenWeights: {
+            /**
+             * Amount
+             * @default 0.5
+             */
+            amount: number;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** SharpenWeightsStep */
+        SharpenWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.sharpen";
+            params: components["schemas"]["SharpenWeights"];
         };
         /** ShelfEntry */
         ShelfEntry: {
@@ -2443,6 +2931,47 @@ export interface components {
              */
             edit: "mesh.smooth_patch";
             params: components["schemas"]["SmoothPatch"];
+        };
+        /**
+         * SmoothWeights
+         * @description Draw weights towards those of their neighbours over the surface: of one bone, or of all that are not locked.
+         */
+        SmoothWeights: {
+            /** Bone */
+            bone?: string | null;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /**
+             * Steps
+             * @default 1
+             */
+            steps: number;
+            /**
+             * Strength
+             * @default 0.5
+             */
+            strength: number;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** SmoothWeightsStep */
+        SmoothWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.smooth";
+            params: components["schemas"]["SmoothWeights"];
         };
         /**
          * SplitIslands
@@ -3673,6 +4202,148 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CharacterOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_select: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SelectIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelectOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_selection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SelectionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelectionOut"];
                 };
             };
             /** @description Bad Request */

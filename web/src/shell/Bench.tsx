@@ -8,6 +8,7 @@ import { BindingPanel } from '../stations/binding/BindingPanel'
 import { CheckInPanel } from '../stations/checkin/CheckInPanel'
 import { LandmarksPanel } from '../stations/landmarks/LandmarksPanel'
 import { Later } from '../stations/Later'
+import { WeightsPanel } from '../stations/weights/WeightsPanel'
 import { PullList } from '../stations/PullList'
 import { STATIONS, type Station } from '../stations/stations'
 import { openFresh, useBench } from '../state/bench'
@@ -87,6 +88,8 @@ function Panel({ station, character }: { station: Station; character: CharacterO
       return <LandmarksPanel character={character} />
     case 'binding':
       return <BindingPanel character={character} />
+    case 'weights':
+      return <WeightsPanel character={character} />
     default:
       return (
         <>

@@ -150,7 +150,7 @@ export function Stage({ character, station }: Props) {
   useEffect(() => engine?.cover(controlsOpen ? CONTROLS_WIDTH : 0), [engine, controlsOpen])
 
   const ready = there && shown.frames > 0
-  useMarks(engine, ready, character, check, preview)
+  useMarks(engine, ready, character, check, preview, station)
 
   const firstView = useRef(true)
   useEffect(() => {

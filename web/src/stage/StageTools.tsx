@@ -6,6 +6,7 @@ import { BoneCard } from './tools/BoneCard'
 import { BoneEnds } from './tools/BoneEnds'
 import { BoneHandle } from './tools/BoneHandle'
 import { LandmarkDots } from './tools/LandmarkDots'
+import { Lasso } from './tools/Lasso'
 
 interface Props {
   engine: StageEngine | null
@@ -19,6 +20,7 @@ export function StageTools({ engine, character, station }: Props) {
   const movingEnds = useBench((s) => s.movingEnds)
   const bones = useBench((s) => s.display.bones)
   const bone = useBench((s) => s.bone)
+  const lasso = useBench((s) => s.lasso)
   const marks = station === 'landmarks' && placing === 'landmarks'
   const handle = bone !== null && bones && !marks && station !== 'checkin'
   return (
@@ -26,6 +28,7 @@ export function StageTools({ engine, character, station }: Props) {
       {marks && <LandmarkDots engine={engine} character={character} />}
       {handle && !movingEnds && <BoneHandle engine={engine} character={character} />}
       {handle && movingEnds && <BoneEnds engine={engine} character={character} />}
+      {station === 'weights' && lasso && <Lasso engine={engine} character={character} />}
       <div className="stage-cards">
         {handle && !movingEnds && <BoneCard character={character} />}
         {station !== 'checkin' && station !== 'landmarks' && <ControlsCard character={character} />}

@@ -1,19 +1,22 @@
 import { useEffect } from 'react'
 import type { CharacterOut, Check, PreviewOut } from '../api/client'
+import { useBench } from '../state/bench'
 import { tokens } from '../theme/tokens'
 import type { StageEngine } from './engine'
 
 
 /** Marks on the stage what the open check speaks of, and draws what a previewed repair would move. */
-export function useMarks(engine: StageEngine | null, ready: boolean, character: CharacterOut, check: Check | null, preview: PreviewOut | null) {
+export function useMarks(engine: StageEngine | null, ready: boolean, character: CharacterOut, check: Check | null, preview: PreviewOut | null, station: string) {
+  const selection = useBench((s) => s.selection)
   useEffect(() => {
     if (!engine || !ready) return
+    if (station === 'weights') return engine.markVertices(selection ? [selection] : [], tokens.saffron)
     // where a part as a whole is meant its wires say so; dots would only cover it
     const whole = new Map(character.parts.map((p) => [p.name, p.vertices]))
     const places = (check?.places ?? []).filter((p) => p.vertices.length !== whole.get(p.part))
     const single = (check?.marks ?? []).map((m) => ({ part: m.part, vertices: [m.vertex] }))
     engine.markVertices([...places, ...single], check?.verdict === 'fault' ? tokens.madder : tokens.saffron)
-  }, [engine, ready, character.parts, check])
+  }, [engine, ready, station, selection, character.parts, check])
   useEffect(() => {
     if (engine && ready) engine.thread(preview ? preview.parts.flatMap((p) => p.lines) : [])
   }, [engine, ready, preview])

@@ -1,11 +1,21 @@
 import { useRef, useState } from 'react'
 import type { CharacterOut } from '../api/client'
-import { useBench } from '../state/bench'
+import { useBench, type Patch } from '../state/bench'
 import { useEdit } from '../state/edits'
 import { useLandmarks } from '../state/landmarks'
 import type { Hit, StageEngine } from './engine'
 
 const CLICK = 4 // px the pointer may move between down and up to count as a click
+
+type How = 'only' | 'add' | 'take'
+
+/** The selection after a click: this vertex alone, with Shift beside the others, with Alt no longer. */
+function picked(before: Patch | null, hit: Hit | null, how: How): Patch | null {
+  if (!hit) return how === 'only' ? null : before
+  const kept = before?.part === hit.part && how !== 'only' ? before.vertices.filter((v) => v !== hit.vertex) : []
+  const vertices = how === 'take' ? kept : [...kept, hit.vertex]
+  return vertices.length ? { part: hit.part, vertices } : null
+}
 
 /** What a click on the stage does: place the landmark that is missing, pick the bone in sight, else the vertex under it. */
 export function usePointer(engine: StageEngine | null, character: CharacterOut, station: string) {
@@ -20,7 +30,7 @@ export function usePointer(engine: StageEngine | null, character: CharacterOut, 
     const box = e.currentTarget.getBoundingClientRect()
     return { x: e.clientX - box.left, y: e.clientY - box.top }
   }
-  const clicked = (x: number, y: number) => {
+  const clicked = (x: number, y: number, how: How) => {
     const s = useBench.getState()
     const missing = placing && data?.marks.find((m) => m.name === s.mark && !m.placed)
     const skin = character.parts.find((p) => p.kind === 'skin')
@@ -30,12 +40,13 @@ export function usePointer(engine: StageEngine | null, character: CharacterOut, 
     if (bone) return set({ bone, movingEnds: false })
     const hit = engine?.pick(x, y) ?? null
     set({ pick: hit, ...(hit ? { selectedPart: hit.part } : {}) })
+    if (station === 'weights') set({ selection: picked(s.selection, hit, how) })
   }
   const handlers = {
     onPointerDown: (e: React.PointerEvent) => (down.current = place(e)),
     onPointerUp: (e: React.PointerEvent) => {
       const at = place(e)
-      if (engine && down.current && Math.hypot(at.x - down.current.x, at.y - down.current.y) <= CLICK) clicked(at.x, at.y)
+      if (engine && down.current && Math.hypot(at.x - down.current.x, at.y - down.current.y) <= CLICK) clicked(at.x, at.y, e.shiftKey ? 'add' : e.altKey ? 'take' : 'only')
     },
     onPointerMove: (e: React.PointerEvent) => {
       if (!engine || e.buttons || hovering.current) return

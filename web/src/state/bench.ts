@@ -73,6 +73,12 @@ export interface BenchState {
   boneFilter: BoneFilter
   /** Ends of the picked bone are being moved, with the head in its neutral. */
   movingEnds: boolean
+  /** What the Weights station works on. */
+  selection: Patch | null
+  lasso: boolean
+  /** Bones whose weights no edit may change. */
+  locked: string[]
+  keepTotal: boolean
   /** Work on one side goes to the other as well. */
   mirror: boolean
   snap: Snap
@@ -114,6 +120,9 @@ const FRESH = {
   bone: null,
   hoveredBone: null,
   movingEnds: false,
+  selection: null,
+  lasso: false,
+  locked: [],
   nudge: {},
   reports: {},
   measured: 0,
@@ -131,6 +140,7 @@ export const useBench = create<BenchState>((set, get) => ({
   weightBone: 'jaw',
   boneFilter: { regions: null, deform: true, helper: true, behind: false, axes: false },
   mirror: true,
+  keepTotal: true,
   snap: 'surface',
   controlsOpen: true,
   set: (changes) => set(changes),

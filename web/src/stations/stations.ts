@@ -16,7 +16,7 @@ export const STATIONS: Station[] = [
   { key: 'checkin', label: 'Check-in', promise: '' },
   { key: 'landmarks', label: 'Landmarks', promise: '' },
   { key: 'binding', label: 'Binding', promise: '' },
-  { key: 'weights', label: 'Weights', promise: 'Will paint and type weights on the posed head, with the pull of every bone beside the brush and the side effects on all other poses.' },
+  { key: 'weights', label: 'Weights', promise: '' },
   { key: 'lids', label: 'Lids', promise: 'Will shape the closed line, share the closing out over the lid, swell lids over the cornea and let them follow the gaze.' },
   { key: 'jaw', label: 'Jaw', promise: 'Will set the path of the jaw and the reliefs of cheeks, chin and lips while the mouth opens.' },
   { key: 'shapes', label: 'Shapes', promise: 'Will make, sculpt, mirror, split, name and check blend shapes over all parts at once.' },

@@ -1,0 +1,55 @@
+"""Selections of vertices: changed, and what carries them."""
+
+import numpy as np
+from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import polygons
+from tightseam.geometry.symmetry import MIDDLE
+from tightseam.weights.patch import Patch
+from tightseam.weights.selection import grown
+
+from bench.rigs import Rig
+from bench.schemas import BoneShareOut, SelectIn, SelectionIn, SelectionOut, SelectOut
+
+WHOLE = 1e-4  # how far a total may be from 1
+FEW = 4  # influences that receivers take
+
+
+def changed(rig: Rig, request: SelectIn) -> SelectOut:
+    if request.how == "weight":
+        return SelectOut(vertices=_by_weight(rig, request))
+    whole = request.how in ("whole", "invert") and not request.vertices
+    patch = Patch(rig.document, rig.store, request.part, request.vertices or ([0] if whole else []), [])
+    if request.how == "across":
+        frame = rig.found.frame
+        image = patch.mirrored(MIDDLE if frame is None else frame.plane)
+        if (image < 0).all():
+            raise BadRequest("None of these vertices has a mirror image on its part.")
+        return SelectOut(vertices=np.unique(image[image >= 0]).tolist())
+    picked = np.zeros(0, int) if whole else patch.vertices
+    return SelectOut(vertices=grown(polygons(rig.store, patch.part), picked, patch.part.vertex_count, request.how).tolist())
+
+
+def _by_weight(rig: Rig, request: SelectIn) -> list[int]:
+    if request.bone is None:
+        raise BadRequest("Say which bone's weights to select by.")
+    patch = Patch(rig.document, rig.store, request.part, [0], [])
+    column = patch.column(request.bone)
+    whole = Patch(rig.document, rig.store, request.part, range(patch.part.vertex_count), [])
+    weights = whole.rows[:, column]
+    return np.flatnonzero((weights >= request.low) & (weights <= request.high)).tolist()
+
+
+def summary(rig: Rig, request: SelectionIn) -> SelectionOut:
+    patch = Patch(rig.document, rig.store, request.part, request.vertices, [])
+    rows = patch.rows
+    shares = [
+        BoneShareOut(bone=bone, mean=float(w.mean()), most=float(w.max()), vertices=int((w > 0).sum()))
+        for bone, w in zip(patch.bones, rows.T, strict=True)
+        if w.any()
+    ]
+    return SelectionOut(
+        count=len(rows),
+        bones=sorted(shares, key=lambda s: -s.mean),
+        off=int((np.abs(rows.sum(axis=1) - 1) > WHOLE).sum()),
+        many=int(((rows > 0).sum(axis=1) > FEW).sum()),
+    )

@@ -1,0 +1,68 @@
+import { useQuery } from '@tanstack/react-query'
+import { Input } from 'antd'
+import { useState } from 'react'
+import { fetchSelection, type CharacterOut } from '../../api/client'
+import { useBench } from '../../state/bench'
+import { percent } from '../../ui/names'
+
+const FEW = 6 // bones without weight here that are listed before anything is searched for
+
+/** The bones by how much they carry of the selection; the chosen one is edited and drawn, a locked one keeps its weights. */
+export function SelectionBones({ character }: { character: CharacterOut }) {
+  const selection = useBench((s) => s.selection)
+  const chosen = useBench((s) => s.weightBone)
+  const locked = useBench((s) => s.locked)
+  const set = useBench((s) => s.set)
+  const [search, setSearch] = useState('')
+  const revision = character.revision.number
+  const { data } = useQuery({
+    queryKey: ['selection', character.id, revision, selection],
+    queryFn: () => fetchSelection(character.id, revision, selection!.part, selection!.vertices),
+    enabled: selection !== null,
+    placeholderData: (before) => (selection ? before : undefined),
+    retry: false,
+  })
+  const shares = new Map(data?.bones.map((b) => [b.bone, b]))
+  const wanted = search.trim().toLowerCase()
+  const here = (name: string) => shares.get(name)?.mean ?? 0
+  const found = character.bones
+    .filter((b) => b.role === 'deform' && (!wanted || b.label.toLowerCase().includes(wanted) || b.name.toLowerCase().includes(wanted)))
+    .sort((a, b) => here(b.name) - here(a.name))
+  const idle = found.filter((b) => !shares.has(b.name))
+  const listed = wanted ? found : [...found.filter((b) => shares.has(b.name)), ...idle.slice(0, shares.size ? 0 : FEW), ...idle.filter((b) => b.name === chosen)]
+  const rows = [...new Set(listed)]
+  return (
+    <section aria-label="Bones of the selection">
+      <h3>
+        What carries it
+        {data && data.off > 0 && <span className="madder num"> {data.off} totals not 1</span>}
+        {data && data.many > 0 && <span className="attention num"> {data.many} with over 4 bones</span>}
+      </h3>
+      {rows.map((b) => {
+        const share = shares.get(b.name)
+        const held = locked.includes(b.name)
+        return (
+          <div className={`weight-row ${b.name === chosen ? 'open' : ''}`} key={b.name}>
+            <button
+              className="bare lock"
+              aria-pressed={held}
+              aria-label={`Lock ${b.label}`}
+              title={held ? 'Locked: its weights stay' : 'Lock its weights'}
+              onClick={() => set({ locked: held ? locked.filter((n) => n !== b.name) : [...locked, b.name] })}
+            >
+              {held ? '▣' : '▢'}
+            </button>
+            <button className="bare" aria-pressed={b.name === chosen} onClick={() => set({ weightBone: b.name })}>
+              {b.label}
+            </button>
+            <span className="weight-bar">
+              <span style={{ width: `${(share?.mean ?? 0) * 100}%` }} />
+            </span>
+            <span className="num">{share ? percent(share.mean) : ''}</span>
+          </div>
+        )
+      })}
+      <Input size="small" aria-label="Search bones" placeholder="Search bones" value={search} onChange={(e) => setSearch(e.target.value)} allowClear />
+    </section>
+  )
+}
