@@ -98,6 +98,22 @@ def take(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "bench-wires.png")
 
+    page.goto("/characters/1/weights?pose=jaw_open")
+    settle(page)
+    page.click(".chips.display >> text=Controls")
+    page.click(".skeleton-tools >> text=Lasso")
+    box = page.locator(".stage-canvas").bounding_box()
+    x, y = box["x"] + box["width"] / 2 - 40, box["y"] + box["height"] * 0.72
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for dx, dy in ((60, -60), (140, -50), (170, 20), (110, 80), (20, 60)):
+        page.mouse.move(x + dx, y + dy)
+    page.mouse.up()
+    page.click(".skeleton-tools >> text=Lasso")
+    page.wait_for_selector(".weight-row")
+    settle(page)
+    page.screenshot(path=OUT / "weights.png")
+
 
 def settle(page: Page) -> None:
     """Until everything is measured, photographed and drawn."""

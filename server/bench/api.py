@@ -41,6 +41,7 @@ from bench.schemas import (
     SelectOut,
     ShelfEntry,
     SideCutOut,
+    WeightFindingOut,
 )
 
 api = NinjaAPI(title="Tight Seam", version="1", docs_url=None)
@@ -232,6 +233,12 @@ def select(request, id: int, body: SelectIn):
 def selection(request, id: int, body: SelectionIn):
     """What carries a selection."""
     return selections.summary(_rig(id, body.revision), body)
+
+
+@api.get("/characters/{int:id}/weights/findings", response={200: list[WeightFindingOut], **REFUSED})
+def weight_findings(request, id: int, revision: int):
+    """What is wrong with the weights."""
+    return selections.findings(_rig(id, revision))
 
 
 @api.get("/characters/{int:id}/note.html")

@@ -313,6 +313,19 @@ class SelectionOut(Schema):
     many: int
 
 
+class WeightFindingOut(Schema):
+    """What is wrong with the weights of a part, the vertices concerned, and the edit that would repair it."""
+
+    check: str
+    part: str
+    bone: str | None
+    title: str
+    text: str
+    vertices: list[int]
+    edit: str | None
+    params: dict
+
+
 class PlaceOut(Schema):
     """A place, cm, and how sure it is, 0..1."""
 

@@ -1,6 +1,9 @@
-"""Selections of vertices: changed, and what carries them."""
+"""Selections of vertices: changed, and what carries them; what is wrong with weights."""
+
+from dataclasses import asdict
 
 import numpy as np
+from tightseam.binding.checks import weight_findings
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
 from tightseam.geometry.symmetry import MIDDLE
@@ -8,7 +11,7 @@ from tightseam.weights.patch import Patch
 from tightseam.weights.selection import grown
 
 from bench.rigs import Rig
-from bench.schemas import BoneShareOut, SelectIn, SelectionIn, SelectionOut, SelectOut
+from bench.schemas import BoneShareOut, SelectIn, SelectionIn, SelectionOut, SelectOut, WeightFindingOut
 
 WHOLE = 1e-4  # how far a total may be from 1
 FEW = 4  # influences that receivers take
@@ -37,6 +40,10 @@ def _by_weight(rig: Rig, request: SelectIn) -> list[int]:
     whole = Patch(rig.document, rig.store, request.part, range(patch.part.vertex_count), [])
     weights = whole.rows[:, column]
     return np.flatnonzero((weights >= request.low) & (weights <= request.high)).tolist()
+
+
+def findings(rig: Rig) -> list[WeightFindingOut]:
+    return [WeightFindingOut(**asdict(f)) for f in weight_findings(rig.document, rig.store)]
 
 
 def summary(rig: Rig, request: SelectionIn) -> SelectionOut:

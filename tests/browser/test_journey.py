@@ -35,7 +35,7 @@ def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(pag
     expect(callout).to_contain_text(re.compile(r"18\.\d mm behind in Jaw open\. Head carries 50\s?% of it and holds it back"))
 
     # with the teeth alone on the stage, a click at the end of the thread lists what holds it back, the head on top
-    expect(page.locator(".finding")).to_contain_text("Lower teeth stay behind the jaw")
+    expect(page.get_by_label("Carrier of Teeth lower").locator(".finding")).to_contain_text("Lower teeth stay behind the jaw")
     bench.chip("Parts").click()
     page.locator(".parts-card li", has_text="Teeth lower").get_by_role("button", name="Alone").click()
     bench.wait_camera()
@@ -50,7 +50,7 @@ def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(pag
 
     # the repair is one click; every gauge follows
     page.get_by_role("button", name="Bind Lower teeth to Teeth on jaw").click()
-    expect(page.locator(".top")).to_contain_text("rev 2 · Gave Teeth lower to Teeth on jaw")
+    expect(page.locator(".top")).to_contain_text("Gave Teeth lower to Teeth on jaw")
     expect(row).to_contain_text("0.00")
     expect(page.locator(".right .ant-select")).to_contain_text("Teeth on jaw")
     bench.wait_measured()

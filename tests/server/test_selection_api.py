@@ -38,6 +38,16 @@ def test_weights_are_edited_on_a_selection(client, maren):
     assert changed["revision"]["text"] == f"Added 0.1 of Jaw to {len(jaw)} vertices of Skin and the other side"
 
 
+def test_findings_come_with_their_repairs(client, maren):
+    found = client.get(f"/api/characters/{maren}/weights/findings?revision=1").json()
+    assert [(f["check"], f["part"], f["bone"]) for f in found] == [("mixed", "eye_R", "head"), ("mixed", "teeth_lower", "head")]
+    for number, finding in enumerate(found):
+        step = {"edit": finding["edit"], "params": finding["params"]}
+        status, answer = post(client, f"/api/characters/{maren}/edits", {"base": number + 1, "step": step})
+        assert status == 200, answer
+    assert client.get(f"/api/characters/{maren}/weights/findings?revision=3").json() == []
+
+
 @pytest.mark.parametrize(
     ("path", "body", "status"),
     [

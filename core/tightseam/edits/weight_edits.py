@@ -41,6 +41,16 @@ class SmoothWeights(WeightsEdit):
         return f"Smoothed {what} on {self._where()}"
 
 
+class MendWeights(WeightsEdit):
+    """Give vertices the weights that their surroundings ask for, as if they had none."""
+
+    def changed(self, patch: Patch) -> Floats:
+        return with_free(patch.rows, patch.mended(), patch.free) if not patch.free.all() else patch.mended()
+
+    def describe(self, character: Character) -> str:
+        return f"Mended {self._where()} from their surroundings"
+
+
 class SharpenWeights(WeightsEdit):
     """Let the largest weights take from the smaller ones."""
 

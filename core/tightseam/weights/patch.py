@@ -18,6 +18,7 @@ from tightseam.document.lookup import polygons
 from tightseam.document.model import Binding, Character
 from tightseam.geometry.adjacency import islands, neighbours
 from tightseam.geometry.laplacian import laplacian
+from tightseam.geometry.solve import solve_with_fixed
 from tightseam.geometry.symmetry import MIDDLE, Plane, symmetry_map
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Bools, Floats, Ints
@@ -77,6 +78,25 @@ class Patch:
             rows = np.flatnonzero(lonely)
             average = average + csr_matrix((np.ones(len(rows)), (rows, chosen[rows])), shape=average.shape)
         return around, chosen, csr_matrix(average), self._rows(around)
+
+    def mended(self) -> Floats:
+        """The picked rows as their surroundings would have them, totals 1: the smoothest that meets the weights at their border (the
+        Laplace equation, cotangents of the intrinsic Delaunay triangulation). BadRequest where a picked island has no border."""
+        faces = polygons(self.store, self.part)
+        points = np.asarray(self.store.get(self.part.points))
+        matrix, _ = laplacian(points, triangulate(points, faces))
+        around, chosen, _, rows = self.surroundings
+        border = np.setdiff1d(np.arange(len(around)), chosen)
+        reached = islands(faces, len(points))
+        if not np.isin(reached[self.vertices], reached[around[border]]).all():
+            raise BadRequest("What is to be mended has no surroundings to go by. Give it to a bone instead.")
+        local = matrix[around][:, around]
+        fixed = np.zeros(len(around), bool)
+        fixed[border] = True
+        solved = solve_with_fixed(csr_matrix(local), np.zeros_like(rows), fixed, rows)[chosen]
+        solved = np.maximum(solved, 0)
+        total = solved.sum(axis=1, keepdims=True)
+        return np.asarray(np.divide(solved, total, out=solved, where=total > 0))
 
     def mirrored(self, plane: Plane = MIDDLE) -> Ints:
         """The vertex on the other side of each picked one, (K,), -1 where there is none."""

@@ -110,6 +110,11 @@ export const fetchSelect = (id: number, body: SelectIn) =>
 export const fetchSelection = (id: number, revision: number, part: string, vertices: number[]) =>
   wanted<SelectionOut>(client.POST('/api/characters/{id}/selection', { ...at(id), body: { revision, part, vertices } }))
 
+export type WeightFinding = Schemas['WeightFindingOut']
+
+export const fetchWeightFindings = (id: number, revision: number) =>
+  wanted<WeightFinding[]>(client.GET('/api/characters/{id}/weights/findings', ofRevision(id, revision)))
+
 /** Compare the vertex order with a second file of the same head. */
 export async function sendTwin(id: number, revision: number, files: File[]): Promise<Check> {
   const form = new FormData()

@@ -503,6 +503,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/weights/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Weight Findings
+         * @description What is wrong with the weights.
+         */
+        get: operations["bench_api_weight_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports/{token}": {
         parameters: {
             query?: never;
@@ -1250,7 +1270,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EvenWeights
@@ -1652,6 +1672,35 @@ export interface components {
             readings: components["schemas"]["Reading"][];
             /** Within */
             within: boolean;
+        };
+        /**
+         * MendWeights
+         * @description Give vertices the weights that their surroundings ask for, as if they had none.
+         */
+        MendWeights: {
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** MendWeightsStep */
+        MendWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.mend";
+            params: components["schemas"]["MendWeights"];
         };
         /**
          * MirrorBones
@@ -3108,6 +3157,30 @@ export interface components {
             params: components["schemas"]["Waive"];
         };
         /**
+         * WeightFindingOut
+         * @description What is wrong with the weights of a part, the vertices concerned, and the edit that would repair it.
+         */
+        WeightFindingOut: {
+            /** Bone */
+            bone: string | null;
+            /** Check */
+            check: string;
+            /** Edit */
+            edit: string | null;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
+            /** Part */
+            part: string;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /**
          * Weld
          * @description Make one vertex of those that lie within a tolerance of each other: the one listed first. Later vertices move up in number.
          */
@@ -4491,6 +4564,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CharacterOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_weight_findings: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightFindingOut"][];
                 };
             };
             /** @description Bad Request */

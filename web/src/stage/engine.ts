@@ -49,16 +49,6 @@ function setDepth(camera: THREE.PerspectiveCamera, reach: number, near = NEAR) {
   camera.far = Math.max(FAR, reach * 4)
 }
 
-/** Does a point lie inside a closed line? Counted by how often a ray to the right crosses it. */
-function inside({ x, y }: { x: number; y: number }, line: { x: number; y: number }[]): boolean {
-  let odd = false
-  line.forEach((a, k) => {
-    const b = line[(k + 1) % line.length]!
-    if (a.y > y !== b.y > y && x < a.x + ((y - a.y) / (b.y - a.y)) * (b.x - a.x)) odd = !odd
-  })
-  return odd
-}
-
 /** Draws the points it is given. It does not skin, blend or measure. Renders only when something changed. */
 export class StageEngine {
   private readonly quality: Quality
@@ -253,18 +243,9 @@ export class StageEngine {
     return this.ray(x, y).ray.intersectPlane(plane, new THREE.Vector3())?.toArray() ?? null
   }
 
-  /** Vertices of the true mesh of a part inside a line drawn on the canvas; on request only those that face the camera. */
-  verticesWithin(part: string, line: { x: number; y: number }[], front: boolean): number[] {
-    const view = this.parts.get(part)
-    if (!view) return []
-    const [point, normal] = [new THREE.Vector3(), new THREE.Vector3()]
-    return Array.from({ length: view.points.length / 3 }, (_, v) => v).filter((v) => {
-      point.fromArray(view.points, v * 3)
-      normal.fromArray(view.normals, v * 3)
-      if (front && normal.dot(this.camera.position.clone().sub(point)) < 0) return false
-      const at = this.project(point.toArray())
-      return at !== null && inside(at, line)
-    })
+  /** Posed points and normals of the true mesh of a part. */
+  surface(part: string): { points: Float32Array; normals: Float32Array } | undefined {
+    return this.parts.get(part)
   }
 
   /** Is a point in sight, or does something opaque stand before it? */

@@ -10,7 +10,7 @@ export function useMarks(engine: StageEngine | null, ready: boolean, character: 
   const selection = useBench((s) => s.selection)
   useEffect(() => {
     if (!engine || !ready) return
-    if (station === 'weights') return engine.markVertices(selection ? [selection] : [], tokens.saffron)
+    if (station === 'weights' || station === 'binding') return engine.markVertices(selection ? [selection] : [], tokens.saffron)
     // where a part as a whole is meant its wires say so; dots would only cover it
     const whole = new Map(character.parts.map((p) => [p.name, p.vertices]))
     const places = (check?.places ?? []).filter((p) => p.vertices.length !== whole.get(p.part))

@@ -2,8 +2,9 @@ import { useRef, useState } from 'react'
 import type { CharacterOut } from '../../api/client'
 import { useBench } from '../../state/bench'
 import type { StageEngine } from '../engine'
+import { lassoed } from './lassoed'
 
-/** Selects what is drawn round, of the part that is worked on: what faces the camera, with the through box all of it. */
+/** Selects what is drawn round, of the part that is worked on: what can be seen of it, with See-through on all of it. */
 export function Lasso({ engine, character }: { engine: StageEngine | null; character: CharacterOut }) {
   const layer = useRef<SVGSVGElement>(null)
   const [line, setLine] = useState<{ x: number; y: number }[]>([])
@@ -16,7 +17,7 @@ export function Lasso({ engine, character }: { engine: StageEngine | null; chara
   }
   const done = (e: React.PointerEvent) => {
     if (engine && part && line.length > 2) {
-      const found = engine.verticesWithin(part, [...line, at(e)], !through)
+      const found = lassoed(engine, part, [...line, at(e)], !through)
       const before = useBench.getState().selection
       const own = before?.part === part ? before.vertices : []
       const vertices = e.shiftKey ? [...new Set([...own, ...found])] : e.altKey ? own.filter((v) => !found.includes(v)) : found

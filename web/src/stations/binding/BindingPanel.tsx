@@ -6,6 +6,7 @@ import { useFindings } from '../../state/findings'
 import { useEdit } from '../../state/edits'
 import { partLabel, percent } from '../../ui/names'
 import { PullList } from '../PullList'
+import { WeightFindings } from './WeightFindings'
 
 const CARRIERS = { rigid: 'rigid', chain: 'chain', weighted: 'weights', none: 'nothing' } as const
 const TINTS = ['var(--spruce)', 'var(--saffron)', 'var(--slate)', 'var(--ochre)', 'var(--plum)']
@@ -32,6 +33,7 @@ export function BindingPanel({ character }: { character: CharacterOut }) {
       <p className="quiet" style={{ margin: '2px 0 8px' }}>
         What carries each part. Pick one to change its carrier.
       </p>
+      <WeightFindings character={character} />
       {character.parts.map((part) => (
         <button
           key={part.name}
