@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
-import { Button } from 'antd'
 import { fetchWeightFindings, type CharacterOut, type Step, type WeightFinding } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
+import { FindingCard } from '../FindingCard'
 
 /** What is wrong with weights, part by part: where, whose fault it is, and a repair. */
 export function WeightFindings({ character }: { character: CharacterOut }) {
@@ -32,20 +32,14 @@ export function WeightFindings({ character }: { character: CharacterOut }) {
   return (
     <section aria-label="Weight findings">
       {data.map((f) => (
-        <div className="finding" key={`${f.check} ${f.part} ${f.bone} ${f.vertices[0]}`}>
-          <b>{f.title}</b>
-          <p>{f.text}</p>
-          <div className="row">
-            <Button size="small" onClick={() => show(f)}>
-              Look
-            </Button>
-            {f.edit && (
-              <Button size="small" loading={edit.isPending} onClick={() => edit.mutate({ edit: f.edit, params: f.params } as Step)}>
-                Put it right
-              </Button>
-            )}
-          </div>
-        </div>
+        <FindingCard
+          key={`${f.check} ${f.part} ${f.bone} ${f.vertices[0]}`}
+          title={f.title}
+          text={f.text}
+          pending={edit.isPending}
+          onLook={() => show(f)}
+          onRepair={f.edit ? () => edit.mutate({ edit: f.edit, params: f.params } as Step) : undefined}
+        />
       ))}
     </section>
   )

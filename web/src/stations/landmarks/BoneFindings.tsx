@@ -1,8 +1,8 @@
-import { Button } from 'antd'
 import type { BoneFinding, CharacterOut, Step } from '../../api/client'
 import { useBench } from '../../state/bench'
 import type { useEdit } from '../../state/edits'
 import { useBoneFindings } from '../../state/landmarks'
+import { FindingCard } from '../FindingCard'
 
 interface Props {
   character: CharacterOut
@@ -29,20 +29,14 @@ export function BoneFindings({ character, edit }: Props) {
   return (
     <section aria-label="Findings">
       {data.map((f) => (
-        <div className="finding" key={`${f.check} ${f.bone}`}>
-          <b>{f.title}</b>
-          <p>{f.text}</p>
-          <div className="row">
-            <Button size="small" onClick={() => show(f)}>
-              Look
-            </Button>
-            {f.edit && (
-              <Button size="small" loading={edit.isPending} onClick={() => edit.mutate({ edit: f.edit, params: f.params } as Step)}>
-                Put it right
-              </Button>
-            )}
-          </div>
-        </div>
+        <FindingCard
+          key={`${f.check} ${f.bone}`}
+          title={f.title}
+          text={f.text}
+          pending={edit.isPending}
+          onLook={() => show(f)}
+          onRepair={f.edit ? () => edit.mutate({ edit: f.edit, params: f.params } as Step) : undefined}
+        />
       ))}
     </section>
   )
