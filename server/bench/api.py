@@ -23,6 +23,7 @@ from bench.schemas import (
     CheckInOut,
     CutOut,
     EditIn,
+    EffectsOut,
     EyeSeatOut,
     FrameIn,
     ImportOut,
@@ -162,6 +163,12 @@ def redo(request, id: int, body: BaseIn):
 def measure(request, id: int, body: MeasureIn):
     """All seams in one pose."""
     return measuring.measure(_revision(id, body.revision), body)
+
+
+@api.get("/characters/{int:id}/effects", response={200: EffectsOut, **REFUSED})
+def effects(request, id: int, before: int, after: int):
+    """What changed in all test poses from one revision to another."""
+    return measuring.effects(_revision(id, before), _revision(id, after))
 
 
 @api.post("/characters/{int:id}/pull", response={200: PullOut, **REFUSED})

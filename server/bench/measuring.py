@@ -6,11 +6,12 @@ from characters.models import PoseReport, Revision
 from tightseam.deform.pull import lag_list, pull_list
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import pose as find_pose
+from tightseam.seams.effects import side_effects
 from tightseam.seams.findings import findings
 from tightseam.seams.follow import expected_weights
 
 from bench.rigs import Rig, rigs
-from bench.schemas import MeasureIn, MeasureOut, PullIn, PullOut, PullRowOut
+from bench.schemas import EffectsOut, MeasureIn, MeasureOut, PullIn, PullOut, PullRowOut
 
 
 def measure(revision: Revision, request: MeasureIn) -> MeasureOut:
@@ -36,6 +37,16 @@ def _measured(rig: Rig, pose_name: str | None, request: MeasureIn) -> MeasureOut
     return MeasureOut(
         pose=pose_name, within=all(r.within for r in readings), readings=[asdict(r) for r in readings], findings=[asdict(f) for f in found]
     )
+
+
+def effects(before: Revision, after: Revision) -> EffectsOut:
+    """All poses of a revision against those of another one: what is not measured yet is measured now."""
+    document = rigs.get(after).document
+    sides = [
+        {p.name: measure(revision, MeasureIn(revision=revision.number, pose=p.name)).readings for p in rigs.get(revision).document.poses}
+        for revision in (before, after)
+    ]
+    return EffectsOut(**asdict(side_effects(document, *sides)))
 
 
 def pull(rig: Rig, request: PullIn) -> PullOut:

@@ -8,6 +8,7 @@ from tightseam.checkin.check import Check, Verdict
 from tightseam.document.model import Bone, Control, Delivered, Landmark, PartKind, Point, Pose, Seam, Skeleton
 from tightseam.edits.registry import Step
 from tightseam.landmarks.catalogue import Lies, Region
+from tightseam.seams.effects import Change
 from tightseam.seams.findings import Finding
 from tightseam.seams.reading import Reading
 from tightseam.weights.selection import Growth
@@ -146,6 +147,16 @@ class MeasureOut(Schema):
     within: bool
     readings: list[Reading]
     findings: list[Finding]
+
+
+class EffectsOut(Schema):
+    """What an edit did to all test poses: readings over their limits before and after, changes, the largest first, and a line of it."""
+
+    over_before: int
+    over_after: int
+    better: list[Change]
+    worse: list[Change]
+    said: str
 
 
 class PullIn(Schema):

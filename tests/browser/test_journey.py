@@ -54,6 +54,7 @@ def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(pag
     expect(row).to_contain_text("0.00")
     expect(page.locator(".right .ant-select")).to_contain_text("Teeth on jaw")
     bench.wait_measured()
+    expect(page.get_by_label("Side effects")).to_contain_text(re.compile(r"Better: Lower teeth · jaw in Jaw open, 18\.\d+ → 0\.00 mm"))
     expect(bench.pose("jaw_open").locator(".dot")).not_to_have_class(re.compile("over"))
     expect(page.get_by_label("Stations").get_by_role("button", name="Binding")).to_contain_text("1")
 

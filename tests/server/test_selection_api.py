@@ -48,6 +48,22 @@ def test_findings_come_with_their_repairs(client, maren):
     assert client.get(f"/api/characters/{maren}/weights/findings?revision=3").json() == []
 
 
+def test_what_an_edit_did_to_all_poses_equals_measuring_them_all(client, maren):
+    params = {"part": "tongue", "carrier": "rigid", "bones": ["head"]}
+    assert post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": {"edit": "binding.set_carrier", "params": params}})[0] == 200
+    effects = client.get(f"/api/characters/{maren}/effects?before=1&after=2").json()
+    poses = [p["name"] for p in client.get(f"/api/characters/{maren}").json()["poses"]]
+    over = []
+    for revision in (1, 2):
+        reports = [post(client, f"/api/characters/{maren}/measure", {"revision": revision, "pose": p})[1] for p in poses]
+        over.append(sum(r["excess"] > 1 for report in reports for r in report["readings"]))
+    assert [effects["over_before"], effects["over_after"]] == over
+    assert over[1] > over[0]
+    assert effects["worse"][0]["seam"] == "follow_tongue"
+    assert effects["said"].startswith(f"Over the limit: {over[0]} → {over[1]}. Worse: Tongue · tongue bones in ")
+    assert client.get(f"/api/characters/{maren}/effects?before=1&after=9").status_code == 404
+
+
 @pytest.mark.parametrize(
     ("path", "body", "status"),
     [

@@ -115,6 +115,12 @@ export type WeightFinding = Schemas['WeightFindingOut']
 export const fetchWeightFindings = (id: number, revision: number) =>
   wanted<WeightFinding[]>(client.GET('/api/characters/{id}/weights/findings', ofRevision(id, revision)))
 
+export type EffectsOut = Schemas['EffectsOut']
+
+/** What changed in all test poses from one revision to another. */
+export const fetchEffects = (id: number, before: number, after: number) =>
+  wanted<EffectsOut>(client.GET('/api/characters/{id}/effects', { params: { path: { id }, query: { before, after } } }))
+
 /** Compare the vertex order with a second file of the same head. */
 export async function sendTwin(id: number, revision: number, files: File[]): Promise<Check> {
   const form = new FormData()

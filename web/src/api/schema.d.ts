@@ -104,6 +104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/effects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Effects
+         * @description What changed in all test poses from one revision to another.
+         */
+        get: operations["bench_api_effects"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/export.glb": {
         parameters: {
             query?: never;
@@ -929,6 +949,24 @@ export interface components {
             params: components["schemas"]["CentrePivot"];
         };
         /**
+         * Change
+         * @description How one seam changed in one pose; the measured overlap, gap or lag in mm, and as a share of its limit.
+         */
+        Change: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Excess After */
+            excess_after: number;
+            /** Excess Before */
+            excess_before: number;
+            /** Pose */
+            pose: string;
+            /** Seam */
+            seam: string;
+        };
+        /**
          * ChangeOut
          * @description A check whose verdict an edit would change.
          */
@@ -1271,6 +1309,22 @@ export interface components {
             base: number;
             /** Step */
             step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+        };
+        /**
+         * EffectsOut
+         * @description What an edit did to all test poses: readings over their limits before and after, changes, the largest first, and a line of it.
+         */
+        EffectsOut: {
+            /** Better */
+            better: components["schemas"]["Change"][];
+            /** Over After */
+            over_after: number;
+            /** Over Before */
+            over_before: number;
+            /** Said */
+            said: string;
+            /** Worse */
+            worse: components["schemas"]["Change"][];
         };
         /**
          * EvenWeights
@@ -3436,6 +3490,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CharacterOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_effects: {
+        parameters: {
+            query: {
+                before: number;
+                after: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffectsOut"];
                 };
             };
             /** @description Bad Request */

@@ -9,6 +9,7 @@ import { StageEngine } from './engine'
 import { FramePump } from './framePump'
 import { Callout } from './Callout'
 import { DisplayChips, ViewChips } from './Chips'
+import { Effects } from './Effects'
 import { MarkLabels } from './MarkLabels'
 import { PartsCard } from './PartsCard'
 import { StageTools } from './StageTools'
@@ -206,6 +207,7 @@ export function Stage({ character, station }: Props) {
       <DisplayChips character={character} checking={checking} />
       <MarkLabels engine={engine} marks={check?.marks ?? NO_MARKS} />
       <Callout engine={engine} check={check} />
+      <Effects />
       <PartsCard character={character} />
       <StageTools engine={engine} character={character} station={station} />
       <div className="card stage-note quiet" data-testid="hover">

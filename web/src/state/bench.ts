@@ -1,5 +1,5 @@
 import { create } from 'zustand'
-import type { Check, CharacterOut, MeasureOut, PreviewOut } from '../api/client'
+import type { Check, CharacterOut, EffectsOut, MeasureOut, PreviewOut } from '../api/client'
 
 export type ViewName = 'front' | 'three-quarter' | 'side' | 'under-chin' | 'eye-l' | 'eye-r' | 'mouth' | 'inside'
 
@@ -86,6 +86,8 @@ export interface BenchState {
   nudge: Record<string, number>
   reports: Record<string, MeasureOut>
   measured: number
+  /** What the last edit did to all test poses, once they are measured again. */
+  effects: EffectsOut | null
   thumbnails: Record<string, string>
   controlsOpen: boolean
   partsOpen: boolean
@@ -126,6 +128,7 @@ const FRESH = {
   nudge: {},
   reports: {},
   measured: 0,
+  effects: null,
   thumbnails: {},
   partsOpen: false,
   keysOpen: false,

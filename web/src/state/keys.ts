@@ -22,7 +22,7 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: '?', does: 'These keys' },
 ]
 
-const typing = (target: EventTarget | null) => target instanceof HTMLElement && (target.tagName === 'INPUT' || target.isContentEditable)
+const typing = (target: EventTarget | null) => target instanceof HTMLElement && (['INPUT', 'TEXTAREA'].includes(target.tagName) || target.isContentEditable)
 
 interface Actions {
   /** The check that is open at Check-in. */

@@ -1,0 +1,79 @@
+"""What an edit did to all test poses: the readings before against those after, in one line."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from tightseam.document.model import Character
+from tightseam.seams.reading import Reading
+
+TOLD = 0.1  # of a seam's limit by which it has to change to be told
+
+Readings = Mapping[str, Sequence[Reading]]
+
+
+@dataclass(frozen=True)
+class Change:
+    """How one seam changed in one pose; the measured overlap, gap or lag in mm, and as a share of its limit."""
+
+    seam: str
+    pose: str
+    before: float
+    after: float
+    excess_before: float
+    excess_after: float
+
+
+@dataclass(frozen=True)
+class SideEffects:
+    """How many readings are over their limits before and after, the changes for the better and for the worse (the largest first),
+    and all of it in a line."""
+
+    over_before: int
+    over_after: int
+    better: tuple[Change, ...]
+    worse: tuple[Change, ...]
+    said: str
+
+
+def side_effects(character: Character, before: Readings, after: Readings) -> SideEffects:
+    """Readings by pose of two revisions, over the poses and seams that both have."""
+    changes = []
+    for pose, rows in after.items():
+        known = {r.seam: r for r in before.get(pose, ())}
+        for now in rows:
+            was = known.get(now.seam)
+            if was is not None and abs(now.excess - was.excess) > TOLD:
+                changes.append(Change(now.seam, pose, _measured(was), _measured(now), was.excess, now.excess))
+    changes.sort(key=lambda c: -abs(c.excess_after - c.excess_before))
+    better = tuple(c for c in changes if c.excess_after < c.excess_before)
+    worse = tuple(c for c in changes if c.excess_after > c.excess_before)
+    counts = [sum(r.excess > 1 for rows in side.values() for r in rows) for side in (before, after)]
+    return SideEffects(counts[0], counts[1], better, worse, _said(character, counts, better, worse))
+
+
+def _measured(reading: Reading) -> float:
+    """What decides a reading, mm."""
+    if reading.lag is not None:
+        return reading.lag
+    if reading.overlap:
+        return reading.overlap
+    return reading.gap or 0.0
+
+
+def _said(character: Character, counts: list[int], better: tuple[Change, ...], worse: tuple[Change, ...]) -> str:
+    if not better and not worse:
+        return "No seam changed in any pose."
+    labels = {s.name: s.label for s in character.seams} | {p.name: p.label for p in character.poses}
+
+    def told(what: str, changes: tuple[Change, ...]) -> str:
+        first = changes[0]
+        more = f" and {len(changes) - 1} more" if len(changes) > 1 else ""
+        place = f"{labels.get(first.seam, first.seam)} in {labels.get(first.pose, first.pose)}"
+        return f"{what}: {place}, {first.before:.2f} → {first.after:.2f} mm{more}."
+
+    parts = [f"Over the limit: {counts[0]} → {counts[1]}."]
+    parts += [told("Worse", worse)] if worse else []
+    parts += [told("Better", better)] if better else []
+    return " ".join(parts)
