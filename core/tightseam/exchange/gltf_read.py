@@ -242,7 +242,8 @@ def _local(node: dict[str, Any]) -> Floats:
             ]
         )
         matrix = np.eye(4)
-        matrix[:3, :3] = turn * np.array(node.get("scale", (1, 1, 1)), float)
+        with np.errstate(invalid="ignore"):  # what is not finite is refused below, in words
+            matrix[:3, :3] = turn * np.array(node.get("scale", (1, 1, 1)), float)
         matrix[:3, 3] = np.array(node.get("translation", (0, 0, 0)), float)
     if not np.isfinite(matrix).all():
         raise BadDocument("A node of the file has a transform that is not finite.")
