@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
 from scipy.spatial import cKDTree
 
+from tightseam.binding.carriers import usual_carrier
 from tightseam.binding.skin import over_neck, skin_weights
 from tightseam.controls.starting_set import starting_controls, starting_poses
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.chains import chain_joints, chain_of
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_delta, make_influences, make_point, put_sets
-from tightseam.document.model import About, Binding, Bone, BoneRegion, Character, EyeRelief, Landmark, Part, Shape, Skeleton
+from tightseam.document.model import About, Binding, Bone, Character, EyeRelief, Landmark, Part, Shape, Skeleton
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.triangulate import triangulate
@@ -31,7 +33,6 @@ from tightseam.shapes.spread import carried_along
 from tightseam.weights.chain import chain_weights
 
 GAZES = [(0, 0), (20, 0), (-20, 0), (0, 20), (0, -20), (35, 0), (-35, 0), (0, 25), (0, -30), (25, 18), (-25, 18), (25, -20), (-25, -20)]
-RIGID = {"teeth upper": "teeth_upper", "teeth lower": "teeth_lower", "brow": "head", "lash": "head", "hair": "head", "whiskers": "head"}
 
 
 class RigBuilder:
@@ -58,7 +59,7 @@ class RigBuilder:
             reliefs=reliefs,
         )
         poses = starting_poses()
-        neck, tongue = _chain(rigged.bones, "neck"), _chain(rigged.bones, "tongue")
+        neck, tongue = chain_of(rigged.bones, "neck"), chain_of(rigged.bones, "tongue")
         return replace(
             rigged,
             bindings=self.bindings(rigged.bones),
@@ -86,10 +87,10 @@ class RigBuilder:
         names = {b.name for b in bones}
         bindings = [self._bound_skin(bones)]
         for part in self.parts:
-            carrier = f"eye_{part.side}" if part.kind == "eye" else RIGID.get(part.kind)
-            chain = _chain(bones, "tongue")
+            carrier = usual_carrier(part)
+            chain = chain_of(bones, "tongue")
             if part.kind == "tongue" and chain:
-                along = chain_weights(self.points[part.name], _joints(chain))
+                along = chain_weights(self.points[part.name], chain_joints(chain))
                 bindings.append(Binding(part.name, "chain", make_influences(self.store, [b.name for b in chain], along)))
             elif carrier in names:
                 bindings.append(self._rigid(part, str(carrier)))
@@ -98,8 +99,8 @@ class RigBuilder:
 
     def _bound_skin(self, bones: tuple[Bone, ...]) -> Binding:
         teeth = [(self.points[p.name], self.triangles[p.name]) for p in (self._only("teeth upper"), self._only("teeth lower"))]
-        neck = _chain(bones, "neck")
-        weights = over_neck(skin_weights(self.surface, teeth[0], teeth[1]), self.surface.points, _joints(neck))
+        neck = chain_of(bones, "neck")
+        weights = over_neck(skin_weights(self.surface, teeth[0], teeth[1]), self.surface.points, chain_joints(neck))
         carriers = ["head", *(b.name for b in reversed(neck)), "jaw"]
         return Binding(self.skin.name, "weighted", make_influences(self.store, carriers, weights))
 
@@ -159,15 +160,6 @@ class RigBuilder:
     def _shape(self, name: str, label: str, offsets: Mapping[str, Floats]) -> Shape:
         deltas = [make_delta(self.store, part, x) for part, x in offsets.items()]
         return Shape(name, label, tuple(d for d in deltas if d is not None))
-
-
-def _chain(bones: Sequence[Bone], region: BoneRegion) -> list[Bone]:
-    """The deforming bones of a region that hang on one another, from the root."""
-    return [b for b in bones if b.region == region and b.role == "deform"]
-
-
-def _joints(chain: Sequence[Bone]) -> Floats:
-    return np.array([b.head for b in chain] + [chain[-1].tail])
 
 
 def first_rig(name: str, story: str, parts: tuple[Part, ...], landmarks: Mapping[str, Floats], store: ArrayStore) -> Character:

@@ -54,8 +54,7 @@ def side_cut(rig: Rig, name: str) -> SideCutOut:
     mark = next((m for m in rig.document.landmarks if m.name == name), None)
     if mark is None:
         raise BadRequest(f"The landmark “{label_of(name)}” is not placed yet.")
-    frame = rig.found.frame
-    left, up, forward = np.eye(3) if frame is None else frame.axes
+    left, up, forward = rig.found.axes
     point = np.array(mark.point)
     lines = []
     for piece in rig.found.pieces:

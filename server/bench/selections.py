@@ -6,15 +6,14 @@ import numpy as np
 from tightseam.binding.checks import weight_findings
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
-from tightseam.geometry.symmetry import MIDDLE
 from tightseam.weights.patch import Patch
+from tightseam.weights.rows import MOST_RECEIVED
 from tightseam.weights.selection import grown
 
 from bench.rigs import Rig
 from bench.schemas import BoneShareOut, SelectIn, SelectionIn, SelectionOut, SelectOut, WeightFindingOut
 
 WHOLE = 1e-4  # how far a total may be from 1
-FEW = 4  # influences that receivers take
 
 
 def changed(rig: Rig, request: SelectIn) -> SelectOut:
@@ -23,8 +22,7 @@ def changed(rig: Rig, request: SelectIn) -> SelectOut:
     whole = request.how in ("whole", "invert") and not request.vertices
     patch = Patch(rig.document, rig.store, request.part, request.vertices or ([0] if whole else []), [])
     if request.how == "across":
-        frame = rig.found.frame
-        image = patch.mirrored(MIDDLE if frame is None else frame.plane)
+        image = patch.mirrored(rig.found.plane)
         if (image < 0).all():
             raise BadRequest("None of these vertices has a mirror image on its part.")
         return SelectOut(vertices=np.unique(image[image >= 0]).tolist())
@@ -58,5 +56,5 @@ def summary(rig: Rig, request: SelectionIn) -> SelectionOut:
         count=len(rows),
         bones=sorted(shares, key=lambda s: -s.mean),
         off=int((np.abs(rows.sum(axis=1) - 1) > WHOLE).sum()),
-        many=int(((rows > 0).sum(axis=1) > FEW).sum()),
+        many=int(((rows > 0).sum(axis=1) > MOST_RECEIVED).sum()),
     )

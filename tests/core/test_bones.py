@@ -213,6 +213,14 @@ def test_fewer_bones_hand_their_weights_to_the_bone_above(built):
     check_names(fewer)
 
 
+def test_a_bone_of_ones_own_hangs_on_the_bone_above_when_its_parent_is_no_longer_built(built):
+    character, store = built
+    own = {"name": "dimple", "label": "Dimple", "parent": "lip_lower", "head": [0, 15, 7], "tail": [0, 15, 8]}
+    added = edited(character, store, ("bone.add", own))
+    fewer = edited(added, store, ("bones.build", {"choices": {"face": "shapes"}}))
+    assert next(b for b in fewer.bones if b.name == "dimple").parent == "jaw"
+
+
 @settings(max_examples=25, deadline=None)
 @given(st.permutations(["jaw", "tongue_2", "eye_L", "head", "neck_2"]))
 def test_taking_bones_away_keeps_every_total(built, order):

@@ -10,7 +10,9 @@ import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
+from tightseam.binding.carriers import usual_carrier
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.chains import chain_of
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
@@ -18,10 +20,10 @@ from tightseam.document.model import Bone, Character, Part, PartKind
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.types import Floats, Ints
 from tightseam.weights.patch import Patch
+from tightseam.weights.rows import MOST_RECEIVED
 
 RIGID: dict[PartKind, str] = {"eye": "its eye bone", "teeth upper": "the skull", "teeth lower": "the jaw"}
 OWN_PARTS = ("eyes", "teeth", "tongue")  # regions of bones that carry parts of their own and nothing of the skin
-MOST = 4  # influences that receivers take
 OFF = 1e-3  # a total may be from 1
 HOME = 0.02  # weight from where a bone counts as being somewhere
 NOTABLE = 0.05  # weight from where a stray patch matters
@@ -65,10 +67,10 @@ def _of_part(character: Character, store: ArrayStore, part: Part) -> Iterator[We
     if part.kind not in RIGID:
         yield from _strays(character, store, part, rows, label)
     yield from _totals(part, rows, label)
-    many = np.flatnonzero((rows > 0).sum(axis=1) > MOST)
+    many = np.flatnonzero((rows > 0).sum(axis=1) > MOST_RECEIVED)
     if len(many):
-        said = f"{_count(many)} more than {MOST} influences; receivers drop the rest."
-        yield _finding("too_many", part, None, f"Too many influences on {label}", said, many, "weights.cap", most=MOST)
+        said = f"{_count(many)} more than {MOST_RECEIVED} influences; receivers drop the rest."
+        yield _finding("too_many", part, None, f"Too many influences on {label}", said, many, "weights.cap", most=MOST_RECEIVED)
 
 
 def _mixed(character: Character, part: Part, rows: Floats, label: str) -> Iterator[WeightFinding]:
@@ -90,7 +92,7 @@ def _mixed(character: Character, part: Part, rows: Floats, label: str) -> Iterat
 
 def _off_chain(character: Character, part: Part, rows: Floats, label: str) -> Iterator[WeightFinding]:
     """A tongue is carried along its own bones."""
-    chain = [b.name for b in character.bones if b.region == "tongue" and b.role == "deform"]
+    chain = [b.name for b in chain_of(character.bones, "tongue")]
     if part.kind != "tongue" or not chain:
         return
     others = [k for k, b in enumerate(character.bones) if b.name not in chain]
@@ -171,9 +173,7 @@ def _count(vertices: Ints) -> str:
 
 def _rightful(character: Character, part: Part) -> Bone | None:
     """The bone that should carry a part of that kind, where it is there."""
-    names = {"eye": f"eye_{part.side}", "teeth upper": "teeth_upper", "teeth lower": "teeth_lower"}
-    fallback = {"brow": "head", "lash": "head", "hair": "head", "whiskers": "head"}
-    wanted = names.get(part.kind, fallback.get(part.kind))
+    wanted = usual_carrier(part)
     return next((b for b in character.bones if wanted in (b.name, b.made_as) and b.role == "deform"), None) if wanted else None
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tightseam.geometry.distance import closest_points
+from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.regions import along, lips
@@ -106,5 +107,4 @@ def _jaw_share_on_lips(surface: Surface) -> tuple[Bools, Floats]:
 def _jaw_share_by_teeth(lining: Floats, upper: tuple[Floats, Ints], lower: tuple[Floats, Ints]) -> Floats:
     """The lining of the mouth goes with the teeth it lies on: 0 at the upper, 1 at the lower, smooth between."""
     up, low = closest_points(lining, *upper)[0], closest_points(lining, *lower)[0]
-    u = np.clip(((up - low) / (up + low) + 0.5), 0, 1)
-    return np.asarray(u * u * (3 - 2 * u))
+    return smoothstep((up - low) / (up + low) + 0.5)

@@ -7,15 +7,15 @@ import json
 from dataclasses import asdict
 from typing import TYPE_CHECKING
 
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 
 from tightseam.cli.command import Command
 from tightseam.cli.files import read_file, taken_in, write_character
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
-from tightseam.document.model import Character
+from tightseam.document.model import Character, Skeleton
 
-COUNTS = {"neck": 4, "tongue": 8, "brows": 5, "lids": 7, "lips": 9}
+COUNTS = ("neck", "tongue", "brows", "lids", "lips")
 
 if TYPE_CHECKING:
     from tightseam.landmarks.seats import EyeSeat
@@ -38,8 +38,9 @@ def add_commands(command: Command) -> None:
     bones.add_argument("--build", action="store_true", help="from the landmarks; those that are missing are suggested first")
     bones.add_argument("--bind", action="store_true", help="give parts that nothing carries their first carriers")
     bones.add_argument("--face", choices=("bones", "shapes", "both"), default="shapes")
-    for name, most in COUNTS.items():
-        bones.add_argument(f"--{name}", type=int, metavar="N", help=f"how many, up to {most}")
+    counted = TypeAdapter(Skeleton).json_schema()["properties"]
+    for name in COUNTS:
+        bones.add_argument(f"--{name}", type=int, metavar="N", help=f"how many, up to {counted[name]['maximum']}")
     for name in ("cheeks", "nose", "ears"):
         bones.add_argument(f"--{name}", action=argparse.BooleanOptionalAction)
     bones.add_argument("--names", metavar="TABLE.csv", help="lines of bone,name: what bones are called in exported files")

@@ -6,6 +6,7 @@ import numpy as np
 
 from tightseam.demo.shape import Array
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.chains import chain_joints
 from tightseam.document.make import make_influences, make_part
 from tightseam.document.model import About, Binding, Bone, Character, Control, Landmark, Link, Point, Pose
 from tightseam.geometry.polygons import Polygons
@@ -32,7 +33,7 @@ def body_stand_in(story: str, store: ArrayStore) -> Character:
     part = make_part(store, "body", "body", points, polygons, np.tile(CLOTH, (len(points), 1)))
     bones = _bones()
     names = [b.name for b in bones]
-    along = chain_weights(points, np.array([b.head for b in bones] + [bones[-1].tail]))
+    along = chain_weights(points, chain_joints(bones))
     controls = (
         Control("head_nod", "Head nod", -30, 30, 0, (Link("bone", "neck", 0.4, "x"), Link("bone", "head", 0.6, "x")), "°"),
         Control("head_turn", "Head turn", -60, 60, 0, (Link("bone", "neck", 0.4, "y"), Link("bone", "head", 0.6, "y")), "°"),

@@ -30,14 +30,15 @@ def in_order(bones: Sequence[Bone]) -> tuple[Bone, ...]:
 def with_bones(character: Character, bones: Sequence[Bone], store: ArrayStore) -> Character:
     """The character with these bones in place of its own.
 
-    Weights of a bone that is gone go to the nearest bone above it that stays, so that totals stay as they were; where a bone
-    stays, its weights stay to the bit. Links, seams and pose values that speak of a bone that is gone go with it.
+    Weights of a bone that is gone, and what hangs on it, go to the nearest bone above it that stays, so that totals stay as they
+    were; where a bone stays, its weights stay to the bit. Links, seams and pose values that speak of a bone that is gone go with it.
     """
     kept = {b.name for b in bones}
     heirs = {b.name: _heir(b, character.bones, kept) for b in character.bones if b.name not in kept}
+    left = [replace(b, parent=heirs.get(b.parent, b.parent) if b.parent else None, twin=b.twin if b.twin in kept else None) for b in bones]
     changed = replace(
         character,
-        bones=in_order([replace(b, twin=b.twin if b.twin in kept else None) for b in bones]),
+        bones=in_order(left),
         bindings=tuple(_inherited(b, heirs, store) for b in character.bindings),
         controls=_still_linked(character.controls, kept),
         seams=_still_expected(character.seams, kept),
@@ -96,15 +97,13 @@ def _without_lost_values(character: Character) -> Character:
     return replace(character, poses=poses)
 
 
-def renamed(character: Character, old: str, new: str) -> Character:
-    """The character with a bone under another name, wherever the document speaks of it."""
+def renamed(character: Character, names: Mapping[str, str]) -> Character:
+    """The character with bones under other names (old -> new), wherever the document speaks of them; names may be exchanged."""
 
     def named(name: str) -> str:
-        return new if name == old else name
+        return names.get(name, name)
 
-    before, after = ({c.name for c in channels(character.bones).values() if c.bone == name} for name in (old, new))
-    assert not after
-    values = {n: new + n[len(old) :] for n in before}
+    values = {n: named(c.bone) + n[len(c.bone) :] for n, c in channels(character.bones).items()}
     return replace(
         character,
         bones=tuple(
@@ -113,7 +112,7 @@ def renamed(character: Character, old: str, new: str) -> Character:
                 name=named(b.name),
                 parent=b.parent and named(b.parent),
                 twin=b.twin and named(b.twin),
-                made_as=_made_as(b, new) if b.name == old else b.made_as,
+                made_as=_made_as(b, names[b.name]) if b.name in names else b.made_as,
             )
             for b in character.bones
         ),

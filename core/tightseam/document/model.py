@@ -15,12 +15,13 @@ Side = Literal["L", "R", "C"]
 Point = tuple[float, float, float]
 Turn = tuple[float, float, float, float, float, float, float, float, float]
 Span = tuple[float, float]
+Spans = tuple[Span, Span, Span]  # about or along x, y, z
 Axis = Literal["x", "y", "z"]
 BoneRole = Literal["deform", "helper"]
 BoneRegion = Literal["head", "neck", "jaw", "eyes", "lids", "brows", "mouth", "cheeks", "nose", "ears", "tongue", "teeth", "other"]
 WORLD: Turn = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0)
-FREE: tuple[Span, Span, Span] = ((-180.0, 180.0), (-180.0, 180.0), (-180.0, 180.0))
-FIXED: tuple[Span, Span, Span] = ((0.0, 0.0), (0.0, 0.0), (0.0, 0.0))
+FREE: Spans = ((-180.0, 180.0), (-180.0, 180.0), (-180.0, 180.0))
+FIXED: Spans = ((0.0, 0.0), (0.0, 0.0), (0.0, 0.0))
 STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
@@ -91,8 +92,8 @@ class Bone:
     region: BoneRegion = "other"
     twin: str | None = None
     axes: Turn = WORLD
-    turn: tuple[Span, Span, Span] = FREE
-    move: tuple[Span, Span, Span] = FIXED
+    turn: Spans = FREE
+    move: Spans = FIXED
     by_hand: bool = False
     made_as: str | None = None
     export: str | None = None

@@ -13,12 +13,13 @@ from tightseam.document.change_bones import in_order, renamed, with_bones
 from tightseam.document.check import MOST_TURN
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import bone as find_bone
-from tightseam.document.model import BoneRole, Character, Span
+from tightseam.document.model import BoneRole, Character, Spans
 from tightseam.edits.base import Edit
-from tightseam.edits.bone_twins import SHORTEST, Name, Place, and_twin, both_changed, check_free, middle_plane, twin_bone, with_changed
+from tightseam.edits.bone_twins import SHORTEST, Name, Place, and_twin, both_changed, check_free, twin_bone, with_changed
 from tightseam.landmarks.bones.maker import turn_of
 from tightseam.landmarks.bones.mirror import mirrored_limits, mirrored_place
 from tightseam.landmarks.bones.rebuild import rebuilt
+from tightseam.landmarks.found import FoundHead
 
 
 class PlaceBone(Edit):
@@ -42,7 +43,7 @@ class PlaceBone(Edit):
         changed = {bone.name: placed}
         twin = twin_bone(character, bone) if self.mirror else None
         if twin is not None:
-            changed[twin.name] = mirrored_place(placed, twin, middle_plane(character, store))
+            changed[twin.name] = mirrored_place(placed, twin, FoundHead(character, store).plane)
         return with_changed(character, changed)
 
     def describe(self, character: Character) -> str:
@@ -88,8 +89,8 @@ class SetBoneLimits(Edit):
     """How far a bone turns (degrees) about and moves (cm) along its own axes; each span holds the rest, 0."""
 
     bone: str
-    turn: tuple[Span, Span, Span]
-    move: tuple[Span, Span, Span]
+    turn: Spans
+    move: Spans
     mirror: bool = True
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
@@ -117,7 +118,7 @@ class RenameBone(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         bone = find_bone(character, self.bone)
         check_free(character, self.name, bone.name)
-        changed = renamed(character, bone.name, self.name) if self.name != bone.name else character
+        changed = renamed(character, {bone.name: self.name}) if self.name != bone.name else character
         return with_changed(changed, {self.name: replace(find_bone(changed, self.name), label=self.label)})
 
     def describe(self, character: Character) -> str:

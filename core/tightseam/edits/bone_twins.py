@@ -9,13 +9,10 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Bone, Character
 from tightseam.edits.landmark_edits import Length
-from tightseam.geometry.symmetry import MIDDLE, Plane
-from tightseam.landmarks.found import FoundHead
 
 Place = tuple[Length, Length, Length]
 SHORTEST = 1e-3  # cm between the ends of a bone
@@ -29,11 +26,6 @@ def twin_bone(character: Character, bone: Bone) -> Bone | None:
 
 def and_twin(character: Character, name: str, mirror: bool) -> str:
     return " and its twin" if mirror and find_bone(character, name).twin else ""
-
-
-def middle_plane(character: Character, store: ArrayStore) -> Plane:
-    frame = FoundHead(character, store).frame
-    return MIDDLE if frame is None else frame.plane
 
 
 def with_changed(character: Character, changed: dict[str, Bone]) -> Character:

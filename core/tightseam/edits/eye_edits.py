@@ -21,8 +21,6 @@ from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
 from tightseam.landmarks.eye_shape import drawn_to_ball, lids_raised
 from tightseam.landmarks.found import FoundHead
 
-FORWARD = np.array([0.0, 0.0, 1.0])
-
 
 class EyeEdit(Edit):
     """An edit of one or two eyes."""
@@ -30,8 +28,7 @@ class EyeEdit(Edit):
     parts: list[str] = Field(min_length=1, max_length=2)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        frame = FoundHead(character, store).frame
-        forward = FORWARD if frame is None else frame.axes[2]
+        forward = FoundHead(character, store).axes[2]
         for name in dict.fromkeys(self.parts):
             old = self._eye(character, name)
             character = with_part(character, old, self._seated(old, store, forward))
@@ -94,8 +91,7 @@ class RaiseLids(EyeEdit):
     by_mm: float = Field(ge=-10, le=10)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        frame = FoundHead(character, store).frame
-        forward = FORWARD if frame is None else frame.axes[2]
+        forward = FoundHead(character, store).axes[2]
         for name in dict.fromkeys(self.parts):
             ball = self._ball(self._eye(character, name), store, forward)
             for lid in (p for p in character.parts if p.kind in ("skin", "lash")):

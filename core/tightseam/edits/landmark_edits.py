@@ -88,9 +88,7 @@ class SuggestLandmarks(LandmarkEdit):
         return present is None or self.which == "all" or (self.which == "undecided" and present.sure < DECIDED)
 
     def describe(self, character: Character) -> str:
-        return {"missing": "Suggested missing landmarks", "undecided": "Suggested landmarks anew", "all": "Suggested all landmarks"}[
-            self.which
-        ]
+        return SUGGESTED[self.which]
 
 
 class ConfirmLandmarks(LandmarkEdit):

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.chains import chain_joints
 from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
@@ -38,7 +39,7 @@ class SetCarrier(Edit):
             weights: AnyArray = np.ones((part.vertex_count, 1))
         else:
             self._check_chain(bones)
-            joints = np.array([b.head for b in bones] + [bones[-1].tail])
+            joints = chain_joints(bones)
             weights = chain_weights(points(character, store, part.name), joints)
         bound = Binding(part.name, self.carrier, make_influences(store, self.bones, weights))
         return with_binding(character, bound)

@@ -15,9 +15,10 @@ from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Bone, BoneRole, Character
 from tightseam.document.twins import other_side, side_of
 from tightseam.edits.base import Edit
-from tightseam.edits.bone_twins import SHORTEST, Name, Place, check_free, middle_plane, twin_bone, with_changed
+from tightseam.edits.bone_twins import SHORTEST, Name, Place, check_free, twin_bone
 from tightseam.landmarks.bones.maker import turn_of
 from tightseam.landmarks.bones.mirror import mirrored_limits, mirrored_place
+from tightseam.landmarks.found import FoundHead
 
 
 class AddBone(Edit):
@@ -44,13 +45,10 @@ class AddBone(Edit):
         twin_name = other_side(self.name) if self.mirror else None
         if twin_name is not None:
             check_free(character, twin_name, None)
-            under = twin_bone(character, parent) if parent else None
+            under = None if parent is None else (twin_bone(character, parent) or parent).name
             label = other_side(self.label) or f"{self.label} {side_of(twin_name)}"
-            twin = replace(
-                bone, name=twin_name, label=label, side=side_of(twin_name), twin=bone.name, parent=(under or parent or bone).name
-            )
-            twin = twin if parent else replace(twin, parent=None)
-            added = [replace(bone, twin=twin_name), mirrored_place(bone, twin, middle_plane(character, store))]
+            twin = replace(bone, name=twin_name, label=label, side=side_of(twin_name), twin=bone.name, parent=under)
+            added = [replace(bone, twin=twin_name), mirrored_place(bone, twin, FoundHead(character, store).plane)]
         return replace(character, bones=(*character.bones, *added))
 
     def describe(self, character: Character) -> str:
@@ -64,15 +62,7 @@ class RemoveBones(Edit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         gone = {find_bone(character, name).name for name in self.bones}
-        parents = {b.name: b.parent for b in character.bones}
-
-        def above(name: str | None) -> str | None:
-            while name in gone:
-                name = parents[str(name)]
-            return name
-
-        left = [replace(b, parent=above(b.parent)) for b in character.bones if b.name not in gone]
-        return with_bones(character, left, store)
+        return with_bones(character, [b for b in character.bones if b.name not in gone], store)
 
     def describe(self, character: Character) -> str:
         return f"Removed the bone {self.bones[0]}" if len(self.bones) == 1 else f"Removed {len(self.bones)} bones"
@@ -84,7 +74,7 @@ class MirrorBones(Edit):
     side: Literal["L", "R"]
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        plane = middle_plane(character, store)
+        plane = FoundHead(character, store).plane
         changed = {}
         for bone in character.bones:
             twin = twin_bone(character, bone)
@@ -105,13 +95,10 @@ class SwapSides(Edit):
         pairs = [(b.name, b.twin) for b in character.bones if b.side == "L" and b.twin is not None]
         if not pairs:
             raise BadRequest("No bone has a twin.")
-        labels = {b.name: b.label for b in character.bones}
-        for left, right in pairs:
-            character = renamed(renamed(renamed(character, left, f"{left} "), right, left), f"{left} ", right)
-            on_left = replace(find_bone(character, left), side="L", label=labels[left])
-            on_right = replace(find_bone(character, right), side="R", label=labels[right])
-            character = with_changed(character, {left: on_left, right: on_right})
-        return character
+        swapped = renamed(character, dict(pairs) | {right: left for left, right in pairs})
+        said = {b.name: (b.side, b.label) for b in character.bones}
+        bones = tuple(replace(b, side=said[b.name][0], label=said[b.name][1]) for b in swapped.bones)
+        return replace(swapped, bones=bones)
 
     def describe(self, character: Character) -> str:
         return "Swapped the sides of all twins"

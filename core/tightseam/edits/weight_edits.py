@@ -13,7 +13,6 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Character
 from tightseam.edits.weights_edit import WeightsEdit
-from tightseam.geometry.symmetry import MIDDLE
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.found import FoundHead
 from tightseam.weights.change import capped, cleaned, evened, given, moved, normalised, sharpened, smoothed, with_free
@@ -133,8 +132,7 @@ class CopyWeightsAcross(WeightsEdit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         patch = Patch(character, store, self.part, self.vertices, self.locked)
-        frame = FoundHead(character, store).frame
-        image = patch.mirrored(MIDDLE if frame is None else frame.plane)
+        image = patch.mirrored(FoundHead(character, store).plane)
         if (image < 0).all():
             raise BadRequest("None of these vertices has a mirror image on its part.")
         known = image >= 0

@@ -13,7 +13,6 @@ from tightseam.document.labels import part_label
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
-from tightseam.geometry.symmetry import MIDDLE
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.found import FoundHead
 from tightseam.weights.patch import Patch
@@ -50,8 +49,7 @@ class WeightsEdit(Edit):
 
     def _across(self, character: Character, store: ArrayStore, patch: Patch) -> WeightsEdit | None:
         """The same on the other side; vertices that would be changed twice in the same way are left out."""
-        frame = FoundHead(character, store).frame
-        image = patch.mirrored(MIDDLE if frame is None else frame.plane)
+        image = patch.mirrored(FoundHead(character, store).plane)
         twin = {b.name: b.twin or b.name for b in character.bones}
         names = {f: twin.get(getattr(self, f), getattr(self, f)) for f in TWINNED if getattr(self, f, None) is not None}
         image = np.unique(image[image >= 0])

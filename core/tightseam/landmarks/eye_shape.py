@@ -1,15 +1,15 @@
-"""Eyes made round with the iris kept."""
+"""Eyes made round with the iris kept; lids raised off them."""
 
 from __future__ import annotations
 
 import numpy as np
 
+from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.eye_seat import CORNEA, EyeBall
 
 BLEND = 15.0  # degrees beyond the cornea over which the white takes over
-
 LIFTED = (1.15, 1.5)  # radii from the centre up to which lids are raised wholly, and beyond which not at all
 FRONT = (-0.15, 0.3)  # radii before the centre from which they are raised at all, and wholly
 
@@ -23,8 +23,7 @@ def drawn_to_ball(points: Floats, ball: EyeBall) -> Floats:
     offset = points - ball.centre
     direction = unit(offset)
     degrees = np.degrees(np.arccos(np.clip(direction @ ball.gaze, -1, 1)))
-    t = np.clip((degrees - CORNEA) / BLEND, 0, 1)
-    weight = t * t * (3 - 2 * t)
+    weight = smoothstep((degrees - CORNEA) / BLEND)
     rim = np.abs(degrees - CORNEA) < BLEND / 2
     forward = (
         float(((ball.radius - np.linalg.norm(offset[rim], axis=1)) / np.maximum(direction[rim] @ ball.gaze, 0.2)).mean())
@@ -41,12 +40,7 @@ def lids_raised(points: Floats, centre: Floats, radius: float, forward: Floats, 
     eye's middle; all else stays."""
     offset = points - centre
     length = np.linalg.norm(offset, axis=1)
-    beyond = _eased((length / radius - LIFTED[0]) / (LIFTED[1] - LIFTED[0]))
-    before = _eased((offset @ forward / radius - FRONT[0]) / (FRONT[1] - FRONT[0]))
+    beyond = smoothstep((length / radius - LIFTED[0]) / (LIFTED[1] - LIFTED[0]))
+    before = smoothstep((offset @ forward / radius - FRONT[0]) / (FRONT[1] - FRONT[0]))
     share = (1 - beyond) * before
     return np.asarray(points + by * (share / np.maximum(length, 1e-9))[:, None] * offset)
-
-
-def _eased(t: Floats) -> Floats:
-    t = np.clip(t, 0, 1)
-    return np.asarray(t * t * (3 - 2 * t))

@@ -15,6 +15,7 @@ from tightseam.geometry.form import form_of
 from tightseam.geometry.normals import unit
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.sphere import fit_sphere
+from tightseam.geometry.symmetry import MIDDLE, Plane
 from tightseam.geometry.types import Floats, Ints
 from tightseam.landmarks.frame import HeadFrame, find_frame
 from tightseam.landmarks.gaze import gaze_of
@@ -108,6 +109,16 @@ class FoundHead:
     @cached_property
     def lips(self) -> Opening | None:
         return find_lips(self.skin.surface, self.frame) if self.skin is not None and self.frame is not None else None
+
+    @property
+    def plane(self) -> Plane:
+        """The plane between left and right; that of the world where no head is found."""
+        return MIDDLE if self.frame is None else self.frame.plane
+
+    @property
+    def axes(self) -> Floats:
+        """The head's left, up and forward, rows (3, 3); those of the world where no head is found."""
+        return np.eye(3) if self.frame is None else self.frame.axes
 
     def _lid_middles(self, frame: HeadFrame) -> list[Floats]:
         """The unit direction from each eye's centre through the middle of its lid margin."""

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Floats, Ints
 from tightseam.landmarks.regions import lids
@@ -33,8 +34,7 @@ def relief_map(surface: Surface, side: str, profile: Floats, centre: Floats) -> 
     for line, lid in ((rim.upper, "upper"), (rim.lower, "lower")):
         fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
         patch = rim.nearest_to(line) & ~rim.inside
-        u = np.clip((1.6 - rim.distance[patch] / fold) / 0.9, 0, 1)
-        amount[patch] = u * u * (3 - 2 * u)
+        amount[patch] = smoothstep((1.6 - rim.distance[patch] / fold) / 0.9)
     vertices = np.flatnonzero(amount > 0)
     points = surface.points[vertices]
     raised = np.linalg.norm(points - centre, axis=1) - clearance_of(points, profile, centre, np.eye(3)) - profile.min()

@@ -8,6 +8,7 @@ import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.chains import chain_joints
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import points as part_points
 from tightseam.document.model import Character, Seam
@@ -46,7 +47,7 @@ def expected_weights(seam: Seam, character: Character, store: ArrayStore) -> Flo
     if len(bones) == 1:
         weights[:, columns[0]] = 1.0
     else:
-        weights[:, columns] = chain_weights(points, np.array([b.head for b in bones] + [bones[-1].tail]))
+        weights[:, columns] = chain_weights(points, chain_joints(bones))
     return weights
 
 

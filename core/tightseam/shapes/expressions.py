@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Bools, Floats
 from tightseam.landmarks.regions import Rim, across_mouth, lids, lips
@@ -32,8 +33,7 @@ class MouthFrame:
 
     def lining_follows(self, start: float, end: float) -> Floats:
         """1 on the lips, fading over the lining from `start` to `end` cm behind the lip line, (N,)."""
-        u = np.clip((self.rim.distance - start) / (end - start), 0, 1)
-        return np.where(self.rim.inside, 1 - u * u * (3 - 2 * u), 1.0)
+        return np.where(self.rim.inside, 1 - smoothstep((self.rim.distance - start) / (end - start)), 1.0)
 
 
 def smile(surface: Surface) -> Floats:

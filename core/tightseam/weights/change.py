@@ -94,25 +94,24 @@ def moved(rows: Floats, source: int, target: int, share: float) -> Floats:
 
 def capped(rows: Floats, free: Bools, most: int) -> Floats:
     """At most `most` bones a vertex: held ones stay, of the free ones the largest, one at least; what goes is shared out among those."""
-    rows = rows.copy()
     rank = np.where(free, rows, np.where(rows > 0, np.inf, -1.0))
     place = np.argsort(np.argsort(-rank, axis=1, kind="stable"), axis=1)
     largest = np.where(free, rows, -1.0).argmax(axis=1)[:, None] == np.arange(rows.shape[1])
     gone = free & (place >= most) & ~largest
-    before = rows[:, free].sum(axis=1)
-    rows[gone] = 0
-    left = rows[:, free].sum(axis=1)
-    rows[:, free] *= np.where(left > NOTHING, before / np.where(left > NOTHING, left, 1), 1)[:, None]
-    return rows
+    return _without(rows, gone, free)
 
 
 def cleaned(rows: Floats, free: Bools, below: float) -> Floats:
     """Free weights under `below` taken away and shared out among the others; a vertex keeps its largest free one."""
-    rows = rows.copy()
     largest = np.where(free, rows, 0).max(axis=1, keepdims=True)
     gone = free & (rows < below) & (rows < largest)
+    return _without(rows, gone, free)
+
+
+def _without(rows: Floats, gone: Bools, free: Bools) -> Floats:
+    """Weights (K, B) without those that are `gone` (K, B), which are shared out among the other free ones of their vertex."""
     before = rows[:, free].sum(axis=1)
-    rows[gone] = 0
+    rows = np.where(gone, 0, rows)
     left = rows[:, free].sum(axis=1)
     rows[:, free] *= np.where(left > NOTHING, before / np.where(left > NOTHING, left, 1), 1)[:, None]
     return rows

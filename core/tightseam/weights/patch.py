@@ -58,19 +58,22 @@ class Patch:
         return np.asarray(np.unique(found, return_inverse=True)[1])
 
     @cached_property
+    def _laplacian(self) -> csr_matrix:
+        points = np.asarray(self.store.get(self.part.points))
+        return laplacian(points, triangulate(points, polygons(self.store, self.part)))[0]
+
+    @cached_property
     def surroundings(self) -> tuple[Ints, Ints, csr_matrix, Floats]:
         """The vertices within an edge of the patch, which of them are picked, what averages the neighbours of those (rows sum to 1,
         by cotangents), and the weights of all."""
-        faces = polygons(self.store, self.part)
-        points = np.asarray(self.store.get(self.part.points))
-        around = np.unique(np.concatenate([self.vertices, neighbours(faces, len(points))[self.vertices].indices]))
-        matrix, _ = laplacian(points, triangulate(points, faces))
-        local = matrix[self.vertices][:, around]
+        beside = neighbours(polygons(self.store, self.part), self.part.vertex_count)[self.vertices]
+        around = np.unique(np.concatenate([self.vertices, beside.indices]))
+        local = self._laplacian[self.vertices][:, around]
         chosen = np.searchsorted(around, self.vertices)
         entries = local.tocoo()
-        beside = entries.col != chosen[entries.row]
-        values = np.maximum(-entries.data[beside], 0)  # never negative on the intrinsic Delaunay triangulation, but for rounding
-        pull = csr_matrix((values, (entries.row[beside], entries.col[beside])), shape=local.shape)
+        others = entries.col != chosen[entries.row]
+        values = np.maximum(-entries.data[others], 0)  # never negative on the intrinsic Delaunay triangulation, but for rounding
+        pull = csr_matrix((values, (entries.row[others], entries.col[others])), shape=local.shape)
         total = np.asarray(pull.sum(axis=1)).ravel()
         lonely = total <= 0
         average = diags(1 / np.where(lonely, 1, total)) @ pull
@@ -82,15 +85,12 @@ class Patch:
     def mended(self) -> Floats:
         """The picked rows as their surroundings would have them, totals 1: the smoothest that meets the weights at their border (the
         Laplace equation, cotangents of the intrinsic Delaunay triangulation). BadRequest where a picked island has no border."""
-        faces = polygons(self.store, self.part)
-        points = np.asarray(self.store.get(self.part.points))
-        matrix, _ = laplacian(points, triangulate(points, faces))
         around, chosen, _, rows = self.surroundings
         border = np.setdiff1d(np.arange(len(around)), chosen)
-        reached = islands(faces, len(points))
+        reached = islands(polygons(self.store, self.part), self.part.vertex_count)
         if not np.isin(reached[self.vertices], reached[around[border]]).all():
             raise BadRequest("What is to be mended has no surroundings to go by. Give it to a bone instead.")
-        local = matrix[around][:, around]
+        local = self._laplacian[around][:, around]
         fixed = np.zeros(len(around), bool)
         fixed[border] = True
         solved = solve_with_fixed(csr_matrix(local), np.zeros_like(rows), fixed, rows)[chosen]

@@ -13,6 +13,7 @@ from tightseam.document.model import Binding, Influence
 from tightseam.geometry.types import Floats, Ints
 
 MOST_INFLUENCES = 8  # bones that a vertex can be posed by
+MOST_RECEIVED = 4  # of them that receivers of a rig take
 
 
 def rows_of(store: ArrayStore, influences: Sequence[Influence], bones: Sequence[str], vertices: Ints) -> Floats:

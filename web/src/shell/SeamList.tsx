@@ -58,7 +58,11 @@ export function SeamList({ character }: { character: CharacterOut }) {
     <section className="seams" aria-label="Seams">
       <h3>Seams</h3>
       {!character.seams.length && (
-        <p className="quiet seams-empty">Seams are measured once the head has bones: first check it in, then place landmarks.</p>
+        <p className="quiet seams-empty">
+          {character.bones.length
+            ? 'No seams yet. They come with a first rig, set up at Landmarks.'
+            : 'Seams are measured once the head has bones: first check it in, then place landmarks.'}
+        </p>
       )}
       {groups.filter((group) => group.rows.length).map((group) => {
         const open = chosen[group.key] ?? false

@@ -37,7 +37,7 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
       <span style={{ flex: 1 }} />
       <span className="pill" role="status" data-measured={measured >= poses}>
         {poses === 0 ? (
-          'nothing to pose yet'
+          character.bones.length ? 'no test poses yet' : 'nothing to pose yet'
         ) : measured < poses ? (
           <>
             measuring poses{' '}

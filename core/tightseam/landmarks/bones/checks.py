@@ -8,10 +8,11 @@ from typing import Any, Literal
 
 import numpy as np
 
+from tightseam.document.chains import chain_joints, chain_of
+from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import make_point
 from tightseam.document.model import Bone, Point
 from tightseam.geometry.distance import closest_points, winding
-from tightseam.geometry.symmetry import MIDDLE
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.found import FoundHead, Piece
@@ -74,7 +75,7 @@ def _to_centre(head: FoundHead, bone: Bone, centre: Floats, name: str) -> tuple[
 
 
 def _rigid_carrier(head: FoundHead, part: str) -> str | None:
-    bound = next((b for b in head.character.bindings if b.part == part), None)
+    bound = find_binding(head.character, part)
     return bound.influences[0].bone if bound is not None and bound.carrier == "rigid" and bound.influences else None
 
 
@@ -104,12 +105,11 @@ def _again(head: FoundHead, bone: Bone) -> tuple[str | None, dict[str, Any]]:
 
 
 def _twins(head: FoundHead) -> Iterator[BoneFinding]:
-    plane = MIDDLE if head.frame is None else head.frame.plane
     bones = {b.name: b for b in head.character.bones}
     for left in (b for b in head.character.bones if b.side == "L" and b.twin in bones):
         right = bones[str(left.twin)]
         mine, other = np.array([left.head, left.tail]), np.array([right.head, right.tail])
-        off = float(np.linalg.norm(plane.mirrored(mine) - other, axis=1).max()) * 10
+        off = float(np.linalg.norm(head.plane.mirrored(mine) - other, axis=1).max()) * 10
         if off > OFF_MIRROR:
             params = {"bone": left.name, "head": left.head, "tail": left.tail, "roll": 0, "mirror": True}
             apart = f"{left.label} and {right.label} are {off:.1f} mm from each other's mirror image"
@@ -150,10 +150,10 @@ def _deforming_below(name: str, bones: tuple[Bone, ...]) -> Bone | None:
 
 def _tongue(head: FoundHead) -> Iterator[BoneFinding]:
     piece = next((p for p in head.pieces if p.part.kind == "tongue"), None)
-    chain = [b for b in head.character.bones if b.region == "tongue" and b.role == "deform"]
+    chain = chain_of(head.character.bones, "tongue")
     if piece is None or not chain:
         return
-    joints = np.array([b.head for b in chain] + [chain[-1].tail])
+    joints = chain_joints(chain)
     out = _how_far_outside(joints, piece)
     worst = int(out.argmax())
     if out[worst] > OUTSIDE:

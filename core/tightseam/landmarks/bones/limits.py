@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from tightseam.document.model import FIXED, BoneRegion, Span
-
-Spans = tuple[Span, Span, Span]
+from tightseam.document.model import FIXED, BoneRegion, Spans
 
 
 def _even(x: float, y: float, z: float) -> Spans:

@@ -11,8 +11,6 @@ from tightseam.document.model import Bone, Span
 from tightseam.geometry.symmetry import Plane
 from tightseam.landmarks.bones.maker import turn_of
 
-Spans = tuple[Span, Span, Span]
-
 
 def mirrored_place(bone: Bone, twin: Bone, plane: Plane) -> Bone:
     """The twin with ends and axes at the mirror image of a bone's.

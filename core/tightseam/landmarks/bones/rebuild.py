@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change_bones import in_order, with_bones
+from tightseam.document.change_bones import with_bones
 from tightseam.document.model import Bone, Character, Skeleton
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.bones.build import build_bones
@@ -22,13 +22,13 @@ def rebuilt(character: Character, choices: Skeleton, store: ArrayStore) -> Chara
     stay. BadRequest names a landmark that is missing.
     """
     marks = {m.name: np.array(m.point) for m in character.landmarks}
-    made = build_bones(choices, marks, teeth_of(character, store), axes_of(character, store))
+    made = build_bones(choices, marks, _teeth(character, store), FoundHead(character, store).axes)
     before = {b.made_as or b.name: b for b in character.bones}
     called = {name: b.name for name, b in before.items()}
     bones = [_as_before(_called(b, called), before.get(b.name)) for b in made]
     names = {b.name for b in bones}
     bones += [b for b in character.bones if b.by_hand and b.name not in names]
-    return with_bones(replace(character, skeleton=choices), in_order(bones), store)
+    return with_bones(replace(character, skeleton=choices), bones, store)
 
 
 def _called(made: Bone, names: Mapping[str, str]) -> Bone:
@@ -49,13 +49,7 @@ def _as_before(made: Bone, before: Bone | None) -> Bone:
     return replace(made, label=before.label, role=before.role, turn=before.turn, move=before.move, export=before.export)
 
 
-def axes_of(character: Character, store: ArrayStore) -> Floats:
-    """The head's left, up and forward, rows (3, 3); those of the world where no head is found."""
-    frame = FoundHead(character, store).frame
-    return np.eye(3) if frame is None else frame.axes
-
-
-def teeth_of(character: Character, store: ArrayStore) -> dict[str, Floats]:
+def _teeth(character: Character, store: ArrayStore) -> dict[str, Floats]:
     """The middles of the "upper" and "lower" teeth that are there."""
     kinds = {"teeth upper": "upper", "teeth lower": "lower"}
     parts = [p for p in character.parts if p.kind in kinds]
