@@ -5,7 +5,7 @@ from __future__ import annotations
 from tightseam.deform.backend import load_compiled
 from tightseam.document.arrays import MemoryStore
 
-from benchmarks import frame, intake, serving
+from benchmarks import frame, intake, serving, weights
 from benchmarks.heads import clean_maren, heavy_head
 
 
@@ -17,8 +17,10 @@ def main() -> None:
     rows = [*frame.run("12k head", middle, store, 5.0), *frame.run("48k head", large, store, 4.5)]
     rows += serving.run("12k head", middle, store)
     rows += [*intake.run("Maren", maren, store, 1.0, 1.0), *intake.run("48k head", large, store, 4.0, 3.0)]
+    rows += [*weights.run("12k head", middle, store), *weights.run("48k head", large, store)]
     for row in rows:
         print(row)
+    print("\n".join(weights.compare(maren, store)))
     growth = rows[2].ours / rows[0].ours
     print(f"{'ok  ' if growth <= 4.6 else 'MISS'} growth of the frame from 12k to 48k: {growth:.2f}x   reach <= 4.6x")
 

@@ -8,15 +8,15 @@ from dataclasses import replace
 import numpy as np
 from scipy.spatial import cKDTree
 
+from tightseam.binding.automatic import heat
 from tightseam.binding.carriers import usual_carrier
-from tightseam.binding.skin import over_neck, skin_weights
 from tightseam.controls.starting_set import starting_controls, starting_poses
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.chains import chain_joints, chain_of
+from tightseam.document.chains import chain_of
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_delta, make_influences, make_point, put_sets
-from tightseam.document.model import About, Binding, Bone, Character, EyeRelief, Landmark, Part, Shape, Skeleton
+from tightseam.document.model import About, Binding, Bone, Carrier, Character, EyeRelief, Landmark, Part, Shape, Skeleton
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.triangulate import triangulate
@@ -30,7 +30,6 @@ from tightseam.seams.starting_set import starting_seams
 from tightseam.shapes.expressions import brows_up, jaw_open_relief, pucker, smile
 from tightseam.shapes.lid_closing import lid_closing
 from tightseam.shapes.spread import carried_along
-from tightseam.weights.chain import chain_weights
 
 GAZES = [(0, 0), (20, 0), (-20, 0), (0, 20), (0, -20), (35, 0), (-35, 0), (0, 25), (0, -30), (25, 18), (-25, 18), (25, -20), (-25, -20)]
 
@@ -85,27 +84,15 @@ class RigBuilder:
     def bindings(self, bones: tuple[Bone, ...]) -> tuple[Binding, ...]:
         """First carriers: the skin by weights, the tongue along its chain, the rest rigidly; parts of other kinds stay unbound."""
         names = {b.name for b in bones}
-        bindings = [self._bound_skin(bones)]
+        character = replace(self.character, bones=bones)
+        bindings = []
         for part in self.parts:
-            carrier = usual_carrier(part)
-            chain = chain_of(bones, "tongue")
-            if part.kind == "tongue" and chain:
-                along = chain_weights(self.points[part.name], chain_joints(chain))
-                bindings.append(Binding(part.name, "chain", make_influences(self.store, [b.name for b in chain], along)))
-            elif carrier in names:
-                bindings.append(self._rigid(part, str(carrier)))
-        order = {p.name: k for k, p in enumerate(self.parts)}
-        return tuple(sorted(bindings, key=lambda b: order[b.part]))
-
-    def _bound_skin(self, bones: tuple[Bone, ...]) -> Binding:
-        teeth = [(self.points[p.name], self.triangles[p.name]) for p in (self._only("teeth upper"), self._only("teeth lower"))]
-        neck = chain_of(bones, "neck")
-        weights = over_neck(skin_weights(self.surface, teeth[0], teeth[1]), self.surface.points, chain_joints(neck))
-        carriers = ["head", *(b.name for b in reversed(neck)), "jaw"]
-        return Binding(self.skin.name, "weighted", make_influences(self.store, carriers, weights))
-
-    def _rigid(self, part: Part, bone: str) -> Binding:
-        return Binding(part.name, "rigid", make_influences(self.store, [bone], np.ones((part.vertex_count, 1))))
+            single = usual_carrier(part) in names
+            if part.kind == "skin" or single or (part.kind == "tongue" and chain_of(bones, "tongue")):
+                carrier: Carrier = "weighted" if part.kind == "skin" else "rigid" if single else "chain"
+                weights = heat(character, self.store, part, self.surface if part is self.skin else None)
+                bindings.append(Binding(part.name, carrier, make_influences(self.store, [b.name for b in bones], weights)))
+        return tuple(bindings)
 
     def _lids(self) -> tuple[list[Shape], tuple[EyeRelief, ...]]:
         shapes, reliefs = [], []

@@ -10,7 +10,9 @@ import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
-from tightseam.binding.carriers import usual_carrier
+from tightseam.binding.automatic import OWN_PARTS
+from tightseam.binding.carriers import made_bone, usual_carrier
+from tightseam.binding.face import face_bones
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_of
 from tightseam.document.labels import part_label
@@ -18,16 +20,16 @@ from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Bone, Character, Part, PartKind
 from tightseam.geometry.adjacency import neighbours
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import MOST_RECEIVED
 
 RIGID: dict[PartKind, str] = {"eye": "its eye bone", "teeth upper": "the skull", "teeth lower": "the jaw"}
-OWN_PARTS = ("eyes", "teeth", "tongue")  # regions of bones that carry parts of their own and nothing of the skin
 OFF = 1e-3  # a total may be from 1
 HOME = 0.02  # weight from where a bone counts as being somewhere
 NOTABLE = 0.05  # weight from where a stray patch matters
 ROUGH = 0.42  # of its weight that a vertex may differ from the mean of its neighbours; corners of a mouth come to 0.37
+ROUGH_FACE = 0.6  # the same for the small bones of the face, which hand over within few vertices
 
 
 @dataclass(frozen=True)
@@ -113,27 +115,44 @@ def _strays(character: Character, store: ArrayStore, part: Part, rows: Floats, l
     island = connected_components(beside, directed=False)[1]
     told = np.zeros(part.vertex_count, bool)
     for k, bone in enumerate(character.bones):
-        own = np.flatnonzero(rows[:, k] > HOME)
-        for stray in _away_from_home(beside, island, own, rows[:, k], part.kind == "skin" and bone.region in OWN_PARTS):
+        # what the bones of the face carry of a head or a jaw still hangs together with the rest of it
+        through = rows[:, k] + rows[:, face_bones(character.bones, bone.name)].sum(axis=1)
+        for stray in _away_from_home(beside, island, through > HOME, rows[:, k], part.kind == "skin" and bone.region in OWN_PARTS):
             most = float(rows[stray, k].max())
             if most >= NOTABLE:
                 told[stray] = True
                 said = f"{bone.label} pulls at {_number(stray)} of {label}, up to {most:.0%}, away from where it belongs."
                 yield _finding("stray", part, bone.name, f"{bone.label} strays", said, stray, "weights.mend")
     sound = ~told & (np.abs(rows.sum(axis=1) - 1) <= OFF)  # what is told already makes no neighbour jump
-    around = beside @ sound.astype(float)
-    mean = (beside @ (rows * sound[:, None])) / np.maximum(around, 1)[:, None]
-    rough = np.abs(rows - mean).sum(axis=1) / 2
-    all_around = np.asarray(beside.sum(axis=1)).ravel()
-    jumps = np.flatnonzero((rough > ROUGH) & sound & (2 * around >= all_around) & (all_around > 0))
+    jumps = np.flatnonzero(_jumping(beside, rows, sound, ROUGH_FACE) | _jumping(beside, _by_trunk(character, rows), sound, ROUGH))
     if len(jumps):
         guilty = character.bones[int(rows[jumps].sum(axis=0).argmax())]
         said = f"{_count(jumps)} weights that jump against all neighbours, most of them {guilty.label}."
         yield _finding("jump", part, guilty.name, f"Weights jump on {label}", said, jumps, "weights.mend")
 
 
-def _away_from_home(beside: csr_matrix, island: Ints, own: Ints, weights: Floats, homeless: bool) -> Iterator[Ints]:
-    """The patches of `own` vertices that are not the largest, by weight, on their island; all of them where a bone has no home here."""
+def _jumping(beside: csr_matrix, rows: Floats, sound: Bools, rough: float) -> Bools:
+    """Which `sound` vertices (N,) differ by more than `rough` from the mean of their neighbours, at least half of which are sound."""
+    around = beside @ sound.astype(float)
+    mean = (beside @ (rows * sound[:, None])) / np.maximum(around, 1)[:, None]
+    all_around = np.asarray(beside.sum(axis=1)).ravel()
+    return np.asarray((np.abs(rows - mean).sum(axis=1) / 2 > rough) & sound & (2 * around >= all_around) & (all_around > 0))
+
+
+def _by_trunk(character: Character, rows: Floats) -> Floats:
+    """Weights (N, B) with those of the bones of the face given to the head or jaw that they hang on."""
+    rows = rows.copy()
+    for k, bone in enumerate(character.bones):
+        face = face_bones(character.bones, bone.name)
+        rows[:, k] += rows[:, face].sum(axis=1)
+        rows[:, face] = 0
+    return rows
+
+
+def _away_from_home(beside: csr_matrix, island: Ints, reached: Bools, weights: Floats, homeless: bool) -> Iterator[Ints]:
+    """Where a bone has weight in the patches of `reached` (N,) that are not the largest, by weight, on their island; in all of them
+    where a bone has no home here."""
+    own = np.flatnonzero(reached)
     if not len(own):
         return
     _, patch = connected_components(beside[own][:, own], directed=False)
@@ -142,8 +161,9 @@ def _away_from_home(beside: csr_matrix, island: Ints, own: Ints, weights: Floats
     where[patch] = island[own]
     homes = set() if homeless else {int(np.flatnonzero(where == n)[mass[where == n].argmax()]) for n in np.unique(where)}
     for number in range(len(mass)):
-        if number not in homes:
-            yield own[patch == number]
+        stray = own[(patch == number) & (weights[own] > HOME)]
+        if number not in homes and len(stray):
+            yield stray
 
 
 def _totals(part: Part, rows: Floats, label: str) -> Iterator[WeightFinding]:
@@ -174,7 +194,7 @@ def _count(vertices: Ints) -> str:
 def _rightful(character: Character, part: Part) -> Bone | None:
     """The bone that should carry a part of that kind, where it is there."""
     wanted = usual_carrier(part)
-    return next((b for b in character.bones if wanted in (b.name, b.made_as) and b.role == "deform"), None) if wanted else None
+    return made_bone(character.bones, wanted) if wanted else None
 
 
 def _carrier(part: Part, bone: Bone | None) -> tuple[str | None, dict[str, Any]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from tightseam.geometry.distance import closest_points
 from tightseam.geometry.easing import smoothstep
@@ -13,6 +14,7 @@ from tightseam.landmarks.surface import Surface
 from tightseam.weights.chain import chain_weights
 from tightseam.weights.heat import heat_weights
 
+Mesh = tuple[Floats, Ints]  # points (N, 3), triangles (M, 3)
 SKIN_BONES = ("head", "neck_2", "neck_1", "jaw")
 HEAD, NECK_2, NECK_1, JAW = range(4)
 LIP_ROUND, LIP_SLOPE = 2.2, 0.62  # a and b of the lip profile: an elliptical opening
@@ -22,8 +24,8 @@ NECK_LOWER = 0.3  # of the neck's length from its base: what the lower neck bone
 NECK_UPPER = (0.58, 0.82)  # of the neck's length: what the upper one holds at the nape
 
 
-def skin_weights(surface: Surface, upper_teeth: tuple[Floats, Ints], lower_teeth: tuple[Floats, Ints]) -> Floats:
-    """Weights (N, 4) of `SKIN_BONES` for a skin with landmarks. The teeth are (points, triangles)."""
+def skin_weights(surface: Surface, upper_teeth: Mesh | None = None, lower_teeth: Mesh | None = None) -> Floats:
+    """Weights (N, 4) of `SKIN_BONES` for a skin with landmarks; where there are no teeth the lining goes with the lips."""
     fixed = np.zeros(len(surface.points), bool)
     values = np.zeros((len(surface.points), len(SKIN_BONES)))
     anchors = _anchors(surface)
@@ -32,7 +34,7 @@ def skin_weights(surface: Surface, upper_teeth: tuple[Floats, Ints], lower_teeth
     lining = mouth.inside & (mouth.distance > LINING_REACH)
     hard &= ~mouth.inside
     fixed[hard], values[hard, HEAD] = True, 1.0
-    share = _jaw_share_by_teeth(surface.points[lining], upper_teeth, lower_teeth)
+    share = _jaw_share_of_lining(surface, lining, upper_teeth, lower_teeth)
     fixed[lining] = True
     values[lining, HEAD], values[lining, JAW] = 1 - share, share
     lip, share = _jaw_share_on_lips(surface)
@@ -104,7 +106,11 @@ def _jaw_share_on_lips(surface: Surface) -> tuple[Bools, Floats]:
     return on_lips, profile[mouth.nearest]
 
 
-def _jaw_share_by_teeth(lining: Floats, upper: tuple[Floats, Ints], lower: tuple[Floats, Ints]) -> Floats:
-    """The lining of the mouth goes with the teeth it lies on: 0 at the upper, 1 at the lower, smooth between."""
-    up, low = closest_points(lining, *upper)[0], closest_points(lining, *lower)[0]
-    return smoothstep((up - low) / (up + low) + 0.5)
+def _jaw_share_of_lining(surface: Surface, lining: Bools, upper: Mesh | None, lower: Mesh | None) -> Floats:
+    """The lining of the mouth goes with the teeth or the lip it lies on: 0 at the upper, 1 at the lower, smooth between."""
+    mouth = lips(surface)
+    up, low = (
+        closest_points(surface.points[lining], *teeth)[0] if teeth else cKDTree(surface.points[line]).query(surface.points[lining])[0]
+        for teeth, line in ((upper, mouth.upper), (lower, mouth.lower))
+    )
+    return smoothstep((up - low) / np.maximum(up + low, 1e-9) + 0.5)

@@ -17,6 +17,7 @@ Turn = tuple[float, float, float, float, float, float, float, float, float]
 Span = tuple[float, float]
 Spans = tuple[Span, Span, Span]  # about or along x, y, z
 Axis = Literal["x", "y", "z"]
+Carrier = Literal["rigid", "chain", "weighted"]
 BoneRole = Literal["deform", "helper"]
 BoneRegion = Literal["head", "neck", "jaw", "eyes", "lids", "brows", "mouth", "cheeks", "nose", "ears", "tongue", "teeth", "other"]
 WORLD: Turn = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0)
@@ -79,7 +80,7 @@ class Bone:
     Rows of `axes` (3x3) are its own x, y and z while it rests: unit vectors, right-handed. `turn` (degrees about them) and `move`
     (cm along them) are how far its own control goes. `twin` is the bone on the other side. `by_hand` says that a person set its
     ends: landmarks no longer move it. `made_as` is the name it was built under, `export` what it is called in exported files,
-    where these are not its name.
+    where these are not its name. `envelope` is the inner and the outer radius (cm) of its capsule, where set by hand.
     """
 
     name: str
@@ -97,6 +98,7 @@ class Bone:
     by_hand: bool = False
     made_as: str | None = None
     export: str | None = None
+    envelope: Span | None = None
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -129,7 +131,7 @@ class Binding:
     """How a part is carried: wholly by one bone (rigid), along a chain of bones, or by painted weights."""
 
     part: str
-    carrier: Literal["rigid", "chain", "weighted"]
+    carrier: Carrier
     influences: tuple[Influence, ...]
 
 

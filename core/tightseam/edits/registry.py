@@ -12,6 +12,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
+from tightseam.edits.binding_edits import SetEnvelope, TransferWeights, WeighPart
 from tightseam.edits.bone_edits import FollowLandmarks, PlaceBone, RenameBone, SetBoneLimits, SetParent, SetRole
 from tightseam.edits.bone_weight_edits import AddWeights, MultiplyWeights, RemapWeights, SetWeights
 from tightseam.edits.build_edits import BuildBones, StartRig
@@ -38,6 +39,9 @@ from tightseam.edits.weight_edits import (
 
 EDITS: dict[str, type[Edit]] = {
     "binding.set_carrier": SetCarrier,
+    "binding.weigh": WeighPart,
+    "binding.transfer": TransferWeights,
+    "bone.set_envelope": SetEnvelope,
     "weights.set": SetWeights,
     "weights.add": AddWeights,
     "weights.multiply": MultiplyWeights,

@@ -21,7 +21,8 @@ def laplacian(points: Floats, triangles: Ints) -> tuple[csr_matrix, Floats]:
     lengths = igl.edge_lengths(v, f)
     delaunay_lengths, delaunay_faces = igl.intrinsic_delaunay_triangulation(lengths, f)[:2]
     l = -csr_matrix(igl.cotmatrix_intrinsic(delaunay_lengths, delaunay_faces))
-    mass = igl.massmatrix_intrinsic(delaunay_lengths, delaunay_faces, igl.MASSMATRIX_TYPE_BARYCENTRIC).diagonal()
+    # of the triangles as given: where four corners lie on a circle the Delaunay ones are chosen by rounding, not alike on both sides
+    mass = igl.massmatrix(v, f, igl.MASSMATRIX_TYPE_BARYCENTRIC).diagonal()
     n = len(v)
     l.resize((n, n))
     full = np.zeros(n)

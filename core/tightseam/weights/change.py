@@ -75,6 +75,15 @@ def with_free(before: Floats, after: Floats, free: Bools) -> Floats:
     return np.asarray(result)
 
 
+def refilled(before: Floats, made: Floats, free: Bools) -> Floats:
+    """New weights `made` (K, B) for the free bones, scaled to what the held ones leave of 1; rows of zeros stay zeros."""
+    result = np.where(free, made, before)
+    room = np.maximum(1 - before[:, ~free].sum(axis=1), 0)
+    have = result[:, free].sum(axis=1)
+    result[:, free] *= np.where(have > NOTHING, room / np.where(have > NOTHING, have, 1), 1)[:, None]
+    return np.asarray(result)
+
+
 def evened(rows: Floats, groups: Ints) -> Floats:
     """Each row replaced by the mean of its group; `groups` (K,) number them from 0."""
     count = np.bincount(groups).astype(float)

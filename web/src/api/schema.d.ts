@@ -683,7 +683,7 @@ export interface components {
          *     Rows of `axes` (3x3) are its own x, y and z while it rests: unit vectors, right-handed. `turn` (degrees about them) and `move`
          *     (cm along them) are how far its own control goes. `twin` is the bone on the other side. `by_hand` says that a person set its
          *     ends: landmarks no longer move it. `made_as` is the name it was built under, `export` what it is called in exported files,
-         *     where these are not its name.
+         *     where these are not its name. `envelope` is the inner and the outer radius (cm) of its capsule, where set by hand.
          */
         Bone: {
             /**
@@ -716,6 +716,11 @@ export interface components {
              * @default false
              */
             by_hand: boolean;
+            /** Envelope */
+            envelope?: [
+                number,
+                number
+            ] | null;
             /** Export */
             export?: string | null;
             /** Head */
@@ -1308,7 +1313,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -2672,6 +2677,32 @@ export interface components {
             params: components["schemas"]["SetCarrier"];
         };
         /**
+         * SetEnvelope
+         * @description Set the capsule of a bone, and of its twin: its inner and outer radius in cm.
+         */
+        SetEnvelope: {
+            /** Bone */
+            bone: string;
+            /** Inner */
+            inner: number;
+            /**
+             * Mirror
+             * @default true
+             */
+            mirror: boolean;
+            /** Outer */
+            outer: number;
+        };
+        /** SetEnvelopeStep */
+        SetEnvelopeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "bone.set_envelope";
+            params: components["schemas"]["SetEnvelope"];
+        };
+        /**
          * SetExportNames
          * @description What bones are called in exported files; a bone that is not in the table keeps its own name.
          */
@@ -3158,6 +3189,32 @@ export interface components {
             params: components["schemas"]["SwapSides"];
         };
         /**
+         * TransferWeights
+         * @description Take weights over from the nearest places of another part.
+         */
+        TransferWeights: {
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /** Part */
+            part: string;
+            /** Source */
+            source: string;
+            /** Vertices */
+            vertices?: number[] | null;
+        };
+        /** TransferWeightsStep */
+        TransferWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "binding.transfer";
+            params: components["schemas"]["TransferWeights"];
+        };
+        /**
          * TurnFaces
          * @description Wind faces that look the wrong way like their neighbours, and islands that are inside out the right way round.
          */
@@ -3209,6 +3266,35 @@ export interface components {
              */
             edit: "checkin.waive";
             params: components["schemas"]["Waive"];
+        };
+        /**
+         * WeighPart
+         * @description Automatic weights: by heat over the surface with landmarks, by envelopes, by plain heat from the nearest bones, or none.
+         */
+        WeighPart: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "heat" | "envelope" | "straight" | "none";
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices?: number[] | null;
+        };
+        /** WeighPartStep */
+        WeighPartStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "binding.weigh";
+            params: components["schemas"]["WeighPart"];
         };
         /**
          * WeightFindingOut

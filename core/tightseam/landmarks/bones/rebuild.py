@@ -46,7 +46,9 @@ def _as_before(made: Bone, before: Bone | None) -> Bone:
         return made
     if before.by_hand:
         return before
-    return replace(made, label=before.label, role=before.role, turn=before.turn, move=before.move, export=before.export)
+    return replace(
+        made, label=before.label, role=before.role, turn=before.turn, move=before.move, export=before.export, envelope=before.envelope
+    )
 
 
 def _teeth(character: Character, store: ArrayStore) -> dict[str, Floats]:

@@ -1,0 +1,138 @@
+"""Weights of a part made anew: by heat over the surface, by envelopes, by straight-line distance, or from another part."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from tightseam.binding.carriers import made_bone, usual_carrier
+from tightseam.binding.envelope import envelope_weights, segment_distance
+from tightseam.binding.face import face_bones, with_face
+from tightseam.binding.skin import Mesh, over_neck, skin_weights
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.chains import chain_joints, chain_of
+from tightseam.document.errors import BadRequest
+from tightseam.document.labels import part_label
+from tightseam.document.lookup import binding as find_binding
+from tightseam.document.lookup import polygons
+from tightseam.document.model import Bone, Character, Part
+from tightseam.geometry.distance import barycentric, closest_points
+from tightseam.geometry.laplacian import laplacian
+from tightseam.geometry.triangulate import triangulate
+from tightseam.geometry.types import Floats
+from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.surface import Surface
+from tightseam.weights.chain import chain_weights
+from tightseam.weights.change import capped
+from tightseam.weights.heat import heat_weights
+from tightseam.weights.rows import MOST_RECEIVED, rows_of
+
+OWN_PARTS = ("eyes", "teeth", "tongue")  # regions of bones that carry parts of their own and nothing of the skin
+TIE = 1e-6  # cm by which bones may differ and still be equally near
+
+
+def heat(character: Character, store: ArrayStore, part: Part, surface: Surface | None = None) -> Floats:
+    """Weights (N, B) of a part over all bones by heat equilibrium on its surface.
+
+    The skin by its landmarks: a hard head, a soft neck, lips that part at the seam, and the bones of the face. A part that one bone or
+    a chain should carry is given to it. Any other part by what is nearest to it on the skin. BadRequest names what is missing.
+    """
+    bones = character.bones
+    if part.kind == "skin":
+        return _most_received(_skin(character, store, part, surface))
+    points = np.asarray(store.get(part.points))
+    carrier = usual_carrier(part)
+    chain = chain_of(bones, "tongue")
+    if part.kind == "tongue" and chain:
+        return _columns(bones, chain, chain_weights(points, chain_joints(chain)))
+    bone = made_bone(bones, carrier) if carrier else None
+    if bone is not None:
+        return _columns(bones, [bone], np.ones((len(points), 1)))
+    skin = next((p for p in character.parts if p.kind == "skin" and p is not part and find_binding(character, p.name)), None)
+    if skin is None:
+        raise BadRequest(f"Nothing says what should carry {part_label(part.name)}: bind the skin first, or give it to a bone.")
+    return transferred(character, store, part, skin)
+
+
+def envelopes(character: Character, store: ArrayStore, part: Part) -> Floats:
+    """Weights (N, B) of a part by the capsules of the bones that may carry it."""
+    bones = carrying(character, part)
+    return _most_received(_columns(character.bones, bones, envelope_weights(np.asarray(store.get(part.points)), bones)))
+
+
+def straight(character: Character, store: ArrayStore, part: Part) -> Floats:
+    """Weights (N, B) by heat equilibrium from the bones that are nearest by straight-line distance (Baran & Popović 2007, without
+    their test of what a bone can see): quick, and blind to what lies between, so that lips stick together."""
+    bones = carrying(character, part)
+    points = np.asarray(store.get(part.points))
+    distance = np.stack([segment_distance(points, np.array(b.head), np.array(b.tail)) for b in bones], axis=1)
+    matrix, mass = laplacian(points, triangulate(points, polygons(store, part)))
+    nearest = (distance <= distance.min(axis=1, keepdims=True) + TIE).astype(float)
+    nearest /= nearest.sum(axis=1, keepdims=True)
+    none = np.zeros(len(points), bool)
+    weights = heat_weights(matrix, mass, distance.min(axis=1), nearest, none, np.zeros_like(nearest), float(np.sqrt(mass.mean())))
+    return _most_received(_columns(character.bones, bones, weights))
+
+
+def transferred(character: Character, store: ArrayStore, part: Part, source: Part) -> Floats:
+    """Weights (N, B) of a part as those of `source` are at the nearest points of its neutral surface, interpolated over its triangles.
+
+    BadRequest where the source carries nothing.
+    """
+    bound = find_binding(character, source.name)
+    if bound is None or not bound.influences:
+        raise BadRequest(f"{part_label(source.name)} has no weights to take over.")
+    names = [b.name for b in character.bones]
+    rows = rows_of(store, bound.influences, names, np.arange(source.vertex_count))
+    points = np.asarray(store.get(source.points))
+    triangles = triangulate(points, polygons(store, source))
+    _, face, closest = closest_points(np.asarray(store.get(part.points)), points, triangles)
+    corners = triangles[face]
+    shares = barycentric(closest, points[corners])
+    return _most_received(np.asarray(np.einsum("nk,nkb->nb", shares, rows[corners])))
+
+
+def carrying(character: Character, part: Part) -> list[Bone]:
+    """The bones that may carry a part: those that deform, for a skin without those of eyes, teeth and tongue. BadRequest for none."""
+    found = [b for b in character.bones if b.role == "deform" and not (part.kind == "skin" and b.region in OWN_PARTS)]
+    if not found:
+        raise BadRequest(f"There is no bone that could carry {part_label(part.name)}.")
+    return found
+
+
+def _skin(character: Character, store: ArrayStore, part: Part, surface: Surface | None) -> Floats:
+    bones = character.bones
+    marks = {m.name: np.array(m.point) for m in character.landmarks}
+    surface = surface or Surface(np.asarray(store.get(part.points)), polygons(store, part), marks)
+    neck = chain_of(bones, "neck")
+    trunk = [made_bone(bones, name) for name in ("head", "jaw")]
+    missing = [label for label, b in zip(("head", "jaw"), trunk, strict=True) if b is None] + ([] if neck else ["neck"])
+    if missing:
+        raise BadRequest(f"Automatic weights of the skin need bones for head, neck and jaw; missing: {', '.join(missing)}.")
+    base = skin_weights(surface, *(_teeth(character, store, kind) for kind in ("teeth upper", "teeth lower")))
+    carriers = [b for b in (trunk[0], *reversed(neck), trunk[1]) if b is not None]
+    weights = _columns(bones, carriers, over_neck(base, surface.points, chain_joints(neck)))
+    if not any(face_bones(bones, b.name) for b in bones if b.region in ("head", "jaw")):
+        return weights
+    return with_face(weights, bones, surface, FoundHead(character, store).plane)
+
+
+def _teeth(character: Character, store: ArrayStore, kind: str) -> Mesh | None:
+    found = next((p for p in character.parts if p.kind == kind), None)
+    if found is None:
+        return None
+    points = np.asarray(store.get(found.points))
+    return points, triangulate(points, polygons(store, found))
+
+
+def _columns(bones: Sequence[Bone], carriers: Sequence[Bone], weights: Floats) -> Floats:
+    """Weights (N, B) over all bones from those (N, C) of some."""
+    number = {b.name: k for k, b in enumerate(bones)}
+    full = np.zeros((len(weights), len(bones)))
+    full[:, [number[b.name] for b in carriers]] = weights
+    return full
+
+
+def _most_received(weights: Floats) -> Floats:
+    return capped(weights, np.ones(weights.shape[1], bool), MOST_RECEIVED)
