@@ -15,6 +15,7 @@ from tightseam.exchange.delivery import Cancelled
 
 from bench import checkin, frames, marks, measuring, seats, selections, summary
 from bench.imports import imports
+from bench.painting import painting
 from bench.rigs import Rig, rigs
 from bench.schemas import (
     BaseIn,
@@ -30,6 +31,7 @@ from bench.schemas import (
     LandmarksOut,
     MeasureIn,
     MeasureOut,
+    PaintIn,
     PreviewOut,
     Problem,
     ProgressOut,
@@ -240,6 +242,12 @@ def select(request, id: int, body: SelectIn):
 def selection(request, id: int, body: SelectionIn):
     """What carries a selection."""
     return selections.summary(_rig(id, body.revision), body)
+
+
+@api.post("/characters/{int:id}/paint", response=REFUSED)
+def paint(request, id: int, body: PaintIn):
+    """Msgpack: what some more dabs of a stroke change. Nothing is stored before the edit that holds the whole stroke."""
+    return _msgpack(painting.paint(_rig(id, body.revision), body))
 
 
 @api.get("/characters/{int:id}/weights/findings", response={200: list[WeightFindingOut], **REFUSED})

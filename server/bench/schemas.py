@@ -11,6 +11,7 @@ from tightseam.landmarks.catalogue import Lies, Region
 from tightseam.seams.effects import Change
 from tightseam.seams.findings import Finding
 from tightseam.seams.reading import Reading
+from tightseam.weights.brush import Dab, Painting
 from tightseam.weights.selection import Growth
 
 
@@ -103,6 +104,7 @@ class CharacterOut(Schema):
     history: list[RevisionOut]
     parts: list[PartOut]
     bones: list[Bone]
+    envelopes: list[tuple[float, float]] = Field(description="inner and outer radius of each bone's capsule, cm")
     skeleton: Skeleton | None
     landmarks: list[Landmark]
     shapes: list[ShapeOut]
@@ -294,6 +296,16 @@ class SelectIn(Schema):
     bone: str | None = None
     low: float = Field(default=0.001, ge=0, le=2)
     high: float = Field(default=1, ge=0, le=2)
+
+
+class PaintIn(Schema):
+    """Dabs of a stroke that is being drawn. `token` names the stroke, `first` is how many dabs of it came before these."""
+
+    revision: int
+    token: str = Field(min_length=8, max_length=64)
+    painting: Painting
+    first: int = Field(ge=0)
+    dabs: list[Dab] = Field(min_length=1, max_length=500)
 
 
 class SelectOut(Schema):

@@ -3,6 +3,7 @@
 import numpy as np
 from characters.history import load, next_on_branch
 from characters.models import Character, Revision
+from tightseam.binding.envelope import envelope_of
 from tightseam.checkin.parts import transform_said
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Part
@@ -67,6 +68,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         history=[revision_out(r) for r in history],
         parts=[_part(p, rig) for p in document.parts],
         bones=list(document.bones),
+        envelopes=[envelope_of(b) for b in document.bones],
         skeleton=document.skeleton,
         landmarks=list(document.landmarks),
         shapes=[ShapeOut(name=s.name, label=s.label, parts=[d.part for d in s.deltas]) for s in document.shapes],

@@ -10,7 +10,7 @@ from tightseam.document.model import Bone
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.types import Floats
 
-INNER, OUTER = 0.3, 0.6  # of its length: the radii a bone starts with
+INNER, OUTER = 0.25, 0.45  # of its length: the radii a bone starts with
 LEAST = 0.4  # cm
 
 

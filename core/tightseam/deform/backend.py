@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from tightseam.deform import plain
+from tightseam.geometry.reach import Reach, fans
 
 _loaded: list[ModuleType] = []
 _lock = threading.Lock()
@@ -31,6 +32,7 @@ def load_compiled() -> None:
         from tightseam.deform import kernels
 
         _run_once(kernels)
+        _march_once()
         _loaded.append(kernels)
 
 
@@ -47,3 +49,9 @@ def _run_once(kernels: Any) -> None:
         skin(out, points, np.zeros((3, width), np.uint16), np.zeros((3, width), f), np.zeros((1, 16), f))
     kernels.normals(out, points, np.array([[0, 1, 2, 2]], np.uint32), np.array([[0, 1, 2]], np.uint32))
     kernels.pose_bones(np.empty((1, 4, 4)), *(np.zeros((1, 3)) for _ in range(2)), np.eye(3)[None], np.zeros((1, 3)), np.full(1, -1, j))
+
+
+def _march_once() -> None:
+    """The same for the distances of a brush."""
+    one = fans(np.array([[0, 1, 2]]), 3)
+    Reach(one).from_place(np.eye(3), 0, np.zeros(3), 1.0)

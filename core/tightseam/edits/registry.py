@@ -20,6 +20,7 @@ from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
 from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
 from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, PlaceLandmark, RemoveLandmarks, SuggestLandmarks
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
+from tightseam.edits.paint_edits import PaintWeights
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
 from tightseam.edits.pose_edits import KeepPose, RemovePose
 from tightseam.edits.set_carrier import SetCarrier
@@ -55,6 +56,7 @@ EDITS: dict[str, type[Edit]] = {
     "weights.clean": CleanWeights,
     "weights.normalise": NormaliseWeights,
     "weights.copy_across": CopyWeightsAcross,
+    "weights.paint": PaintWeights,
     "control.set_range": SetRange,
     "mesh.weld": Weld,
     "mesh.remove_loose": RemoveLoose,

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from functools import cached_property
 
 import numpy as np
-from scipy.sparse import csr_matrix, diags
+from scipy.sparse import csr_matrix
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
@@ -22,9 +22,8 @@ from tightseam.geometry.solve import solve_with_fixed
 from tightseam.geometry.symmetry import MIDDLE, Plane, symmetry_map
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.weights.canvas import SYMMETRIC, averaging
 from tightseam.weights.rows import rows_of
-
-SYMMETRIC = 0.05  # cm within which a vertex counts as the mirror image of another
 
 
 class Patch:
@@ -68,19 +67,9 @@ class Patch:
         by cotangents), and the weights of all."""
         beside = neighbours(polygons(self.store, self.part), self.part.vertex_count)[self.vertices]
         around = np.unique(np.concatenate([self.vertices, beside.indices]))
-        local = self._laplacian[self.vertices][:, around]
         chosen = np.searchsorted(around, self.vertices)
-        entries = local.tocoo()
-        others = entries.col != chosen[entries.row]
-        values = np.maximum(-entries.data[others], 0)  # never negative on the intrinsic Delaunay triangulation, but for rounding
-        pull = csr_matrix((values, (entries.row[others], entries.col[others])), shape=local.shape)
-        total = np.asarray(pull.sum(axis=1)).ravel()
-        lonely = total <= 0
-        average = diags(1 / np.where(lonely, 1, total)) @ pull
-        if lonely.any():  # nothing round it: it stays as it is
-            rows = np.flatnonzero(lonely)
-            average = average + csr_matrix((np.ones(len(rows)), (rows, chosen[rows])), shape=average.shape)
-        return around, chosen, csr_matrix(average), self._rows(around)
+        average = averaging(self._laplacian)[self.vertices][:, around]
+        return around, chosen, average, self._rows(around)
 
     def mended(self) -> Floats:
         """The picked rows as their surroundings would have them, totals 1: the smoothest that meets the weights at their border (the

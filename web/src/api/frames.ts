@@ -17,7 +17,8 @@ export interface MeshPart extends Drawable {
 }
 
 export interface FramePart {
-  digest: number
+  /** Null where what is shown is no longer what a frame brought. */
+  digest: number | null
   points: Float32Array
   normals: Float32Array
 }

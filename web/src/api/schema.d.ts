@@ -389,6 +389,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/paint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paint
+         * @description Msgpack: what some more dabs of a stroke change. Nothing is stored before the edit that holds the whole stroke.
+         */
+        post: operations["bench_api_paint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/preview": {
         parameters: {
             query?: never;
@@ -871,6 +891,37 @@ export interface components {
             vertices: number;
         };
         /**
+         * Brush
+         * @description How a stroke paints. `radius` in cm over the posed surface, `strength` (0..1) of one dab at its middle.
+         *
+         *     `value` is what Set goes towards. With `through` it reaches everything within its radius through the air, else what hangs together
+         *     along the surface and faces the eye. `most` is the farthest a stroke may take a value from where it was, None for no end.
+         */
+        Brush: {
+            /**
+             * Falloff
+             * @default soft
+             * @enum {string}
+             */
+            falloff: "soft" | "linear" | "hard";
+            /** Most */
+            most?: number | null;
+            /** Radius */
+            radius: number;
+            /** Strength */
+            strength: number;
+            /**
+             * Through
+             * @default false
+             */
+            through: boolean;
+            /**
+             * Value
+             * @default 1
+             */
+            value: number;
+        };
+        /**
          * BuildBones
          * @description Bones from landmarks. What there was and is still asked for keeps weights, limits and roles. With `bind`, parts that nothing
          *     carries get their first carriers.
@@ -995,6 +1046,14 @@ export interface components {
             can_undo: boolean;
             /** Controls */
             controls: components["schemas"]["Control"][];
+            /**
+             * Envelopes
+             * @description inner and outer radius of each bone's capsule, cm
+             */
+            envelopes: [
+                number,
+                number
+            ][];
             /**
              * Guides
              * @description points that views are aimed at, by landmark, cm
@@ -1272,6 +1331,36 @@ export interface components {
             ][][];
         };
         /**
+         * Dab
+         * @description One touch: where on the posed surface (cm), the vertex nearest to it, from where it was seen, how hard, and with which tool.
+         */
+        Dab: {
+            /** Eye */
+            eye?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Pressure
+             * @default 1
+             */
+            pressure: number;
+            /**
+             * Tool
+             * @enum {string}
+             */
+            tool: "set" | "add" | "take" | "smooth" | "even";
+            /** Vertex */
+            vertex: number;
+        };
+        /**
          * Delivered
          * @description How a part came from modelling: in which file, under which name, with how many vertices, and how sure its kind is (0..1).
          */
@@ -1313,7 +1402,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -1921,6 +2010,71 @@ export interface components {
              */
             edit: "weights.normalise";
             params: components["schemas"]["NormaliseWeights"];
+        };
+        /**
+         * PaintIn
+         * @description Dabs of a stroke that is being drawn. `token` names the stroke, `first` is how many dabs of it came before these.
+         */
+        PaintIn: {
+            /** Dabs */
+            dabs: components["schemas"]["Dab"][];
+            /** First */
+            first: number;
+            painting: components["schemas"]["Painting"];
+            /** Revision */
+            revision: number;
+            /** Token */
+            token: string;
+        };
+        /**
+         * PaintWeights
+         * @description Paint one bone's weights with a brush, dab by dab.
+         */
+        PaintWeights: {
+            /** Dabs */
+            dabs: components["schemas"]["Dab"][];
+            painting: components["schemas"]["Painting"];
+        };
+        /** PaintWeightsStep */
+        PaintWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.paint";
+            params: components["schemas"]["PaintWeights"];
+        };
+        /**
+         * Painting
+         * @description What a stroke paints on: one bone's weights on a part, on the head posed by `values`.
+         *
+         *     `locked` bones keep theirs, `only` limits it to some vertices, with `mirror` the other side gets the same by the twin, with
+         *     `keep_total` the other bones that are not locked give or take in proportion.
+         */
+        Painting: {
+            /** Bone */
+            bone: string;
+            brush: components["schemas"]["Brush"];
+            /**
+             * Keep Total
+             * @default true
+             */
+            keep_total: boolean;
+            /** Locked */
+            locked?: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Only */
+            only?: number[] | null;
+            /** Part */
+            part: string;
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
         };
         /** PartOut */
         PartOut: {
@@ -4318,6 +4472,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    bench_api_paint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaintIn"];
+            };
+        };
+        responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -29,9 +29,11 @@ const CHIPS: { name: keyof Display; label: string; title: string }[] = [
 interface Props {
   character: CharacterOut
   checking: boolean
+  /** May the subdivided surface be drawn here? */
+  smoothable: boolean
 }
 
-export function DisplayChips({ character, checking }: Props) {
+export function DisplayChips({ character, checking, smoothable }: Props) {
   const display = useBench((s) => s.display)
   const bone = useBench((s) => s.weightBone)
   const partsOpen = useBench((s) => s.partsOpen)
@@ -39,7 +41,7 @@ export function DisplayChips({ character, checking }: Props) {
   const set = useBench((s) => s.set)
   const toggle = useBench((s) => s.toggle)
   const rigged = character.bones.length > 0
-  const offered = CHIPS.filter(({ name }) => (rigged || (name !== 'weights' && name !== 'bones')) && !(checking && name === 'smooth'))
+  const offered = CHIPS.filter(({ name }) => (rigged || (name !== 'weights' && name !== 'bones')) && (smoothable || name !== 'smooth'))
   const carriers = new Set(character.parts.flatMap((p) => p.influences.map((i) => i.bone)))
   return (
     <div className="chips display" role="toolbar" aria-label="Display">

@@ -7,6 +7,7 @@ import { useOpenCheck } from '../state/checkin'
 import { useLandmarks } from '../state/landmarks'
 import { StageEngine } from './engine'
 import { FramePump } from './framePump'
+import { useBrush } from './brush/useBrush'
 import { Callout } from './Callout'
 import { DisplayChips, ViewChips } from './Chips'
 import { Effects } from './Effects'
@@ -14,6 +15,7 @@ import { MarkLabels } from './MarkLabels'
 import { PartsCard } from './PartsCard'
 import { StageTools } from './StageTools'
 import { takeThumbnails } from './thumbnails'
+import { useCapsules } from './useCapsules'
 import { useMarks } from './useMarks'
 import { usePointer } from './usePointer'
 import { veils } from './veil'
@@ -75,7 +77,10 @@ export function Stage({ character, station }: Props) {
   const preview = useBench((s) => s.preview)
   const { id, meshes: meshesHash } = character
   const revision = character.revision.number
-  const smooth = display.smooth && !checking
+  const painting = useBench((s) => s.painting) && station === 'weights'
+  const strokes = useBench((s) => s.strokes)
+  // what is painted is the true mesh
+  const smooth = display.smooth && !checking && !painting
   // meshes change with an edit of the parts, and only then
   const meshes = `${id} ${meshesHash}`
   const there = loaded === meshes
@@ -115,7 +120,7 @@ export function Stage({ character, station }: Props) {
       id,
       engine,
       (request) => {
-        if (request.weights_of) weighed.current = `${request.weights_of} ${request.revision} ${request.smooth}`
+        if (request.weights_of) weighed.current = `${request.weights_of} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
         setShown((s) => ({ frames: s.frames + 1, pose: JSON.stringify(Object.fromEntries(Object.entries(request.values).sort())) }))
       },
       onRefused,
@@ -129,10 +134,10 @@ export function Stage({ character, station }: Props) {
 
   useEffect(() => {
     if (!engine || !there) return
-    const key = `${weightBone} ${revision} ${smooth}`
+    const key = `${weightBone} ${revision} ${smooth} ${strokes}`
     const weights_of = display.weights && weighed.current !== key ? weightBone : null
     pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, handles: bone !== null || boneFilter.axes })
-  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, taken, bone, boneFilter.axes])
+  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, taken, bone, boneFilter.axes, strokes])
 
   useEffect(() => {
     const spoken = new Set(check?.places?.map((p) => p.part))
@@ -151,6 +156,7 @@ export function Stage({ character, station }: Props) {
   useEffect(() => engine?.cover(controlsOpen ? CONTROLS_WIDTH : 0), [engine, controlsOpen])
 
   const ready = there && shown.frames > 0
+  useCapsules(engine, ready, character)
   useMarks(engine, ready, character, check, preview, station)
 
   const firstView = useRef(true)
@@ -188,6 +194,7 @@ export function Stage({ character, station }: Props) {
     if (cut && !check) flyTo('three-quarter')
   }, [cut, check, flyTo])
 
+  useBrush(engine, character, painting && ready)
   const { hover, handlers } = usePointer(engine, character, station)
   const total = useMemo(() => character.parts.find((p) => p.name === hover?.part), [character, hover])
 
@@ -204,7 +211,7 @@ export function Stage({ character, station }: Props) {
         {...handlers}
       />
       <ViewChips />
-      <DisplayChips character={character} checking={checking} />
+      <DisplayChips character={character} checking={checking} smoothable={!checking && !painting} />
       <MarkLabels engine={engine} marks={check?.marks ?? NO_MARKS} />
       <Callout engine={engine} check={check} />
       <Effects />

@@ -1,10 +1,12 @@
 import * as THREE from 'three'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import type { Frame, MeshPart } from '../api/frames'
+import type { Painted } from '../api/paint'
 import type { Bone } from '../api/client'
 import type { BoneFilter, Patch } from '../state/bench'
 import { tokens } from '../theme/tokens'
 import { BonesView } from './bonesView'
+import { CapsulesView } from './capsulesView'
 import { framed } from './framing'
 import { light } from './lighting'
 import { MarksView } from './marksView'
@@ -35,6 +37,16 @@ export interface Hit {
   vertex: number
 }
 
+/** A place on a part under the pointer, with the vertex of the true mesh that is nearest to it. */
+export interface Spot extends Hit {
+  point: [number, number, number]
+}
+
+export interface Ring {
+  point: [number, number, number]
+  radius: number
+}
+
 /** From the target of a view to its camera. */
 function armOf(view: View): THREE.Vector3 {
   const azimuth = THREE.MathUtils.degToRad(view.azimuth)
@@ -57,6 +69,7 @@ export class StageEngine {
   private readonly camera = new THREE.PerspectiveCamera(24, 1, NEAR, FAR)
   private readonly controls: OrbitControls
   private readonly bones = new BonesView()
+  private readonly capsules = new CapsulesView()
   private readonly marker: THREE.Mesh
   private readonly marks: MarksView
   private marked: { places: Patch[]; colour: string } | null = null
@@ -64,6 +77,7 @@ export class StageEngine {
   private waiting = 0
   private flight: { from: THREE.Vector3[]; to: THREE.Vector3[]; start: number } | null = null
   private covered = 0
+  private ring: Ring | null = null
   private shown: Shown | null = null
   /** Directions of the bones' own controls in the pose that is drawn. */
   handles: Float32Array | null = null
@@ -71,7 +85,7 @@ export class StageEngine {
   boneEnds: Float32Array = new Float32Array()
   private readonly watchers = new Set<() => void>()
 
-  constructor(private readonly canvas: HTMLCanvasElement) {
+  constructor(readonly canvas: HTMLCanvasElement) {
     this.quality = stageQuality()
     const fine = this.quality === 'fine'
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: true })
@@ -88,7 +102,7 @@ export class StageEngine {
     this.marker.renderOrder = 20
     this.marker.visible = false
     this.marks = new MarksView(this.renderer.getPixelRatio())
-    this.scene.add(this.bones.group, this.marker, this.marks.group)
+    this.scene.add(this.bones.group, this.capsules.group, this.marker, this.marks.group)
   }
 
   load(parts: MeshPart[]) {
@@ -111,6 +125,7 @@ export class StageEngine {
     for (const view of this.parts.values()) view.use(smooth)
     for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
     this.bones.pose(frame.bones, frame.handles ?? null)
+    this.capsules.pose(frame.bones)
     this.boneEnds = frame.bones
     this.handles = frame.handles ?? null
     this.placeMarks()
@@ -138,6 +153,11 @@ export class StageEngine {
 
   showBones(bones: Bone[], filter: BoneFilter, picked: string | null) {
     this.bones.show(bones, filter, picked)
+    this.draw()
+  }
+
+  showCapsules(shown: { row: number; radii: [number, number] }[]) {
+    this.capsules.show(shown)
     this.draw()
   }
 
@@ -273,11 +293,34 @@ export class StageEngine {
   }
 
   pick(x: number, y: number): Hit | null {
-    const ray = this.ray(x, y)
-    const hit = ray.intersectObjects(this.opaque(), false)[0]
+    const spot = this.spot(x, y)
+    return spot && { part: spot.part, vertex: spot.vertex }
+  }
+
+  spot(x: number, y: number): Spot | null {
+    const hit = this.ray(x, y).intersectObjects(this.opaque(), false)[0]
     if (!hit || hit.faceIndex == null) return null
     const view = hit.object.userData.view as PartView
-    return { part: view.part.name, vertex: view.vertexAt(hit.faceIndex, hit.point) }
+    return { part: view.part.name, vertex: view.vertexAt(hit.faceIndex, hit.point), point: hit.point.toArray() }
+  }
+
+  /** Where the head is looked at from. */
+  eye(): [number, number, number] {
+    return this.camera.position.toArray()
+  }
+
+  /** What a dab changed of a part, shown at once; the next frame brings all of it again. */
+  paint(part: string, painted: Painted) {
+    this.parts.get(part)?.paint(painted)
+    this.renderer.shadowMap.needsUpdate = true
+    this.draw()
+  }
+
+  /** The ring of the brush, drawn on whatever surface lies within its radius. */
+  showRing(ring: Ring | null) {
+    this.ring = ring
+    for (const view of this.parts.values()) view.showRing(ring)
+    this.draw()
   }
 
   /** How many pixels at the right edge something lies over. */
@@ -311,14 +354,20 @@ export class StageEngine {
   /** A small picture of another pose, on the true meshes; the stage is left as it was. */
   pictureOf(frame: Frame, view: View): string {
     const views = [...this.parts.values()]
-    const shown = views.map((v) => v.smooth)
+    const shown = views.map((v) => ({ smooth: v.smooth, frame: v.keep() }))
+    const ring = this.ring
+    this.showRing(null)
     for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, false)
     for (const v of views) v.use(false)
-    const aids = [this.bones.group, this.marker, this.marks.group].map((aid) => ({ aid, visible: aid.visible }))
+    const aids = [this.bones.group, this.capsules.group, this.marker, this.marks.group].map((aid) => ({ aid, visible: aid.visible }))
     for (const { aid } of aids) aid.visible = false
     if (this.shown) this.dress({ ...this.shown, wires: () => false, weights: false, seeThrough: () => false })
     return this.picture(view, THUMB, () => {
-      views.forEach((v, k) => v.use(shown[k] ?? false))
+      views.forEach((v, k) => {
+        v.restore(shown[k]!.frame)
+        v.use(shown[k]!.smooth)
+      })
+      this.showRing(ring)
       for (const { aid, visible } of aids) aid.visible = visible
       if (this.shown) this.dress(this.shown)
     })

@@ -31,12 +31,14 @@ const BARE: Record<string, [number, number, number]> = {
 
 export const bareColour = (kind: string) => BARE[kind] ?? [0.8, 0.8, 0.8]
 
-export interface WeightUniforms {
+export interface PartUniforms {
   uWeights: { value: number }
+  /** Middle and radius of the brush's ring, cm; radius 0 for none. */
+  uRing: { value: THREE.Vector4 }
 }
 
 /** A lit material that can also show weights: a ramp from bare skin over straw and moss to deep spruce, with contour lines. */
-export function partMaterial(kind: string, uniforms: WeightUniforms, quality: Quality): THREE.MeshStandardMaterial {
+export function partMaterial(kind: string, uniforms: PartUniforms, quality: Quality): THREE.MeshStandardMaterial {
   const look = LOOKS[kind] ?? { roughness: 0.6 }
   const common = {
     vertexColors: true,
@@ -60,12 +62,14 @@ export function partMaterial(kind: string, uniforms: WeightUniforms, quality: Qu
         })
   material.onBeforeCompile = (shader) => {
     shader.uniforms.uWeights = uniforms.uWeights
+    shader.uniforms.uRing = uniforms.uRing
     shader.vertexShader = shader.vertexShader
-      .replace('#include <common>', '#include <common>\nattribute vec2 weight;\nvarying vec2 vWeight;')
-      .replace('#include <begin_vertex>', '#include <begin_vertex>\nvWeight = weight;')
+      .replace('#include <common>', '#include <common>\nattribute vec2 weight;\nvarying vec2 vWeight;\nvarying vec3 vPlace;')
+      .replace('#include <begin_vertex>', '#include <begin_vertex>\nvWeight = weight;\nvPlace = position;')
     shader.fragmentShader = shader.fragmentShader
-      .replace('#include <common>', `#include <common>\nuniform float uWeights;\nvarying vec2 vWeight;\n${RAMP}`)
+      .replace('#include <common>', `#include <common>\nuniform float uWeights;\nuniform vec4 uRing;\nvarying vec2 vWeight;\nvarying vec3 vPlace;\n${RAMP}`)
       .replace('#include <color_fragment>', '#include <color_fragment>\nif (uWeights > 0.5) diffuseColor.rgb = weightColour(diffuseColor.rgb, vWeight);')
+      .replace('#include <opaque_fragment>', `#include <opaque_fragment>\n${RING}`)
   }
   return material
 }
@@ -89,4 +93,17 @@ vec3 weightColour(vec3 skin, vec2 weight) {
   if (d < 0.2) c = mix(c, ${linear('#22302E')}, contour * 0.75);
   if (abs(weight.y - 1.0) > 0.002 && fract((gl_FragCoord.x + gl_FragCoord.y) / 9.0) < 0.34) c = ${linear(tokens.saffron)};
   return c;
+}`
+
+
+/** The ring lies on the surface wherever that is as far from the pointer as the brush reaches; a dot marks its middle. */
+const RING = `
+if (uRing.w > 0.0) {
+  float far = distance(vPlace, uRing.xyz);
+  float pixel = max(fwidth(far), 1e-5);
+  float line = 1.0 - smoothstep(0.8, 1.8, abs(far - uRing.w) / pixel);
+  float halo = 1.0 - smoothstep(1.8, 3.2, abs(far - uRing.w) / pixel);
+  float dot_ = 1.0 - smoothstep(1.6, 2.6, far / pixel);
+  gl_FragColor.rgb = mix(gl_FragColor.rgb, vec3(1.0), max(halo, dot_) * 0.65);
+  gl_FragColor.rgb = mix(gl_FragColor.rgb, ${linear(tokens.ink)}, line);
 }`

@@ -1,6 +1,8 @@
 import * as THREE from 'three'
 import type { Drawable, FramePart, MeshPart } from '../api/frames'
-import { bareColour, partMaterial, type WeightUniforms } from './materials'
+import type { Painted } from '../api/paint'
+import type { Ring } from './engine'
+import { bareColour, partMaterial, type PartUniforms } from './materials'
 import type { Quality } from './quality'
 
 const toLinear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)
@@ -9,6 +11,8 @@ const toLinear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055
 class Surface {
   readonly geometry = new THREE.BufferGeometry()
   digest: number | null = null
+  points: Float32Array = new Float32Array()
+  normals: Float32Array = new Float32Array()
   private readonly split: boolean
 
   constructor(
@@ -30,6 +34,8 @@ class Surface {
 
   pose(part: FramePart) {
     this.digest = part.digest
+    this.points = part.points
+    this.normals = part.normals
     this.copy('position', part.points)
     this.copy('normal', part.normals)
     this.geometry.computeBoundingSphere()
@@ -45,6 +51,25 @@ class Surface {
       target[i * 2 + 1] = total[v]!
     }
     this.geometry.getAttribute('weight').needsUpdate = true
+  }
+
+  /** New points, normals and weights of some vertices. What was drawn is no longer what a frame brought. */
+  paint({ vertices, own, total, points, normals }: Painted) {
+    this.digest = null
+    const row = new Map(Array.from(vertices, (v, k) => [v, k]))
+    const corners = this.split ? this.drawn.triangles : vertices
+    const [position, normal, weight] = [this.attribute('position'), this.attribute('normal'), this.attribute('weight')]
+    corners.forEach((v, i) => {
+      const k = row.get(v)
+      if (k === undefined) return
+      const at = this.split ? i : v
+      position.set(points.subarray(k * 3, k * 3 + 3), at * 3)
+      normal.set(normals.subarray(k * 3, k * 3 + 3), at * 3)
+      weight[at * 2] = own[k]!
+      weight[at * 2 + 1] = total[k]!
+    })
+    for (const name of ['position', 'normal', 'weight']) this.geometry.getAttribute(name).needsUpdate = true
+    this.geometry.computeBoundingSphere()
   }
 
   private attribute(name: string) {
@@ -68,10 +93,7 @@ export class PartView {
   smooth = false
   private readonly coarse: Surface
   private readonly fine: Surface
-  private readonly uniforms: WeightUniforms = { uWeights: { value: 0 } }
-  /** Posed points and normals of the true mesh, as last drawn on it. */
-  points: Float32Array = new Float32Array()
-  normals: Float32Array = new Float32Array()
+  private readonly uniforms: PartUniforms = { uWeights: { value: 0 }, uRing: { value: new THREE.Vector4() } }
   private weighed = false
   private wanted = false
 
@@ -92,16 +114,34 @@ export class PartView {
     this.wires.visible = false
   }
 
+  /** Where the vertices of the true mesh are drawn; on the subdivided surface they come first. */
+  get points(): Float32Array {
+    return (this.smooth ? this.fine : this.coarse).points.subarray(0, this.part.count * 3)
+  }
+
+  get normals(): Float32Array {
+    return (this.smooth ? this.fine : this.coarse).normals.subarray(0, this.part.count * 3)
+  }
+
   /** Give the true mesh or its subdivision new points. */
   pose(frame: FramePart, smooth: boolean) {
     if (smooth) return this.fine.pose(frame)
     this.coarse.pose(frame)
-    this.points = frame.points
-    this.normals = frame.normals
     const target = this.wires.geometry.getAttribute('position')
     ;(target.array as Float32Array).set(frame.points)
     target.needsUpdate = true
     this.wires.geometry.computeBoundingSphere()
+  }
+
+  /** The frame that the true mesh shows, to be put back after another pose was drawn on it. */
+  keep(): FramePart | null {
+    const { digest, points, normals } = this.coarse
+    return points.length ? { digest, points, normals } : null
+  }
+
+  restore(frame: FramePart | null) {
+    if (frame) this.pose(frame, false)
+    else this.coarse.digest = null
   }
 
   /** Which of the two is drawn. */
@@ -119,6 +159,27 @@ export class PartView {
     surface.weigh(own, total)
     this.weighed = this.part.kind === 'skin' || own.some((w) => w > 0) || total.some((t) => Math.abs(t - 1) > 0.002)
     this.showWeights(this.wanted)
+  }
+
+  /** What a brush changed of the true mesh. */
+  paint(painted: Painted) {
+    this.coarse.paint(painted)
+    const target = this.wires.geometry.getAttribute('position')
+    painted.vertices.forEach((v, k) => {
+      for (const [to, from] of [
+        [this.coarse.points, painted.points],
+        [this.coarse.normals, painted.normals],
+        [target.array, painted.points],
+      ] as const)
+        for (let c = 0; c < 3; c++) to[v * 3 + c] = from[k * 3 + c]!
+    })
+    target.needsUpdate = true
+    this.weighed = true
+    this.showWeights(this.wanted)
+  }
+
+  showRing(ring: Ring | null) {
+    this.uniforms.uRing.value.set(...(ring?.point ?? [0, 0, 0]), ring?.radius ?? 0)
   }
 
   /** Weights are drawn on the skin, and on other parts only where the bone carries them: dead eyes would say nothing. */

@@ -32,6 +32,24 @@ export interface BoneFilter {
   axes: boolean
 }
 
+export type BrushTool = 'add' | 'take' | 'set' | 'smooth' | 'even'
+
+/** The brush of all stations that paint. */
+export interface BrushState {
+  tool: BrushTool
+  /** mm over the posed surface */
+  radius: number
+  /** % of a dab that arrives at its middle */
+  strength: number
+  /** %, what Set goes towards */
+  value: number
+  falloff: 'soft' | 'linear' | 'hard'
+  through: boolean
+  /** % that one stroke may change at most; 100 for no end */
+  most: number
+  onlySelection: boolean
+}
+
 export interface Patch {
   part: string
   vertices: number[]
@@ -76,6 +94,13 @@ export interface BenchState {
   /** What the Weights station works on. */
   selection: Patch | null
   lasso: boolean
+  /** The pointer paints instead of picking. */
+  painting: boolean
+  brush: BrushState
+  /** Counts strokes that were stored or given up: what the stage shows is asked for again after each. */
+  strokes: number
+  /** Capsules of the bones are drawn. */
+  envelopes: boolean
   /** Bones whose weights no edit may change. */
   locked: string[]
   keepTotal: boolean
@@ -124,6 +149,9 @@ const FRESH = {
   movingEnds: false,
   selection: null,
   lasso: false,
+  painting: false,
+  strokes: 0,
+  envelopes: false,
   locked: [],
   nudge: {},
   reports: {},
@@ -142,6 +170,7 @@ export const useBench = create<BenchState>((set, get) => ({
   display: { wires: false, weights: false, bones: false, seeThrough: false, smooth: true, dark: false },
   weightBone: 'jaw',
   boneFilter: { regions: null, deform: true, helper: true, behind: false, axes: false },
+  brush: { tool: 'add', radius: 10, strength: 15, value: 100, falloff: 'soft', through: false, most: 100, onlySelection: false },
   mirror: true,
   keepTotal: true,
   snap: 'surface',

@@ -15,6 +15,10 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: 'X', does: 'See-through' },
   { keys: 'F', does: 'Frame the open check, or the worst place of this pose' },
   { keys: 'M', does: 'Mirrored work on and off' },
+  { keys: 'P, I', does: 'Paint; inspect and pick' },
+  { keys: 'Ctrl, Shift held', does: 'While painting: take away, smooth' },
+  { keys: 'drag with R, T held', does: 'Size and strength of the brush' },
+  { keys: 'U', does: 'While painting: take the bone under the pointer' },
   { keys: 'Backspace', does: 'Put the picked bone back to rest' },
   { keys: 'O', does: 'Only the stage, and back' },
   { keys: 'Ctrl+Z, Ctrl+Shift+Z', does: 'Undo, redo' },
@@ -61,6 +65,10 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return s.toggle('bones')
     case 'KeyX':
       return s.toggle('seeThrough')
+    case 'KeyP':
+      return s.set({ painting: true, lasso: false })
+    case 'KeyI':
+      return s.set({ painting: false })
     case 'KeyM':
       return s.set({ mirror: !s.mirror })
     case 'Backspace':
@@ -74,7 +82,7 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return worst && s.lookAt(worst.place.point as [number, number, number])
     }
     case 'Escape':
-      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null, mark: null, bone: null, movingEnds: false, selection: null, lasso: false })
+      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null, mark: null, bone: null, movingEnds: false, selection: null, lasso: false, painting: false })
   }
 }
 

@@ -6,6 +6,7 @@ import { useFindings } from '../../state/findings'
 import { useEdit } from '../../state/edits'
 import { partLabel, percent } from '../../ui/names'
 import { PullList } from '../PullList'
+import { NewWeights } from './NewWeights'
 import { WeightFindings } from './WeightFindings'
 
 const CARRIERS = { rigid: 'rigid', chain: 'chain', weighted: 'weights', none: 'nothing' } as const
@@ -143,6 +144,7 @@ function Carrier({ character, part, findings, labels }: CarrierProps) {
           Bind along {chain.map((b) => labels[b]).join(', ')}
         </Button>
       )}
+      <NewWeights key={part.name} character={character} part={part} />
     </div>
   )
 }

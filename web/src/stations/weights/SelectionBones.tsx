@@ -3,7 +3,7 @@ import { Input } from 'antd'
 import { useState } from 'react'
 import { fetchSelection, type CharacterOut } from '../../api/client'
 import { useBench } from '../../state/bench'
-import { percent } from '../../ui/names'
+import { partLabel, percent } from '../../ui/names'
 
 const FEW = 6 // bones without weight here that are listed before anything is searched for
 
@@ -14,6 +14,7 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
   const locked = useBench((s) => s.locked)
   const set = useBench((s) => s.set)
   const [search, setSearch] = useState('')
+  const worked = useBench((s) => s.selection?.part ?? s.selectedPart) ?? character.parts.find((p) => p.kind === 'skin')?.name
   const revision = character.revision.number
   const { data } = useQuery({
     queryKey: ['selection', character.id, revision, selection],
@@ -22,9 +23,11 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
     placeholderData: (before) => (selection ? before : undefined),
     retry: false,
   })
-  const shares = new Map(data?.bones.map((b) => [b.bone, b]))
+  const part = character.parts.find((p) => p.name === worked)
+  // where nothing is selected, what carries the part as a whole
+  const shares = new Map(selection ? data?.bones.map((b) => [b.bone, b.mean]) : part?.influences.map((i) => [i.bone, i.share]))
   const wanted = search.trim().toLowerCase()
-  const here = (name: string) => shares.get(name)?.mean ?? 0
+  const here = (name: string) => shares.get(name) ?? 0
   const found = character.bones
     .filter((b) => b.role === 'deform' && (!wanted || b.label.toLowerCase().includes(wanted) || b.name.toLowerCase().includes(wanted)))
     .sort((a, b) => here(b.name) - here(a.name))
@@ -34,7 +37,7 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
   return (
     <section aria-label="Bones of the selection">
       <h3>
-        What carries it
+        What carries {selection || !part ? 'it' : partLabel(part.name)}
         {data && data.off > 0 && <span className="madder num"> {data.off} totals not 1</span>}
         {data && data.many > 0 && <span className="attention num"> {data.many} with over 4 bones</span>}
       </h3>
@@ -56,9 +59,9 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
               {b.label}
             </button>
             <span className="weight-bar">
-              <span style={{ width: `${(share?.mean ?? 0) * 100}%` }} />
+              <span style={{ width: `${(share ?? 0) * 100}%` }} />
             </span>
-            <span className="num">{share ? percent(share.mean) : ''}</span>
+            <span className="num">{share ? percent(share) : ''}</span>
           </div>
         )
       })}

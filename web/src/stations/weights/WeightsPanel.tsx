@@ -2,6 +2,7 @@ import { useEffect } from 'react'
 import type { CharacterOut } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { PullList } from '../PullList'
+import { BrushTools } from './BrushTools'
 import { SelectionBones } from './SelectionBones'
 import { SelectionTools } from './SelectionTools'
 import { WeightTools } from './WeightTools'
@@ -9,10 +10,11 @@ import { WeightTools } from './WeightTools'
 /** Weights of what is selected, tuned in any pose: who carries it, and how much of it. */
 export function WeightsPanel({ character }: { character: CharacterOut }) {
   const set = useBench((s) => s.set)
+  const painting = useBench((s) => s.painting)
   // whoever works on weights wants to see them
   useEffect(() => {
     useBench.setState((s) => ({ display: { ...s.display, weights: true } }))
-    return () => set({ lasso: false })
+    return () => set({ lasso: false, painting: false })
   }, [set])
   if (!character.bones.length)
     return (
@@ -24,9 +26,10 @@ export function WeightsPanel({ character }: { character: CharacterOut }) {
   return (
     <section aria-label="Weights">
       <h2>Weights</h2>
-      <SelectionTools character={character} />
+      <BrushTools />
+      {!painting && <SelectionTools character={character} />}
       <SelectionBones character={character} />
-      <WeightTools character={character} />
+      {!painting && <WeightTools character={character} />}
       <PullList character={character} />
     </section>
   )
