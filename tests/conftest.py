@@ -8,12 +8,12 @@ import pytest
 from tightseam.deform.evaluator import Evaluator
 from tightseam.demo.build import RawHead, build_head
 from tightseam.demo.cast import STORY, fresh_pim, raw_parts
-from tightseam.demo.faults import MAREN_FAULTS, plant_in_rig
+from tightseam.demo.faults import plant_in_rig
 from tightseam.demo.presets import HOB, MAREN, PIM
 from tightseam.document.arrays import MemoryStore
 from tightseam.first_rig import first_rig
 
-from tests.head import FreshPim, Head
+from tests.head import TWO_FAULTS, FreshPim, Head
 
 
 @pytest.fixture(scope="session")
@@ -32,7 +32,7 @@ def clean(raw_maren) -> Head:
 @pytest.fixture(scope="session")
 def faulty(clean) -> Head:
     store = MemoryStore(clean.store)
-    character = plant_in_rig(clean.character, store, MAREN_FAULTS)
+    character = plant_in_rig(clean.character, store, TWO_FAULTS)
     return Head(character, store, Evaluator(character, store))
 
 

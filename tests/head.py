@@ -9,11 +9,17 @@ from functools import cached_property
 import numpy as np
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
+from tightseam.demo.faults import PlantedFault
 from tightseam.demo.mesh_faults import MeshFault
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part, points, polygons, vertex_set
 from tightseam.document.model import Character
 from tightseam.seams.meter import SeamMeter
+
+TWO_FAULTS = (
+    PlantedFault("lag", "teeth_lower", "follow_teeth_lower", "head", (("head", 0.5), ("teeth_lower", 0.5))),
+    PlantedFault("lag", "eye_R", "follow_eye_R", "head", (("head", 1.0),)),
+)
 
 
 @dataclass

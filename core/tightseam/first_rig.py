@@ -149,13 +149,15 @@ class RigBuilder:
         return Shape(name, label, tuple(d for d in deltas if d is not None))
 
 
-def first_rig(name: str, story: str, parts: tuple[Part, ...], landmarks: Mapping[str, Floats], store: ArrayStore) -> Character:
+def first_rig(
+    name: str, story: str, parts: tuple[Part, ...], landmarks: Mapping[str, Floats], store: ArrayStore, choices: Skeleton | None = None
+) -> Character:
     """A first working rig for a head. `landmarks` (name -> point (3,) cm); arrays of the result lie in `store`.
 
     BadRequest where a needed landmark or part is missing.
     """
     marks = tuple(Landmark(n, make_point(np.asarray(p, float))) for n, p in sorted(landmarks.items()))
-    return rigged(Character(About(name, story), parts, marks), Skeleton(), store)
+    return rigged(Character(About(name, story), parts, marks), choices or Skeleton(), store)
 
 
 def rigged(character: Character, choices: Skeleton, store: ArrayStore) -> Character:

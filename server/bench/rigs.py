@@ -10,9 +10,11 @@ import numpy as np
 from characters.blobs import BlobStore
 from characters.history import load
 from characters.models import Revision
+from tightseam.binding.checks import reference_weights
 from tightseam.deform.evaluator import CompiledSections, Evaluator
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character as Document
+from tightseam.document.sections import dump_section, section_hash
 from tightseam.geometry.subdivide import catmull_clark
 from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.guides import Guides, find_guides
@@ -40,6 +42,7 @@ class Rig:
     evaluator: Evaluator
     lock: threading.Lock = field(default_factory=threading.Lock)
     proposals: dict[str, list[Proposal]] = field(default_factory=dict)
+    kept: CompiledSections = field(default_factory=CompiledSections)
     _meter: object = None
     _smooth: Smooth | None = None
 
@@ -58,6 +61,12 @@ class Rig:
     @cached_property
     def suggestions(self) -> Marks:
         return suggest(self.found)
+
+    @cached_property
+    def reference(self) -> np.ndarray | None:
+        """The weights the skin would be given automatically. An edit of weights leaves them as they are."""
+        of = [section_hash(dump_section(self.document, name)) for name in ("parts", "bones", "landmarks")]
+        return self.kept.get(("reference", *of), lambda: reference_weights(self.document, self.store))
 
     def meter(self):
         """The seam meter, made when first asked for; call with the lock held."""
@@ -99,7 +108,7 @@ class Rigs:
                 self._kept.move_to_end(key)
                 return self._kept[key]
             document, store = load(fetch())
-            rig = Rig(document, store, Evaluator(document, store, self._sections))
+            rig = Rig(document, store, Evaluator(document, store, self._sections), kept=self._sections)
             self._kept[key] = rig
             while len(self._kept) > KEEP:
                 self._kept.popitem(last=False)

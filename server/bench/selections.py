@@ -41,7 +41,7 @@ def _by_weight(rig: Rig, request: SelectIn) -> list[int]:
 
 
 def findings(rig: Rig) -> list[WeightFindingOut]:
-    return [WeightFindingOut(**asdict(f)) for f in weight_findings(rig.document, rig.store)]
+    return [WeightFindingOut(**asdict(f)) for f in weight_findings(rig.document, rig.store, rig.reference)]
 
 
 def summary(rig: Rig, request: SelectionIn) -> SelectionOut:

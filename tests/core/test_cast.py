@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import json
+
 import numpy as np
 import pytest
+from tightseam.binding.checks import reference_weights, weight_findings
 from tightseam.deform.evaluator import Evaluator
-from tightseam.demo.cast import ABOUT, NAMES, STORY, cast, raw_parts
+from tightseam.demo.cast import ABOUT, CHOICES, NAMES, STORY, cast, raw_parts
 from tightseam.demo.faults import RIG_FAULTS, plant_in_rig
+from tightseam.demo.weight_faults import plant_in_maren
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_arrays, check_names
 from tightseam.document.errors import BadRequest
+from tightseam.edits.registry import apply_recipe, parse_recipe
 from tightseam.first_rig import first_rig
 from tightseam.geometry.adjacency import boundary, edges
 from tightseam.geometry.polygons import Polygons
@@ -22,16 +27,16 @@ MIRROR = np.array([-1, 1, 1])
 
 
 @pytest.fixture(scope="module")
-def rigged(raw_heads, clean):
+def rigged(raw_heads):
     """The clean rigs of all three."""
 
     def made(name: str) -> Head:
         store = MemoryStore()
         raw = raw_heads[name]
-        character = first_rig(name.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store)
+        character = first_rig(name.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store, CHOICES.get(name))
         return Head(character, store, Evaluator(character, store))
 
-    return {"maren": clean, "pim": made("pim"), "hob": made("hob")}
+    return {name: made(name) for name in NAMES}
 
 
 @pytest.mark.parametrize("name", NAMES)
@@ -85,6 +90,39 @@ def test_a_faulty_rig_shows_the_planted_findings_and_no_others(rigged, name):
     head = Head(character, store, Evaluator(character, store))
     over = {r.seam for row in head.readings().values() for r in row if not r.within}
     assert over == {f.seam for f in faults}
+
+
+@pytest.fixture(scope="module")
+def half_tuned(rigged):
+    """Maren with all her faults of binding and weights, what was planted in her skin, and weights to compare with."""
+    clean = rigged["maren"]
+    store = MemoryStore(clean.store)
+    character, planted = plant_in_maren(plant_in_rig(clean.character, store, RIG_FAULTS["maren"]), store)
+    return character, store, planted, reference_weights(clean.character, clean.store)
+
+
+def test_maren_gives_exactly_the_findings_that_were_planted(half_tuned):
+    character, store, planted, reference = half_tuned
+    told = weight_findings(character, store, reference)
+    wanted = {(f.kind, f.part, f.cause) for f in RIG_FAULTS["maren"]} | {(p.check, "skin", p.bone) for p in planted}
+    assert {(f.check, f.part, f.bone) for f in told} == wanted
+    for fault in planted:
+        same = [set(f.vertices) for f in told if (f.check, f.part, f.bone) == (fault.check, "skin", fault.bone)]
+        assert max(len(fault.vertices & found) for found in same) == len(fault.vertices), fault.bone
+    many = next(f for f in told if f.check == "too_many")
+    assert set(many.vertices) <= set().union(*(p.vertices for p in planted))
+
+
+def test_following_the_findings_repairs_maren_wholly(half_tuned):
+    character, store, _, reference = half_tuned
+    for _ in range(20):
+        told = weight_findings(character, store, reference)
+        if not told:
+            break
+        character = apply_recipe(character, store, parse_recipe(json.dumps([{"edit": told[0].edit, "params": told[0].params}])))
+    head = Head(character, store, Evaluator(character, store))
+    assert told == []
+    assert [r.seam for row in head.readings().values() for r in row if not r.within] == []
 
 
 @pytest.mark.parametrize("name", NAMES)

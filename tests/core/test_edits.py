@@ -9,7 +9,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tightseam.deform.evaluator import Evaluator
-from tightseam.demo.faults import MAREN_FAULTS
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding
@@ -21,7 +20,7 @@ from tightseam.edits.registry import apply_recipe, parse_recipe
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
 
-from tests.head import Head
+from tests.head import TWO_FAULTS, Head
 
 REPAIR = [
     {"edit": "binding.set_carrier", "params": {"part": "teeth_lower", "carrier": "rigid", "bones": ["teeth_lower"]}},
@@ -41,13 +40,13 @@ def test_the_repair_of_both_faults_gives_clean_maren_back(faulty, clean):
     assert dump_sections(mended) == dump_sections(clean.character)
 
 
-@pytest.mark.parametrize("fault", MAREN_FAULTS, ids=lambda f: f.part)
+@pytest.mark.parametrize("fault", TWO_FAULTS, ids=lambda f: f.part)
 def test_each_repair_clears_its_own_fault_and_no_other(faulty, fault):
     store = MemoryStore(faulty.store)
     step = next(s for s in REPAIR if s["params"]["part"] == fault.part)
     mended = apply_recipe(faulty.character, store, parse_recipe(json.dumps([step])))
     over = {r.seam for row in Head(mended, store, Evaluator(mended, store)).readings().values() for r in row if not r.within}
-    assert over == {f.seam for f in MAREN_FAULTS} - {fault.seam}
+    assert over == {f.seam for f in TWO_FAULTS} - {fault.seam}
 
 
 def test_the_same_edit_gives_the_same_revision_to_the_bit(faulty):

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from tightseam.deform.evaluator import Evaluator
-from tightseam.demo.faults import MAREN_FAULTS, plant_in_rig
+from tightseam.demo.faults import plant_in_rig
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.make import make_delta, make_part
 from tightseam.document.model import About, Character, Control, Limits, Link, Pose, Seam, Shape
@@ -19,7 +19,7 @@ from tightseam.seams.patches import patch_distance
 
 from tests.core import obj
 from tests.core.shapes import ball
-from tests.head import Head
+from tests.head import TWO_FAULTS, Head
 
 
 def two_balls(distance: float) -> Head:
@@ -121,9 +121,9 @@ def test_clean_maren_keeps_every_limit_in_every_pose(clean):
 
 def check_planted(head: Head) -> None:
     readings = head.readings()
-    assert {r.seam for row in readings.values() for r in row if not r.within} == {f.seam for f in MAREN_FAULTS}
+    assert {r.seam for row in readings.values() for r in row if not r.within} == {f.seam for f in TWO_FAULTS}
     found = {f.seam: f for f in findings(head.character, head.store, head.evaluator, readings)}
-    for fault in MAREN_FAULTS:
+    for fault in TWO_FAULTS:
         finding = found[fault.seam]
         assert finding.kind == fault.kind == "lag"
         assert finding.place.part == fault.part
@@ -152,7 +152,7 @@ def test_maren_through_obj_with_shuffled_vertices_is_as_clean(through_obj):
 
 def test_planted_faults_show_through_obj_too(through_obj):
     store = MemoryStore(through_obj.store)
-    character = plant_in_rig(through_obj.character, store, MAREN_FAULTS)
+    character = plant_in_rig(through_obj.character, store, TWO_FAULTS)
     check_planted(Head(character, store, Evaluator(character, store)))
 
 

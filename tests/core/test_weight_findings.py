@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import pytest
-from tightseam.binding.checks import WeightFinding, weight_findings
+from tightseam.binding.checks import WeightFinding, reference_weights, weight_findings
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.change import with_binding
 from tightseam.document.lookup import polygons
@@ -147,23 +147,24 @@ def rigs(raw_heads):
     made = []
     for head in heads:
         character, store = character_of(without_hair(head))
-        made.append((edited(character, store, ("landmark.suggest", {}), ("rig.start", {})), store))
+        rigged = edited(character, store, ("landmark.suggest", {}), ("rig.start", {}))
+        made.append((rigged, store, reference_weights(rigged, store)))
     return made
 
 
 def test_clean_rigs_have_no_findings(rigs, clean):
-    for character, store in [*rigs, (clean.character, clean.store)]:
-        assert weight_findings(character, store) == []
+    for character, store, reference in [*rigs, (clean.character, clean.store, reference_weights(clean.character, clean.store))]:
+        assert weight_findings(character, store, reference) == []
 
 
 def test_random_faults_are_found_with_the_bone_to_blame_and_none_are_made_up(rigs):
     planted = found = made_up = 0
     missed = []
-    for number, (character, store) in enumerate(rigs):
+    for number, (character, store, reference) in enumerate(rigs):
         for round_ in range(ROUNDS):
             planter = Planter(character, MemoryStore(store), np.random.default_rng([number, round_]))
             faults = [f for f in (planter.plant() for _ in range(1 + round_ % 6)) if f is not None]
-            told = weight_findings(planter.character, planter.store)
+            told = weight_findings(planter.character, planter.store, reference)
             for fault in faults:
                 # several patches of one kind are told together
                 hit = any(explains(t, fault) for t in told)
@@ -177,16 +178,16 @@ def test_random_faults_are_found_with_the_bone_to_blame_and_none_are_made_up(rig
 
 
 def test_repairs_of_all_findings_leave_none(rigs):
-    for number, (character, store) in enumerate(rigs):
+    for number, (character, store, reference) in enumerate(rigs):
         planter = Planter(character, MemoryStore(store), np.random.default_rng(900 + number))
         assert any([planter.stray(), planter.total(), planter.bare(), planter.many(), planter.mixed(), planter.speckle()])
         mended, own = planter.character, planter.store
         for _ in range(12):
-            left = weight_findings(mended, own)
+            left = weight_findings(mended, own, reference)
             if not left:
                 break
             mended = apply_recipe(mended, own, parse_recipe(json.dumps([{"edit": left[0].edit, "params": left[0].params}])))
-        assert weight_findings(mended, own) == []
+        assert weight_findings(mended, own, reference) == []
         whole = Patch(mended, own, planter.skin.name, range(planter.skin.vertex_count), [])
         assert np.abs(whole.rows.sum(axis=1) - 1).max() < 1e-5
 

@@ -139,7 +139,7 @@ def test_files_go_out_and_come_back_in(client, maren, faulty):
         ("pull", {"revision": 1, "part": "teeth_lower", "vertex": -1}, 400, "out of range"),
         ("measure", {"revision": 1, "pose": "laugh"}, 400, "no pose called “laugh”"),
         ("edits", {"base": 7, "step": GIVE_TEETH}, 409, "Look again"),
-        ("edits", {"base": 1, "step": {"edit": "weights.paint", "params": {}}}, 422, "binding.set_carrier"),
+        ("edits", {"base": 1, "step": {"edit": "weights.scrape", "params": {}}}, 422, "binding.set_carrier"),
         (
             "edits",
             {"base": 1, "step": {"edit": "binding.set_carrier", "params": {"part": "hat", "carrier": "rigid", "bones": ["jaw"]}}},

@@ -13,10 +13,11 @@ from tightseam.demo.mesh_faults import MeshFault
 from tightseam.demo.pim_faults import plant_pim
 from tightseam.demo.presets import HOB, MAREN, PIM
 from tightseam.demo.raw import RawPart
+from tightseam.demo.weight_faults import plant_in_maren
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.make import make_part
-from tightseam.document.model import About, Character, CheckIn, Delivered, Part
+from tightseam.document.model import About, Character, CheckIn, Delivered, Part, Skeleton
 from tightseam.first_rig import first_rig
 from tightseam.geometry.polygons import Polygons
 
@@ -29,6 +30,7 @@ ABOUT = {
     "body": "shoulders and chest with spine, neck and head bones, for joining a head to",
 }
 NAMES = tuple(PRESETS)
+CHOICES = {"maren": Skeleton(face="both", ears=True)}
 PIM_FILE = "pim_head_v3.usdc"
 
 
@@ -45,8 +47,11 @@ def cast(name: str, store: ArrayStore, clean: bool = False) -> Character:
     raw = build_head(PRESETS[who])
     if who == "pim" and not clean:
         return fresh_pim(raw, store)[0]
-    character = first_rig(who.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store)
-    return character if clean else plant_in_rig(character, store, RIG_FAULTS[who])
+    character = first_rig(who.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store, CHOICES.get(who))
+    if clean:
+        return character
+    character = plant_in_rig(character, store, RIG_FAULTS[who])
+    return plant_in_maren(character, store)[0] if who == "maren" else character
 
 
 def fresh_pim(raw: RawHead, store: ArrayStore) -> tuple[Character, tuple[MeshFault, ...]]:

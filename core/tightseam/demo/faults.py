@@ -25,14 +25,15 @@ class PlantedFault:
 
 
 MAREN_FAULTS = (
-    PlantedFault("lag", "teeth_lower", "follow_teeth_lower", "head", (("head", 0.5), ("teeth_lower", 0.5))),
-    PlantedFault("lag", "eye_R", "follow_eye_R", "head", (("head", 1.0),)),
+    PlantedFault("mixed", "teeth_lower", "follow_teeth_lower", "lip_upper_middle", (("lip_upper_middle", 0.5), ("teeth_lower", 0.5))),
+    PlantedFault("mixed", "eye_R", "follow_eye_R", "lid_upper_2_R", (("lid_upper_2_R", 0.55), ("lid_lower_2_R", 0.45))),
+    PlantedFault("helper", "tongue", "follow_tongue", "lip_lower", (("lip_lower", 1.0),)),
 )
 
 
 HOB_FAULTS = (
-    PlantedFault("lag", "tongue", "follow_tongue", "head", (("head", 1.0),)),
-    PlantedFault("lag", "eye_L", "follow_eye_L", "head", (("head", 0.12), ("eye_L", 0.88))),
+    PlantedFault("mixed", "tongue", "follow_tongue", "head", (("head", 1.0),)),
+    PlantedFault("mixed", "eye_L", "follow_eye_L", "head", (("head", 0.12), ("eye_L", 0.88))),
 )
 RIG_FAULTS = {"maren": MAREN_FAULTS, "hob": HOB_FAULTS}
 
