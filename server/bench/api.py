@@ -136,7 +136,8 @@ def meshes(request, id: int, revision: int):
 @api.post("/characters/{int:id}/frame", response=REFUSED)
 def frame(request, id: int, body: FrameIn):
     """Msgpack: a posed frame."""
-    return _msgpack(frames.frame(_rig(id, body.revision), body))
+    pinned = _rig(id, body.pinned) if body.tint == "pin" and body.pinned is not None else None
+    return _msgpack(frames.frame(_rig(id, body.revision), body, pinned))
 
 
 @api.post("/characters/{int:id}/edits", response={200: CharacterOut, **REFUSED})

@@ -15,6 +15,7 @@ from tightseam.geometry.triangulate import triangulate_with_faces
 
 from bench.rigs import Rig
 from bench.schemas import FrameIn
+from bench.tints import tint
 
 NO_TRIANGLES = np.zeros((0, 3), np.uint32)
 
@@ -53,7 +54,7 @@ def _mesh(rig: Rig, part: Part) -> dict:
     }
 
 
-def frame(rig: Rig, request: FrameIn) -> bytes:
+def frame(rig: Rig, request: FrameIn, pinned: Rig | None = None) -> bytes:
     """Posed points and normals of each part that the client does not show yet, and the weights of a bone if asked for."""
     values = checked_values(rig.document, request.values, request.overdrive)
     parts = {}
@@ -73,7 +74,13 @@ def frame(rig: Rig, request: FrameIn) -> bytes:
         answer["handles"] = _f32(handles)
     if request.weights_of is not None:
         answer["weights"] = weights(rig, request.weights_of, request.smooth)
+    if request.tint is not None:
+        answer["tint"] = {n: _f32(_fine(rig, n, x) if request.smooth else x) for n, x in tint(rig, request, pinned).items()}
     return msgpack.packb(answer)
+
+
+def _fine(rig: Rig, name: str, values: np.ndarray) -> np.ndarray:
+    return rig.smooth().matrices[name] @ values
 
 
 def _smooth(rig: Rig, name: str, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

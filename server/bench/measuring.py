@@ -2,16 +2,20 @@
 
 from dataclasses import asdict
 
+import numpy as np
 from characters.models import PoseReport, Revision
-from tightseam.deform.pull import lag_list, pull_list
+from tightseam.deform.pull import CM_TO_MM, Pull, lags, listed, pulls
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import pose as find_pose
+from tightseam.document.poses import shown_poses
 from tightseam.seams.effects import side_effects
 from tightseam.seams.findings import findings
 from tightseam.seams.follow import expected_weights
 
 from bench.rigs import Rig, rigs
 from bench.schemas import EffectsOut, MeasureIn, MeasureOut, PullIn, PullOut, PullRowOut
+
+MOST_ARROWS = 120
 
 
 def measure(revision: Revision, request: MeasureIn) -> MeasureOut:
@@ -42,33 +46,54 @@ def _measured(rig: Rig, pose_name: str | None, request: MeasureIn) -> MeasureOut
 def effects(before: Revision, after: Revision) -> EffectsOut:
     """All poses of a revision against those of another one: what is not measured yet is measured now."""
     document = rigs.get(after).document
-    sides = [
-        {p.name: measure(revision, MeasureIn(revision=revision.number, pose=p.name)).readings for p in rigs.get(revision).document.poses}
-        for revision in (before, after)
-    ]
+    sides = [_readings(revision) for revision in (before, after)]
     return EffectsOut(**asdict(side_effects(document, *sides)))
 
 
+def _readings(revision: Revision) -> dict:
+    """Readings of every pose of the strip, by its name."""
+    poses = shown_poses(rigs.get(revision).document)
+    return {p.name: measure(revision, MeasureIn(revision=revision.number, pose=p.name)).readings for p in poses}
+
+
 def pull(rig: Rig, request: PullIn) -> PullOut:
-    """What moves a vertex in a pose, and what holds it back where something should carry its part."""
+    """What moves vertices in a pose, and what holds them back where something should carry their part."""
     values = checked_values(rig.document, request.values)
-    follow = next((s for s in rig.document.seams if s.kind == "follow" and s.probe == request.part), None)
+    part, vertices = request.part, request.vertices
+    follow = next((s for s in rig.document.seams if s.kind == "follow" and s.probe == part), None)
     with rig.lock:
-        rows = pull_list(rig.evaluator, request.part, request.vertex, values)
-        lag = None
+        found = pulls(rig.evaluator, part, vertices, values)
+        held = None
         if follow is not None:
-            expected = expected_weights(follow, rig.document, rig.store)[request.vertex]
-            lag = lag_list(rig.evaluator, request.part, request.vertex, values, expected)
+            expected = expected_weights(follow, rig.document, rig.store)[vertices]
+            held = lags(rig.evaluator, part, vertices, values, expected)
+        posed = rig.evaluator.points(values)[rig.evaluator.meshes.rows(part)][vertices]
+        matrices = rig.evaluator.matrices(values)
+    head = next((k for k, b in enumerate(rig.document.bones) if b.name == "head"), None)
+    turn = np.eye(3) if head is None else matrices[head][:3, :3]
     return PullOut(
-        part=request.part,
-        vertex=request.vertex,
-        total=sum(r.weight or 0.0 for r in rows),
-        moved=_length(rows),
-        pull=[PullRowOut(**asdict(r)) for r in rows],
-        lag=None if lag is None else [PullRowOut(**asdict(r)) for r in lag],
-        lag_millimetres=None if lag is None else _length(lag),
+        part=part,
+        vertices=len(vertices),
+        total=sum(float(c.weights.mean()) for c in found if c.weights is not None),
+        moved=_length(found),
+        pull=_rows(found, posed, turn),
+        lag=None if held is None else _rows(held, posed, turn),
+        lag_millimetres=None if held is None else _length(held),
     )
 
 
-def _length(rows) -> float:
-    return sum(sum(r.vector[k] for r in rows) ** 2 for k in range(3)) ** 0.5
+def _rows(causes: list[Pull], posed: np.ndarray, turn: np.ndarray) -> list[PullRowOut]:
+    """Rows with arrows: `posed` (K, 3) are the vertices, `turn` (3, 3) turns what is seen from the head into the world."""
+    some = np.unique(np.linspace(0, len(posed) - 1, min(len(posed), MOST_ARROWS)).astype(int))
+    by_name = {(c.kind, c.name): c for c in causes}
+    answer = []
+    for row in listed(causes):
+        along = by_name[row.kind, row.name].vectors[some] @ turn.T / CM_TO_MM
+        ends = np.stack([posed[some], posed[some] + along], axis=1)
+        answer.append(PullRowOut(**asdict(row), arrows=np.round(ends.ravel(), 4).tolist()))
+    return answer
+
+
+def _length(causes: list[Pull]) -> float:
+    """How far the causes move the vertices together, on the mean, mm."""
+    return float(np.linalg.norm(sum(c.vectors for c in causes), axis=1).mean())

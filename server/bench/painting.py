@@ -41,7 +41,7 @@ class Painting:
             if request.first:
                 raise BadRequest("This stroke was lost on the way. Nothing was changed; paint it again.")
             with rig.lock:
-                stroke = begun(rig.document, rig.store, request.painting, rig.evaluator, self._canvas(rig, request.painting.part))
+                stroke = begun(rig.document, rig.store, request.painting, rig.evaluator, self.canvas(rig, request.painting.part))
             while len(self._strokes) >= KEEP_STROKES:
                 self._strokes.popitem(last=False)
             return stroke
@@ -49,7 +49,8 @@ class Painting:
             raise BadRequest("Dabs of this stroke came out of order. Nothing was changed; paint it again.")
         return stroke
 
-    def _canvas(self, rig: Rig, name: str) -> Canvas:
+    def canvas(self, rig: Rig, name: str) -> Canvas:
+        """The canvas of a part, kept while its mesh stays."""
         part = find_part(rig.document, name)
         key = part.points, part.sizes, part.corners
         if key not in self._canvases:

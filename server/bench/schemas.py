@@ -110,7 +110,8 @@ class CharacterOut(Schema):
     shapes: list[ShapeOut]
     controls: list[Control]
     seams: list[Seam]
-    poses: list[Pose]
+    poses: list[Pose] = Field(description="those of the strip")
+    hidden_poses: list[Pose]
 
 
 class EditIn(Schema):
@@ -134,6 +135,8 @@ class FrameIn(Schema):
     weights_of: str | None = None
     handles: bool = False
     known: dict[str, int] = Field(default={}, max_length=1000)
+    tint: Literal["mirror", "weights", "pin"] | None = Field(default=None, description="a difference to show as a colour")
+    pinned: int | None = Field(default=None, description="the revision that `pin` compares with")
 
 
 class MeasureIn(Schema):
@@ -162,9 +165,11 @@ class EffectsOut(Schema):
 
 
 class PullIn(Schema):
+    """Vertices of a part; where there are several, what moves them is told by its mean."""
+
     revision: int
     part: str
-    vertex: int
+    vertices: list[int] = Field(min_length=1, max_length=200_000)
     values: dict[str, float] = Field(default={}, max_length=1000)
 
 
@@ -175,13 +180,14 @@ class PullRowOut(Schema):
     millimetres: float
     vector: tuple[float, float, float]
     weight: float | None
+    arrows: list[float] = Field(description="from where some of the vertices are posed along what this moves them by: pairs of points, cm")
 
 
 class PullOut(Schema):
-    """The pull list of a vertex and, where something should carry its part, the lag list."""
+    """The pull list of vertices and, where something should carry their part, the lag list."""
 
     part: str
-    vertex: int
+    vertices: int
     total: float
     moved: float
     pull: list[PullRowOut]

@@ -7,6 +7,7 @@ from tightseam.binding.envelope import envelope_of
 from tightseam.checkin.parts import transform_said
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Part
+from tightseam.document.poses import shown_poses
 from tightseam.document.units import unit_name
 
 from bench import checkin
@@ -37,10 +38,10 @@ def shelf_entry(character: Character) -> ShelfEntry:
         revision=revision_out(character.head),
         parts=len(document.parts),
         vertices=sum(p.vertex_count for p in document.parts),
-        measured=len(reports) >= len(document.poses),
+        measured=len(reports) >= len(shown_poses(document)),
         findings=len(worst),
         worst=first and WorstOut(title=first["title"], text=first["text"], kind=first["kind"], size=first["size"]),
-        poses=len(document.poses),
+        poses=len(shown_poses(document)),
         checkin=_checkin_short(character.head),
     )
 
@@ -74,7 +75,8 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         shapes=[ShapeOut(name=s.name, label=s.label, parts=[d.part for d in s.deltas]) for s in document.shapes],
         controls=list(document.controls),
         seams=list(document.seams),
-        poses=list(document.poses),
+        poses=list(shown_poses(document)),
+        hidden_poses=[p for p in document.poses if p.hidden],
     )
 
 

@@ -96,7 +96,7 @@ def test_measure_names_the_fault_and_its_cause(client, maren):
 
 def test_pull_and_lag_of_a_vertex(client, maren):
     status, found = post(
-        client, f"/api/characters/{maren}/pull", {"revision": 1, "part": "teeth_lower", "vertex": 600, "values": {"jaw_open": 1}}
+        client, f"/api/characters/{maren}/pull", {"revision": 1, "part": "teeth_lower", "vertices": [600], "values": {"jaw_open": 1}}
     )
     assert status == 200
     assert found["lag"][0]["name"] == "head"
@@ -134,9 +134,9 @@ def test_files_go_out_and_come_back_in(client, maren, faulty):
         ("frame", {"revision": 1, "values": {"smile": "much"}}, 422, "smile"),
         ("frame", {"revision": 99}, 404, "no revision 99"),
         ("frame", {"revision": 1, "weights_of": "wing"}, 400, "no bone called “wing”"),
-        ("pull", {"revision": 1, "part": "hat", "vertex": 0}, 400, "no part called “hat”"),
-        ("pull", {"revision": 1, "part": "skin", "vertex": 10**9}, 400, "out of range"),
-        ("pull", {"revision": 1, "part": "teeth_lower", "vertex": -1}, 400, "out of range"),
+        ("pull", {"revision": 1, "part": "hat", "vertices": [0]}, 400, "no part called “hat”"),
+        ("pull", {"revision": 1, "part": "skin", "vertices": [10**9]}, 400, "out of range"),
+        ("pull", {"revision": 1, "part": "teeth_lower", "vertices": [-1]}, 400, "out of range"),
         ("measure", {"revision": 1, "pose": "laugh"}, 400, "no pose called “laugh”"),
         ("edits", {"base": 7, "step": GIVE_TEETH}, 409, "Look again"),
         ("edits", {"base": 1, "step": {"edit": "weights.scrape", "params": {}}}, 422, "binding.set_carrier"),
@@ -229,7 +229,7 @@ HUGE = 10**30
     ("path", "body"),
     [
         ("frame", {"revision": HUGE}),
-        ("pull", {"revision": 1, "part": "skin", "vertex": HUGE}),
+        ("pull", {"revision": 1, "part": "skin", "vertices": [HUGE]}),
         ("undo", {"base": HUGE}),
         ("undo", {"base": -HUGE}),
         (

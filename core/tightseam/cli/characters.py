@@ -13,6 +13,7 @@ from tightseam.cli.files import assignments, open_character, read_file, taken_in
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character
+from tightseam.document.poses import shown_poses
 
 
 def add_commands(command: Command) -> None:
@@ -113,7 +114,7 @@ def _measure(options: argparse.Namespace) -> int:
     else:
         from tightseam.document.lookup import pose as find_pose
 
-        poses = [find_pose(character, options.pose)] if options.pose else character.poses
+        poses = [find_pose(character, options.pose)] if options.pose else shown_poses(character)
         readings = {p.name: meter.measure_pose(p) for p in poses}
     report = pose_report(character, store, evaluator, readings)
     if options.json:

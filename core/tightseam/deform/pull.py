@@ -1,8 +1,8 @@
-"""What moves a vertex, and what holds it back: lists in millimetres that add up."""
+"""What moves vertices, and what holds them back: lists in millimetres that add up."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -12,17 +12,19 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Point
-from tightseam.geometry.types import Floats
+from tightseam.geometry.types import Floats, Ints
 
 CM_TO_MM = 10.0
 NEGLIGIBLE = 1e-4  # mm
+Cause = Literal["shape", "relief", "bone", "total"]
 
 
 @dataclass(frozen=True)
 class PullRow:
-    """One cause of movement: its share as a vector in mm (x, y, z), its length, and for bones the weight."""
+    """One cause of movement: its share as a vector in mm (x, y, z), its length, and for bones the weight; means where several vertices
+    are asked about."""
 
-    kind: Literal["shape", "relief", "bone", "total"]
+    kind: Cause
     name: str
     label: str
     millimetres: float
@@ -30,74 +32,113 @@ class PullRow:
     weight: float | None = None
 
 
-def pull_list(evaluator: Evaluator, part: str, vertex: int, values: Mapping[str, float]) -> list[PullRow]:
-    """Rows whose vectors add up to the vertex's displacement, as seen from the head bone, longest first.
+@dataclass(frozen=True)
+class Pull:
+    """One cause of movement of several vertices: vectors (K, 3) in mm as seen from the head, and for bones the weights (K,)."""
+
+    kind: Cause
+    name: str
+    label: str
+    vectors: Floats
+    weights: Floats | None = None
+
+    @property
+    def lengths(self) -> Floats:
+        return np.asarray(np.linalg.norm(self.vectors, axis=1))
+
+    def row(self) -> PullRow:
+        mean = self.vectors.mean(axis=0)
+        weight = None if self.weights is None else float(self.weights.mean())
+        vector = (float(mean[0]), float(mean[1]), float(mean[2]))
+        return PullRow(self.kind, self.name, self.label, float(self.lengths.mean()), vector, weight)
+
+
+def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapping[str, float]) -> list[Pull]:
+    """Causes whose vectors add up to the displacement of each vertex, as seen from the head bone.
 
     Each active shape, then each eye relief, then each bone b by w_b (M_head⁻¹ M_b p − p), then what a total other than 1 does,
     (Σw − 1) p. In the space of the head, so that a turn of the head does not swamp the list.
     """
-    row = _row(evaluator, part, vertex)
+    rows = _rows(evaluator, part, vertices)
     stages = evaluator.stages(values)
     matrices = evaluator.matrices(values)
-    rows = [
-        *_shape_rows(evaluator, row, values),
-        _made("relief", "eye_relief", "Eye relief", (stages.relieved[row] - stages.shaped[row]).astype(float)),
-    ]
-    p = stages.relieved[row].astype(float)
+    p = stages.relieved[rows].astype(float)
     to_head = _to_head(evaluator, matrices)
-    total = 0.0
-    for bone, weight in _influences(evaluator, row):
-        total += weight
+    found = [
+        *_shapes(evaluator, rows, values),
+        Pull("relief", "eye_relief", "Eye relief", CM_TO_MM * (stages.relieved[rows] - stages.shaped[rows]).astype(float)),
+    ]
+    total = np.zeros(len(rows))
+    for bone, weights in _influences(evaluator, rows):
+        total += weights
         moved = _apply(to_head @ _matrix(matrices, bone), p)
-        name, label = _bone_name(evaluator, bone)
-        rows.append(_made("bone", name, label, weight * (moved - p), weight))
-    rows.append(_made("total", "total", "Total not 1", (total - 1.0) * p))
-    return _sorted(rows)
+        found.append(Pull("bone", *_bone_name(evaluator, bone), CM_TO_MM * weights[:, None] * (moved - p), weights))
+    return [*found, Pull("total", "total", "Total not 1", CM_TO_MM * (total - 1.0)[:, None] * p)]
+
+
+def lags(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapping[str, float], expected: Floats) -> list[Pull]:
+    """What keeps vertices from where their rightful carrier would take them: w_b (M_expected − M_b) p.
+
+    `expected` (K, B) are the weights they should have. The causes add up to the lag. A bone that does not move has no pull, but it has
+    its share of the lag, and that is where the guilty one shows.
+    """
+    rows = _rows(evaluator, part, vertices)
+    matrices = evaluator.matrices(values)
+    p = evaluator.stages(values).relieved[rows].astype(float)
+    to_head = _to_head(evaluator, matrices)
+    wanted = to_head @ np.einsum("kb,bij->kij", expected, matrices)
+    rightful = np.einsum("kij,kj->ki", wanted[:, :3, :3], p) + wanted[:, :3, 3]
+    found, total = [], np.zeros(len(rows))
+    for bone, weights in _influences(evaluator, rows):
+        total += weights
+        share = weights[:, None] * (rightful - _apply(to_head @ _matrix(matrices, bone), p))
+        found.append(Pull("bone", *_bone_name(evaluator, bone), CM_TO_MM * share, weights))
+    return [*found, Pull("total", "total", "Total not 1", CM_TO_MM * (1.0 - total)[:, None] * rightful)]
+
+
+def pull_list(evaluator: Evaluator, part: str, vertex: int, values: Mapping[str, float]) -> list[PullRow]:
+    """The causes of one vertex, longest first."""
+    return listed(pulls(evaluator, part, [vertex], values))
 
 
 def lag_list(evaluator: Evaluator, part: str, vertex: int, values: Mapping[str, float], expected: Floats) -> list[PullRow]:
-    """What keeps a vertex from where its rightful carrier would take it, longest first: w_b (M_expected − M_b) p.
-
-    `expected` (B,) are the weights the vertex should have. The rows add up to the lag. A bone that does not move has no
-    pull, but it has its share of the lag, and that is where the guilty one shows.
-    """
-    row = _row(evaluator, part, vertex)
-    matrices = evaluator.matrices(values)
-    p = evaluator.stages(values).relieved[row].astype(float)
-    to_head = _to_head(evaluator, matrices)
-    wanted = np.einsum("b,bij->ij", expected, matrices)
-    rows, total = [], 0.0
-    for bone, weight in _influences(evaluator, row):
-        total += weight
-        name, label = _bone_name(evaluator, bone)
-        share = weight * (_apply(to_head @ wanted, p) - _apply(to_head @ _matrix(matrices, bone), p))
-        rows.append(_made("bone", name, label, share, weight))
-    rows.append(_made("total", "total", "Total not 1", (1.0 - total) * _apply(to_head @ wanted, p)))
-    return _sorted(rows)
+    """What holds one vertex back, longest first; `expected` (B,)."""
+    return listed(lags(evaluator, part, [vertex], values, expected[None]))
 
 
-def _row(evaluator: Evaluator, part: str, vertex: int) -> int:
+def listed(causes: Sequence[Pull]) -> list[PullRow]:
+    """Rows of causes, longest first, without those that do nothing; bones always count."""
+    shown = [r for r in (c.row() for c in causes) if r.millimetres > NEGLIGIBLE or r.kind == "bone"]
+    return sorted(shown, key=lambda r: (-r.millimetres, -(r.weight or 0)))
+
+
+def _rows(evaluator: Evaluator, part: str, vertices: Sequence[int]) -> Ints:
     found = find_part(evaluator.character, part)
-    if not 0 <= vertex < found.vertex_count:
-        raise BadRequest(f"{part} has vertices 0 to {found.vertex_count - 1}; {vertex} is out of range.")
-    return int(evaluator.meshes.rows(part).start) + vertex
+    wrong = next((v for v in vertices if not 0 <= v < found.vertex_count), None)
+    if wrong is not None:
+        raise BadRequest(f"{part} has vertices 0 to {found.vertex_count - 1}; {wrong} is out of range.")
+    return np.asarray(vertices, np.int64) + int(evaluator.meshes.rows(part).start)
 
 
-def _shape_rows(evaluator: Evaluator, row: int, values: Mapping[str, float]) -> list[PullRow]:
+def _shapes(evaluator: Evaluator, rows: Ints, values: Mapping[str, float]) -> list[Pull]:
     s = evaluator.shapes
-    rows = []
+    found = []
     for shape, strength in zip(*evaluator.strengths(values), strict=True):
+        vectors = np.zeros((len(rows), 3))
         for r in range(s.run_of_shape[shape], s.run_of_shape[shape + 1]):
-            if s.run_start[r] <= row < s.run_start[r] + s.run_length[r]:
-                at = s.run_values[r] + 3 * (row - s.run_start[r])
-                found = evaluator.character.shapes[shape]
-                rows.append(_made("shape", found.name, found.label, strength * s.values[at : at + 3].astype(float)))
-    return rows
+            inside = np.flatnonzero((rows >= s.run_start[r]) & (rows < s.run_start[r] + s.run_length[r]))
+            at = s.run_values[r] + 3 * (rows[inside] - s.run_start[r])
+            vectors[inside] = s.values[at[:, None] + np.arange(3)]
+        named = evaluator.character.shapes[shape]
+        found.append(Pull("shape", named.name, named.label, CM_TO_MM * float(strength) * vectors))
+    return found
 
 
-def _influences(evaluator: Evaluator, row: int) -> list[tuple[int, float]]:
+def _influences(evaluator: Evaluator, rows: Ints) -> list[tuple[int, Floats]]:
+    """Each bone that has any of these vertices, with its weights (K,)."""
     table = evaluator.influences
-    return [(int(b), float(w)) for b, w in zip(table.bones[row], table.weights[row], strict=True) if w > 0]
+    bones, weights = table.bones[rows], table.weights[rows].astype(float)
+    return [(int(b), np.where(bones == b, weights, 0).sum(axis=1)) for b in np.unique(bones[weights > 0])]
 
 
 def _matrix(matrices: Floats, bone: int) -> Floats:
@@ -115,14 +156,4 @@ def _to_head(evaluator: Evaluator, matrices: Floats) -> Floats:
 
 
 def _apply(matrix: Floats, p: Floats) -> Floats:
-    return np.asarray(matrix[:3, :3] @ p + matrix[:3, 3])
-
-
-def _made(kind: Literal["shape", "relief", "bone", "total"], name: str, label: str, cm: Floats, weight: float | None = None) -> PullRow:
-    mm = cm * CM_TO_MM
-    return PullRow(kind, name, label, float(np.linalg.norm(mm)), (float(mm[0]), float(mm[1]), float(mm[2])), weight)
-
-
-def _sorted(rows: list[PullRow]) -> list[PullRow]:
-    shown = [r for r in rows if r.millimetres > NEGLIGIBLE or r.kind == "bone"]
-    return sorted(shown, key=lambda r: (-r.millimetres, -(r.weight or 0)))
+    return np.asarray(p @ matrix[:3, :3].T + matrix[:3, 3])

@@ -230,12 +230,14 @@ class Seam:
 
 @dataclass(frozen=True, config=STRICT)
 class Pose:
-    """A test pose: values of controls and of bones' own controls away from rest, and what it claims to close."""
+    """A test pose: values of controls and of bones' own controls away from rest, and what it claims to close. A hidden one is kept, but
+    neither drawn nor measured."""
 
     name: str
     label: str
     values: dict[str, float]
     closes: tuple[str, ...] = ()
+    hidden: bool = False
 
 
 @dataclass(frozen=True, config=STRICT)

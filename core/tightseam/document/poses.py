@@ -1,6 +1,8 @@
-"""Control values of the rest and of test poses."""
+"""Test poses: which are shown, the values of their controls, names for new ones."""
 
 from __future__ import annotations
+
+import re
 
 from tightseam.document.model import Character, Pose
 
@@ -13,3 +15,17 @@ def rest_values(character: Character) -> dict[str, float]:
 def pose_values(character: Character, pose: Pose) -> dict[str, float]:
     """The value of every control in a pose."""
     return rest_values(character) | dict(pose.values)
+
+
+def shown_poses(character: Character) -> tuple[Pose, ...]:
+    """The poses of the strip: those that are drawn and measured."""
+    return tuple(p for p in character.poses if not p.hidden)
+
+
+def pose_name(label: str, taken: set[str]) -> str:
+    """A name for a pose from its label, none of those `taken`."""
+    plain = re.sub(r"\W+", "_", label.lower()).strip("_") or "pose"
+    name, k = plain, 2
+    while name in taken:
+        name, k = f"{plain}_{k}", k + 1
+    return name

@@ -22,7 +22,7 @@ from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, Pl
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
 from tightseam.edits.paint_edits import PaintWeights
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
-from tightseam.edits.pose_edits import KeepPose, RemovePose
+from tightseam.edits.pose_edits import AddRangeOfMotion, HidePose, KeepPose, MovePose, RemovePose, RenamePose
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
 from tightseam.edits.skeleton_edits import AddBone, MirrorBones, RemoveBones, SetExportNames, SwapSides
@@ -93,6 +93,10 @@ EDITS: dict[str, type[Edit]] = {
     "rig.start": StartRig,
     "pose.keep": KeepPose,
     "pose.remove": RemovePose,
+    "pose.rename": RenamePose,
+    "pose.move": MovePose,
+    "pose.hide": HidePose,
+    "pose.add_range": AddRangeOfMotion,
     "character.set_units": SetUnits,
     "checkin.set_limit": SetLimit,
     "checkin.waive": Waive,

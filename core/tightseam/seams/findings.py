@@ -19,6 +19,8 @@ from tightseam.seams.reading import Place, Reading
 
 Kind = Literal["clash", "gape", "lag"]
 
+NOTHING = 1e-6  # of a total
+
 
 @dataclass(frozen=True)
 class Repair:
@@ -77,7 +79,10 @@ def _finding(character: Character, store: ArrayStore, evaluator: Evaluator, pose
 def _lag(character: Character, seam: Seam, pose: str, pose_label: str, reading: Reading, at: Place, causes: list[PullRow]) -> Finding:
     part, _, carrier = seam.label.partition(" · ")
     text = f"{reading.lag:.1f} mm behind in {pose_label}."
-    if causes:
+    if causes and causes[0].kind == "total":
+        carried = sum(c.weight or 0 for c in causes)
+        text += " No bone that deforms carries it." if carried < NOTHING else f" Its weights add up to {carried:.2f}, not to 1."
+    elif causes:
         text += f" {causes[0].label} carries {causes[0].weight or 0:.0%} of it and holds it back."
     rightful = " and ".join(find_bone(character, name).label for name in seam.expected)
     rigid = len(seam.expected) == 1

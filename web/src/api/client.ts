@@ -73,8 +73,8 @@ export const sendRedo = (id: number, base: number) =>
 export const fetchMeasure = (id: number, revision: number, pose: string) =>
   wanted<MeasureOut>(client.POST('/api/characters/{id}/measure', { ...at(id), body: { revision, pose, values: {} } }))
 
-export const fetchPull = (id: number, revision: number, part: string, vertex: number, values: Record<string, number>) =>
-  wanted<PullOut>(client.POST('/api/characters/{id}/pull', { ...at(id), body: { revision, part, vertex, values } }))
+export const fetchPull = (id: number, revision: number, part: string, vertices: number[], values: Record<string, number>) =>
+  wanted<PullOut>(client.POST('/api/characters/{id}/pull', { ...at(id), body: { revision, part, vertices, values } }))
 
 export const fetchCheckIn = (id: number, revision: number) =>
   wanted<CheckInOut>(client.GET('/api/characters/{id}/checkin', ofRevision(id, revision)))

@@ -30,6 +30,8 @@ export interface Frame {
   /** Per bone the directions its own control turns about and moves along: (2, 3, 3). Only where they were asked for. */
   handles?: Float32Array
   weights?: Record<string, { own: Float32Array; total: Float32Array }>
+  /** Per part the difference on each vertex, in mm or per cent. Only where one was asked for. */
+  tint?: Record<string, Float32Array>
 }
 
 export interface FrameRequest {
@@ -39,6 +41,8 @@ export interface FrameRequest {
   smooth: boolean
   weights_of: string | null
   handles?: boolean
+  tint?: 'mirror' | 'weights' | 'pin' | null
+  pinned?: number | null
   known: Record<string, number>
 }
 
@@ -86,6 +90,7 @@ export async function fetchFrame(id: number, request: FrameRequest): Promise<Fra
     handles?: Uint8Array
     parts: Record<string, { digest: number; points: Uint8Array; normals: Uint8Array }>
     weights?: Record<string, { own: Uint8Array; total: Uint8Array }>
+    tint?: Record<string, Uint8Array>
   }
   const parts = Object.entries(raw.parts).map(([name, p]) => [
     name,
@@ -98,5 +103,6 @@ export async function fetchFrame(id: number, request: FrameRequest): Promise<Fra
     bones: floats(raw.bones),
     handles: raw.handles && floats(raw.handles),
     weights: weights && Object.fromEntries(weights),
+    tint: raw.tint && Object.fromEntries(Object.entries(raw.tint).map(([name, bytes]) => [name, floats(bytes)])),
   }
 }

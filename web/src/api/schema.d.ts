@@ -637,6 +637,20 @@ export interface components {
             params: components["schemas"]["AddBone"];
         };
         /**
+         * AddRangeOfMotion
+         * @description Add test poses for what the rig can do: jaw, head, eyes, and every control at its ends.
+         */
+        AddRangeOfMotion: Record<string, never>;
+        /** AddRangeOfMotionStep */
+        AddRangeOfMotionStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "pose.add_range";
+            params: components["schemas"]["AddRangeOfMotion"];
+        };
+        /**
          * AddWeights
          * @description Add to the weight of one bone; a negative amount takes away.
          */
@@ -1070,6 +1084,8 @@ export interface components {
              * @description which way the head looks, degrees about Y from Z
              */
             heading: number;
+            /** Hidden Poses */
+            hidden_poses: components["schemas"]["Pose"][];
             /** History */
             history: components["schemas"]["RevisionOut"][];
             /** Id */
@@ -1085,7 +1101,10 @@ export interface components {
             name: string;
             /** Parts */
             parts: components["schemas"]["PartOut"][];
-            /** Poses */
+            /**
+             * Poses
+             * @description those of the strip
+             */
             poses: components["schemas"]["Pose"][];
             revision: components["schemas"]["RevisionOut"];
             /** Seams */
@@ -1402,7 +1421,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -1556,6 +1575,11 @@ export interface components {
              * @default false
              */
             overdrive: boolean;
+            /**
+             * Pinned
+             * @description the revision that `pin` compares with
+             */
+            pinned?: number | null;
             /** Revision */
             revision: number;
             /**
@@ -1563,6 +1587,11 @@ export interface components {
              * @default false
              */
             smooth: boolean;
+            /**
+             * Tint
+             * @description a difference to show as a colour
+             */
+            tint?: ("mirror" | "weights" | "pin") | null;
             /**
              * Values
              * @default {}
@@ -1572,6 +1601,28 @@ export interface components {
             };
             /** Weights Of */
             weights_of?: string | null;
+        };
+        /**
+         * HidePose
+         * @description Keep a pose out of the strip, or bring it back: hidden it is neither drawn nor measured.
+         */
+        HidePose: {
+            /**
+             * Hidden
+             * @default true
+             */
+            hidden: boolean;
+            /** Pose */
+            pose: string;
+        };
+        /** HidePoseStep */
+        HidePoseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "pose.hide";
+            params: components["schemas"]["HidePose"];
         };
         /**
          * ImportOut
@@ -1889,6 +1940,25 @@ export interface components {
              */
             edit: "landmark.mirror";
             params: components["schemas"]["MirrorLandmarks"];
+        };
+        /**
+         * MovePose
+         * @description Move a pose along the strip, to a place counted from 0 among those that are shown.
+         */
+        MovePose: {
+            /** Pose */
+            pose: string;
+            /** To */
+            to: number;
+        };
+        /** MovePoseStep */
+        MovePoseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "pose.move";
+            params: components["schemas"]["MovePose"];
         };
         /**
          * MoveWeights
@@ -2226,7 +2296,8 @@ export interface components {
         };
         /**
          * Pose
-         * @description A test pose: values of controls and of bones' own controls away from rest, and what it claims to close.
+         * @description A test pose: values of controls and of bones' own controls away from rest, and what it claims to close. A hidden one is kept, but
+         *     neither drawn nor measured.
          */
         Pose: {
             /**
@@ -2234,6 +2305,11 @@ export interface components {
              * @default []
              */
             closes: string[];
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
             /** Label */
             label: string;
             /** Name */
@@ -2299,7 +2375,10 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** PullIn */
+        /**
+         * PullIn
+         * @description Vertices of a part; where there are several, what moves them is told by its mean.
+         */
         PullIn: {
             /** Part */
             part: string;
@@ -2312,12 +2391,12 @@ export interface components {
             values: {
                 [key: string]: number;
             };
-            /** Vertex */
-            vertex: number;
+            /** Vertices */
+            vertices: number[];
         };
         /**
          * PullOut
-         * @description The pull list of a vertex and, where something should carry its part, the lag list.
+         * @description The pull list of vertices and, where something should carry their part, the lag list.
          */
         PullOut: {
             /** Lag */
@@ -2332,12 +2411,13 @@ export interface components {
             pull: components["schemas"]["PullRowOut"][];
             /** Total */
             total: number;
-            /** Vertex */
-            vertex: number;
+            /** Vertices */
+            vertices: number;
         };
         /**
          * PullRow
-         * @description One cause of movement: its share as a vector in mm (x, y, z), its length, and for bones the weight.
+         * @description One cause of movement: its share as a vector in mm (x, y, z), its length, and for bones the weight; means where several vertices
+         *     are asked about.
          */
         PullRow: {
             /**
@@ -2362,6 +2442,11 @@ export interface components {
         };
         /** PullRowOut */
         PullRowOut: {
+            /**
+             * Arrows
+             * @description from where some of the vertices are posed along what this moves them by: pairs of points, cm
+             */
+            arrows: number[];
             /**
              * Kind
              * @enum {string}
@@ -2614,6 +2699,25 @@ export interface components {
              */
             edit: "bone.rename";
             params: components["schemas"]["RenameBone"];
+        };
+        /**
+         * RenamePose
+         * @description Give a pose another label; its name, by which files and addresses know it, stays.
+         */
+        RenamePose: {
+            /** Label */
+            label: string;
+            /** Pose */
+            pose: string;
+        };
+        /** RenamePoseStep */
+        RenamePoseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "pose.rename";
+            params: components["schemas"]["RenamePose"];
         };
         /** RenameStep */
         RenameStep: {

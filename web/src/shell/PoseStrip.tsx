@@ -3,6 +3,8 @@ import { useState } from 'react'
 import type { CharacterOut, MeasureOut } from '../api/client'
 import { useBench } from '../state/bench'
 import { useEdit } from '../state/edits'
+import { Player } from './Player'
+import { PoseMenu } from './PoseMenu'
 
 const sign = (report: MeasureOut | undefined) => (!report ? 'unknown' : report.within ? '' : 'over')
 
@@ -53,13 +55,11 @@ export function PoseStrip({ character }: { character: CharacterOut }) {
           tooltip={{ open: false }}
           onChange={setStrength}
         />
-        {present ? (
-          <div className="quiet" style={{ fontSize: 12 }}>
-            J, K step · hold N: neutral <RemovePose character={character} pose={present} />
-          </div>
-        ) : (
-          <KeepPose character={character} />
-        )}
+        <Player character={character} />
+        <div className="row">
+          {present ? <span className="quiet strip-keys">J, K · hold N</span> : <KeepPose character={character} />}
+          <PoseMenu character={character} />
+        </div>
       </div>
     </div>
   )
@@ -97,17 +97,5 @@ function KeepPose({ character }: { character: CharacterOut }) {
         Keep this pose
       </Button>
     </Popover>
-  )
-}
-
-/** Takes a pose out of the strip; the neutral stays. */
-function RemovePose({ character, pose }: { character: CharacterOut; pose: string }) {
-  const edit = useEdit(character)
-  if (pose === 'neutral' || !character.poses.some((p) => p.name === pose)) return null
-  const remove = () => edit.mutate({ edit: 'pose.remove', params: { pose } }, { onSuccess: () => useBench.setState({ pose: null, values: {} }) })
-  return (
-    <button className="bare link" onClick={remove} title="Take this pose out of the strip">
-      Remove
-    </button>
   )
 }

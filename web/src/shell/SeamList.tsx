@@ -1,6 +1,7 @@
+import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router-dom'
-import type { CharacterOut, MeasureOut, Reading, Seam } from '../api/client'
+import { fetchMeasure, type CharacterOut, type MeasureOut, type Reading, type Seam } from '../api/client'
 import { useBench } from '../state/bench'
 import { gaugeValue, stationOf } from '../state/findings'
 import { SeamGauge } from '../ui/SeamGauge'
@@ -38,9 +39,23 @@ function said(row: Row): string {
   return `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(2)}`
 }
 
+/** Readings of the pinned revision in the present pose, by seam. */
+function usePinnedReadings(character: CharacterOut): Map<string, Reading> {
+  const pin = useBench((s) => s.pin?.number)
+  const pose = useBench((s) => s.pose)
+  const { data } = useQuery({
+    queryKey: ['pinned', character.id, pin, pose],
+    queryFn: () => fetchMeasure(character.id, pin!, pose!),
+    enabled: pin !== undefined && pose !== null,
+    retry: false,
+  })
+  return useMemo(() => new Map(pin === undefined ? [] : data?.readings.map((r) => [r.seam, r])), [data, pin])
+}
+
 /** Every seam with its gauge, by region, the worst first. */
 export function SeamList({ character }: { character: CharacterOut }) {
   const reports = useBench((s) => s.reports)
+  const pinned = usePinnedReadings(character)
   const rows = useMemo(() => rowsOf(character, reports), [character, reports])
   const [chosen, setChosen] = useState<Record<string, boolean>>({})
   const groups = REGIONS.map((region) => {
@@ -72,7 +87,7 @@ export function SeamList({ character }: { character: CharacterOut }) {
               <span aria-hidden>{open ? '▾' : '▸'}</span> {group.label}
               {!open && group.rows[0] && <span className="num">{said(group.rows[0])}</span>}
             </button>
-            {open && group.rows.map((row) => <SeamRow key={row.seam.name} character={character} row={row} />)}
+            {open && group.rows.map((row) => <SeamRow key={row.seam.name} character={character} row={row} pinned={pinned.get(row.seam.name)} />)}
           </div>
         )
       })}
@@ -80,7 +95,7 @@ export function SeamList({ character }: { character: CharacterOut }) {
   )
 }
 
-function SeamRow({ character, row }: { character: CharacterOut; row: Row }) {
+function SeamRow({ character, row, pinned }: { character: CharacterOut; row: Row; pinned: Reading | undefined }) {
   const navigate = useNavigate()
   const open = useBench((s) => s.seam === row.seam.name)
   const present = useBench((s) => s.pose)
@@ -104,7 +119,7 @@ function SeamRow({ character, row }: { character: CharacterOut; row: Row }) {
         <span>{seam.label}</span>
         <span className={`num ${over ? 'madder' : 'quiet'}`}>{said(row)}</span>
       </span>
-      <SeamGauge follow={seam.kind === 'follow'} ticks={ticks} present={present} band={band} label={`${seam.label}: ${said(row)} mm at worst`} />
+      <SeamGauge follow={seam.kind === 'follow'} ticks={ticks} present={present} band={band} label={`${seam.label}: ${said(row)} mm at worst`} pinned={pinned && gaugeValue(pinned)} />
     </button>
   )
 }

@@ -22,7 +22,7 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
   return (
     <div className="top">
       <h1 style={{ fontSize: 15 }}>{character.name}</h1>
-      <span className="quiet">{character.story}</span>
+      <span className="quiet story">{character.story}</span>
       <Popover trigger="click" placement="bottomLeft" content={<Revisions character={character} />}>
         <button className="bare pill num" title="History">
           rev {character.revision.number} · {character.revision.text}
@@ -34,7 +34,8 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
       <Button size="small" aria-label="Redo" title="Redo (Ctrl+Shift+Z)" disabled={!character.can_redo} onClick={onRedo}>
         ↷
       </Button>
-      <span style={{ flex: 1 }} />
+      <Pin character={character} />
+      <span className="gap" />
       <span className="pill" role="status" data-measured={measured >= poses}>
         {poses === 0 ? (
           character.bones.length ? 'no test poses yet' : 'nothing to pose yet'
@@ -58,6 +59,30 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
         ?
       </Button>
     </div>
+  )
+}
+
+/** Pins the revision that is seen, to compare what comes after with it. */
+function Pin({ character }: { character: CharacterOut }) {
+  const pin = useBench((s) => s.pin)
+  const comparing = useBench((s) => s.comparing)
+  const set = useBench((s) => s.set)
+  const { number, text } = character.revision
+  if (!pin)
+    return (
+      <Button size="small" title="Keep this revision to compare with (C)" onClick={() => set({ pin: { number, text } })}>
+        Pin
+      </Button>
+    )
+  return (
+    <span className="pinned" role="group" aria-label="Pinned revision">
+      <Button size="small" type={comparing ? 'primary' : 'default'} aria-pressed={comparing} title={`Compare with rev ${pin.number}: ${pin.text} (C)`} onClick={() => set({ comparing: !comparing })}>
+        Compare with rev {pin.number}
+      </Button>
+      <Button size="small" type="text" aria-label="Take the pin out" title="Take the pin out" onClick={() => set({ pin: null, comparing: false, tint: useBench.getState().tint === 'pin' ? null : useBench.getState().tint })}>
+        ✕
+      </Button>
+    </span>
   )
 }
 

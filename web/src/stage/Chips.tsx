@@ -1,6 +1,6 @@
 import { Select } from 'antd'
 import type { CharacterOut } from '../api/client'
-import { useBench, type Display } from '../state/bench'
+import { useBench, type Display, type Tint } from '../state/bench'
 import { VIEWS } from './views'
 
 export function ViewChips() {
@@ -38,6 +38,8 @@ export function DisplayChips({ character, checking, smoothable }: Props) {
   const bone = useBench((s) => s.weightBone)
   const partsOpen = useBench((s) => s.partsOpen)
   const controlsOpen = useBench((s) => s.controlsOpen)
+  const tint = useBench((s) => s.tint)
+  const pinned = useBench((s) => s.pin !== null)
   const set = useBench((s) => s.set)
   const toggle = useBench((s) => s.toggle)
   const rigged = character.bones.length > 0
@@ -57,6 +59,21 @@ export function DisplayChips({ character, checking, smoothable }: Props) {
         <button className="chip" aria-pressed={controlsOpen} onClick={() => set({ controlsOpen: !controlsOpen })}>
           Controls
         </button>
+      )}
+      {rigged && !checking && (
+        <Select<Tint | 'none'>
+          size="small"
+          aria-label="Difference as a colour"
+          value={tint ?? 'none'}
+          popupMatchSelectWidth={false}
+          onChange={(value) => set({ tint: value === 'none' ? null : value })}
+          options={[
+            { value: 'none', label: 'No difference' },
+            { value: 'mirror', label: 'Left against right: pose' },
+            { value: 'weights', label: 'Left against right: weights' },
+            { value: 'pin', label: 'Now against the pin', disabled: !pinned },
+          ]}
+        />
       )}
       {display.weights && rigged && (
         <Select

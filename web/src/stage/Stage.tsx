@@ -7,11 +7,13 @@ import { useOpenCheck } from '../state/checkin'
 import { useLandmarks } from '../state/landmarks'
 import { StageEngine } from './engine'
 import { FramePump } from './framePump'
+import { TintLegend } from './TintLegend'
 import { useBrush } from './brush/useBrush'
 import { Callout } from './Callout'
 import { DisplayChips, ViewChips } from './Chips'
 import { Effects } from './Effects'
 import { MarkLabels } from './MarkLabels'
+import { PinnedStage } from './PinnedStage'
 import { PartsCard } from './PartsCard'
 import { StageTools } from './StageTools'
 import { takeThumbnails } from './thumbnails'
@@ -78,6 +80,9 @@ export function Stage({ character, station }: Props) {
   const { id, meshes: meshesHash } = character
   const revision = character.revision.number
   const painting = useBench((s) => s.painting) && station === 'weights'
+  const tint = useBench((s) => s.tint)
+  const pin = useBench((s) => s.pin)
+  const comparing = useBench((s) => s.comparing) && pin !== null
   const strokes = useBench((s) => s.strokes)
   // what is painted is the true mesh
   const smooth = display.smooth && !checking && !painting
@@ -121,6 +126,7 @@ export function Stage({ character, station }: Props) {
       engine,
       (request) => {
         if (request.weights_of) weighed.current = `${request.weights_of} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
+        if (request.tint) useBench.setState({ tintMost: engine.tintMost })
         setShown((s) => ({ frames: s.frames + 1, pose: JSON.stringify(Object.fromEntries(Object.entries(request.values).sort())) }))
       },
       onRefused,
@@ -135,20 +141,22 @@ export function Stage({ character, station }: Props) {
   useEffect(() => {
     if (!engine || !there) return
     const key = `${weightBone} ${revision} ${smooth} ${strokes}`
-    const weights_of = display.weights && weighed.current !== key ? weightBone : null
-    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, handles: bone !== null || boneFilter.axes })
-  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, taken, bone, boneFilter.axes, strokes])
+    if (tint) weighed.current = ''
+    const weights_of = display.weights && !tint && weighed.current !== key ? weightBone : null
+    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, tint, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
+  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, taken, bone, boneFilter.axes, strokes, tint, pin])
 
   useEffect(() => {
     const spoken = new Set(check?.places?.map((p) => p.part))
     const kinds = character.parts.filter((p) => spoken.has(p.name)).map((p) => p.kind)
     engine?.show({
       ...display,
+      weights: display.weights && !tint,
       wires: (part) => display.wires || spoken.has(part.name),
       seeThrough: (part) => ((display.seeThrough || inside) && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
       visible: (part) => (isolated ? part === isolated : !hidden.has(part)),
     })
-  }, [engine, loaded, display, hidden, isolated, check, cut, inside, character.parts])
+  }, [engine, loaded, display, hidden, isolated, check, cut, inside, tint, character.parts])
 
   useEffect(() => engine?.showBones(character.bones, boneFilter, bone), [engine, loaded, character.bones, boneFilter, bone])
 
@@ -210,11 +218,13 @@ export function Stage({ character, station }: Props) {
         data-ready={ready}
         {...handlers}
       />
+      {comparing && engine && <PinnedStage key={pin.number} main={engine} character={character} pin={pin} smooth={smooth} />}
       <ViewChips />
       <DisplayChips character={character} checking={checking} smoothable={!checking && !painting} />
       <MarkLabels engine={engine} marks={check?.marks ?? NO_MARKS} />
       <Callout engine={engine} check={check} />
       <Effects />
+      <TintLegend />
       <PartsCard character={character} />
       <StageTools engine={engine} character={character} station={station} />
       <div className="card stage-note quiet" data-testid="hover">

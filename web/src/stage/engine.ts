@@ -5,6 +5,7 @@ import type { Painted } from '../api/paint'
 import type { Bone } from '../api/client'
 import type { BoneFilter, Patch } from '../state/bench'
 import { tokens } from '../theme/tokens'
+import { ArrowsView } from './arrowsView'
 import { BonesView } from './bonesView'
 import { CapsulesView } from './capsulesView'
 import { framed } from './framing'
@@ -70,6 +71,7 @@ export class StageEngine {
   private readonly controls: OrbitControls
   private readonly bones = new BonesView()
   private readonly capsules = new CapsulesView()
+  private readonly arrows = new ArrowsView()
   private readonly marker: THREE.Mesh
   private readonly marks: MarksView
   private marked: { places: Patch[]; colour: string } | null = null
@@ -102,7 +104,7 @@ export class StageEngine {
     this.marker.renderOrder = 20
     this.marker.visible = false
     this.marks = new MarksView(this.renderer.getPixelRatio())
-    this.scene.add(this.bones.group, this.capsules.group, this.marker, this.marks.group)
+    this.scene.add(this.bones.group, this.capsules.group, this.arrows.group, this.marker, this.marks.group)
   }
 
   load(parts: MeshPart[]) {
@@ -124,12 +126,30 @@ export class StageEngine {
     for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, smooth)
     for (const view of this.parts.values()) view.use(smooth)
     for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
+    if (frame.tint) this.tint(frame.tint)
     this.bones.pose(frame.bones, frame.handles ?? null)
     this.capsules.pose(frame.bones)
     this.boneEnds = frame.bones
     this.handles = frame.handles ?? null
     this.placeMarks()
     this.renderer.shadowMap.needsUpdate = true
+    this.draw()
+  }
+
+  /** The largest difference that is coloured, a round number. */
+  tintMost = 0
+
+  private tint(differences: Record<string, Float32Array>) {
+    const largest = Math.max(...Object.values(differences).map((d) => d.reduce((a, b) => Math.max(a, b), 0)))
+    const tens = 10 ** Math.floor(Math.log10(Math.max(largest, 0.1)))
+    this.tintMost = tens * ([1, 2, 5, 10].find((k) => k * tens >= largest - 1e-9) ?? 10)
+    for (const [name, values] of Object.entries(differences)) this.parts.get(name)?.tint(values, this.tintMost)
+  }
+
+  /** Look from where another stage is looked at. */
+  lookAs(other: StageEngine) {
+    this.camera.copy(other.camera)
+    this.controls.target.copy(other.controls.target)
     this.draw()
   }
 
@@ -153,6 +173,11 @@ export class StageEngine {
 
   showBones(bones: Bone[], filter: BoneFilter, picked: string | null) {
     this.bones.show(bones, filter, picked)
+    this.draw()
+  }
+
+  showArrows(ends: number[]) {
+    this.arrows.show(ends)
     this.draw()
   }
 
@@ -359,7 +384,7 @@ export class StageEngine {
     this.showRing(null)
     for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, false)
     for (const v of views) v.use(false)
-    const aids = [this.bones.group, this.capsules.group, this.marker, this.marks.group].map((aid) => ({ aid, visible: aid.visible }))
+    const aids = [this.bones.group, this.capsules.group, this.arrows.group, this.marker, this.marks.group].map((aid) => ({ aid, visible: aid.visible }))
     for (const { aid } of aids) aid.visible = false
     if (this.shown) this.dress({ ...this.shown, wires: () => false, weights: false, seeThrough: () => false })
     return this.picture(view, THUMB, () => {

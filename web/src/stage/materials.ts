@@ -68,7 +68,7 @@ export function partMaterial(kind: string, uniforms: PartUniforms, quality: Qual
       .replace('#include <begin_vertex>', '#include <begin_vertex>\nvWeight = weight;\nvPlace = position;')
     shader.fragmentShader = shader.fragmentShader
       .replace('#include <common>', `#include <common>\nuniform float uWeights;\nuniform vec4 uRing;\nvarying vec2 vWeight;\nvarying vec3 vPlace;\n${RAMP}`)
-      .replace('#include <color_fragment>', '#include <color_fragment>\nif (uWeights > 0.5) diffuseColor.rgb = weightColour(diffuseColor.rgb, vWeight);')
+      .replace('#include <color_fragment>', '#include <color_fragment>\nif (uWeights > 1.5) diffuseColor.rgb = differenceColour(diffuseColor.rgb, vWeight.x);\nelse if (uWeights > 0.5) diffuseColor.rgb = weightColour(diffuseColor.rgb, vWeight);')
       .replace('#include <opaque_fragment>', `#include <opaque_fragment>\n${RING}`)
   }
   return material
@@ -93,6 +93,17 @@ vec3 weightColour(vec3 skin, vec2 weight) {
   if (d < 0.2) c = mix(c, ${linear('#22302E')}, contour * 0.75);
   if (abs(weight.y - 1.0) > 0.002 && fract((gl_FragCoord.x + gl_FragCoord.y) / 9.0) < 0.34) c = ${linear(tokens.saffron)};
   return c;
+}
+/* nothing is bare skin, half of the most is plum, the most is madder; lines at every quarter */
+vec3 differenceColour(vec3 skin, float share) {
+  float w = clamp(share, 0.0, 1.0);
+  vec3 c = mix(skin, ${linear('#E6DCCB')}, 0.75);
+  c = mix(c, ${linear(tokens.plum)}, smoothstep(0.02, 0.5, w));
+  c = mix(c, ${linear(tokens.madder)}, smoothstep(0.5, 1.0, w));
+  float d = max(fwidth(w), 1e-4);
+  float contour = 0.0;
+  for (int k = 1; k < 4; k++) contour = max(contour, 1.0 - smoothstep(0.6, 1.4, abs(w - 0.25 * float(k)) / d));
+  return d < 0.2 ? mix(c, ${linear('#22302E')}, contour * 0.6) : c;
 }`
 
 

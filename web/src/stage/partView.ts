@@ -182,6 +182,13 @@ export class PartView {
     this.uniforms.uRing.value.set(...(ring?.point ?? [0, 0, 0]), ring?.radius ?? 0)
   }
 
+  /** Colours the surface by a difference on each vertex, `most` in full. */
+  tint(values: Float32Array, most: number) {
+    const surface = values.length === this.fine.drawn.count ? this.fine : this.coarse
+    surface.weigh(values.map((v) => v / most), values)
+    this.uniforms.uWeights.value = 2
+  }
+
   /** Weights are drawn on the skin, and on other parts only where the bone carries them: dead eyes would say nothing. */
   showWeights(on: boolean) {
     this.wanted = on

@@ -32,6 +32,9 @@ export interface BoneFilter {
   axes: boolean
 }
 
+/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision. */
+export type Tint = 'mirror' | 'weights' | 'pin'
+
 export type BrushTool = 'add' | 'take' | 'set' | 'smooth' | 'even'
 
 /** The brush of all stations that paint. */
@@ -99,6 +102,17 @@ export interface BenchState {
   brush: BrushState
   /** Counts strokes that were stored or given up: what the stage shows is asked for again after each. */
   strokes: number
+  /** The difference that the surface is coloured by. */
+  tint: Tint | null
+  /** The largest difference that is shown, mm or %. */
+  tintMost: number
+  /** The revision that is compared with, and whether it is drawn beside. */
+  pin: { number: number; text: string } | null
+  comparing: boolean
+  /** Where the compare handle stands, as a share of the stage's width. */
+  split: number
+  /** Arrows on the stage: pairs of points, cm. */
+  arrows: number[]
   /** Capsules of the bones are drawn. */
   envelopes: boolean
   /** Bones whose weights no edit may change. */
@@ -109,6 +123,10 @@ export interface BenchState {
   snap: Snap
   /** A little movement on top of the pose, to show what a bone does; never kept. */
   nudge: Record<string, number>
+  /** Playing through the strip: where it is, counted in poses, and how fast. */
+  playing: boolean
+  playedTo: number
+  speed: number
   reports: Record<string, MeasureOut>
   measured: number
   /** What the last edit did to all test poses, once they are measured again. */
@@ -152,6 +170,14 @@ const FRESH = {
   painting: false,
   strokes: 0,
   envelopes: false,
+  arrows: [],
+  tint: null,
+  tintMost: 0,
+  pin: null,
+  comparing: false,
+  playing: false,
+  playedTo: 0,
+  split: 0.5,
   locked: [],
   nudge: {},
   reports: {},
@@ -171,6 +197,7 @@ export const useBench = create<BenchState>((set, get) => ({
   weightBone: 'jaw',
   boneFilter: { regions: null, deform: true, helper: true, behind: false, axes: false },
   brush: { tool: 'add', radius: 10, strength: 15, value: 100, falloff: 'soft', through: false, most: 100, onlySelection: false },
+  speed: 1,
   mirror: true,
   keepTotal: true,
   snap: 'surface',
@@ -183,10 +210,11 @@ export const useBench = create<BenchState>((set, get) => ({
     if (name === 'smooth' && display.smooth) display.wires = false
     set({ display })
   },
-  drag: (control, value) => set({ values: { ...get().values, [control]: value }, pose: null, strength: 1 }),
+  drag: (control, value) => set({ values: { ...get().values, [control]: value }, pose: null, strength: 1, playing: false }),
   goToPose: (name) => {
     const pose = get().character?.poses.find((p) => p.name === name)
-    if (pose) set({ pose: name, strength: 1, values: { ...pose.values } })
+    const at = get().character?.poses.indexOf(pose!) ?? 0
+    if (pose) set({ pose: name, strength: 1, playing: false, playedTo: at, values: { ...pose.values } })
   },
   flyTo: (view) => set({ camera: { view } }),
   lookAt: (point) => set({ camera: { view: null, point } }),

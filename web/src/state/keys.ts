@@ -15,6 +15,7 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: 'X', does: 'See-through' },
   { keys: 'F', does: 'Frame the open check, or the worst place of this pose' },
   { keys: 'M', does: 'Mirrored work on and off' },
+  { keys: 'C', does: 'Compare with the pinned revision; pins this one where none is' },
   { keys: 'P, I', does: 'Paint; inspect and pick' },
   { keys: 'Ctrl, Shift held', does: 'While painting: take away, smooth' },
   { keys: 'drag with R, T held', does: 'Size and strength of the brush' },
@@ -65,6 +66,10 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return s.toggle('bones')
     case 'KeyX':
       return s.toggle('seeThrough')
+    case 'KeyC': {
+      const now = s.character?.revision
+      return now && s.set(s.pin ? { comparing: !s.comparing } : { pin: { number: now.number, text: now.text } })
+    }
     case 'KeyP':
       return s.set({ painting: true, lasso: false })
     case 'KeyI':

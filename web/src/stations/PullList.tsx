@@ -1,54 +1,73 @@
 import { useQuery } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
 import { fetchPull, type CharacterOut, type PullRow } from '../api/client'
-import { shownValues, useBench } from '../state/bench'
+import { shownValues, useBench, type Patch } from '../state/bench'
+import { useEdit } from '../state/edits'
+import { useWeightFindings } from '../state/weightFindings'
 import { mm, partLabel, percent } from '../ui/names'
 
 const SIGNS = { bone: '●', shape: '◆', relief: '◠', total: '!' } as const
 
-/** What moves the picked vertex in this pose, and what holds it back where its part should be carried. */
-export function PullList({ character }: { character: CharacterOut }) {
+/** What is asked about: the selection where several vertices are worked on, else the vertex that was clicked. */
+function useAsked(): Patch | null {
   const pick = useBench((s) => s.pick)
+  const selection = useBench((s) => s.selection)
+  if (selection && selection.vertices.length > 1) return selection
+  return pick ? { part: pick.part, vertices: [pick.vertex] } : selection
+}
+
+/** What moves the picked vertex or the selection in this pose, and what holds it back where its part should be carried. */
+export function PullList({ character }: { character: CharacterOut }) {
+  const asked = useAsked()
   const values = useBench(shownValues)
   const set = useBench((s) => s.set)
+  const [hovered, setHovered] = useState<string | null>(null)
   const revision = character.revision.number
   const { data, error } = useQuery({
-    queryKey: ['pull', character.id, revision, pick, values],
-    queryFn: () => fetchPull(character.id, revision, pick!.part, pick!.vertex, values),
-    enabled: pick !== null,
-    placeholderData: (before) => (before?.part === pick?.part && before?.vertex === pick?.vertex ? before : undefined),
+    queryKey: ['pull', character.id, revision, asked, values],
+    queryFn: () => fetchPull(character.id, revision, asked!.part, asked!.vertices, values),
+    enabled: asked !== null,
+    placeholderData: (before) => (before?.part === asked?.part && before?.vertices === asked?.vertices.length ? before : undefined),
     retry: false,
   })
-  if (!pick)
+  const late = (data?.lag_millimetres ?? 0) > 0.05
+  // arrows of the row under the pointer; else of the one that does most
+  const told = data && [...(late ? (data.lag ?? []) : []), ...data.pull]
+  const arrows = asked ? (told?.find((r) => r.name === hovered) ?? told?.[0])?.arrows : undefined
+  useEffect(() => set({ arrows: arrows ?? [] }), [arrows, set])
+  useEffect(() => () => set({ arrows: [] }), [set])
+  if (!asked)
     return (
       <>
         <h3>What moves it here</h3>
         <p className="quiet">Click a vertex on the stage: every bone, shape and relief that moves it is listed, in mm.</p>
       </>
     )
+  const several = asked.vertices.length > 1
   // a pick is a question: bring its answer into sight
   const bringIntoSight = (section: HTMLElement | null) => section?.scrollIntoView({ block: 'nearest' })
-  const show = (bone: string) => set({ weightBone: bone, display: { ...useBench.getState().display, weights: true } })
+  const rows = (list: PullRow[], guilty = false) => <Rows rows={list} asked={asked} character={character} guilty={guilty} onHover={setHovered} />
   return (
-    <section aria-label="Pull list" key={`${pick.part} ${pick.vertex} ${data ? 1 : 0}`} ref={bringIntoSight}>
+    <section aria-label="Pull list" key={`${asked.part} ${several ? 'several' : asked.vertices[0]} ${data ? 1 : 0}`} ref={several ? undefined : bringIntoSight}>
       <h3>
-        What moves it here{' '}
+        What moves {several ? 'them' : 'it'} here{' '}
         <span className="quiet num" style={{ fontWeight: 400 }}>
-          {partLabel(pick.part)} {pick.vertex}
+          {partLabel(asked.part)} {several ? `mean of ${asked.vertices.length.toLocaleString('en-GB')}` : asked.vertices[0]}
         </span>
       </h3>
       {error && <p className="madder">{error.message}</p>}
       {data && (
         <>
           <p className="quiet" style={{ margin: '0 0 4px' }}>
-            Moves {mm(data.moved)} as seen from the head · total <span className="num">{data.total.toFixed(3)}</span>
+            {several ? 'Move' : 'Moves'} {mm(data.moved)} as seen from the head · total <span className="num">{data.total.toFixed(3)}</span>
           </p>
-          <Rows rows={data.pull} onBone={show} />
-          {data.lag && (data.lag_millimetres ?? 0) > 0.05 && (
+          {rows(data.pull)}
+          {late && data.lag && (
             <>
               <h3>
-                What holds it back <span className="madder num">{mm(data.lag_millimetres ?? 0)} behind</span>
+                What holds {several ? 'them' : 'it'} back <span className="madder num">{mm(data.lag_millimetres ?? 0)} behind</span>
               </h3>
-              <Rows rows={data.lag} onBone={show} guilty />
+              {rows(data.lag, true)}
             </>
           )}
         </>
@@ -57,22 +76,48 @@ export function PullList({ character }: { character: CharacterOut }) {
   )
 }
 
-function Rows({ rows, onBone, guilty = false }: { rows: PullRow[]; onBone: (bone: string) => void; guilty?: boolean }) {
+interface RowsProps {
+  rows: PullRow[]
+  asked: Patch
+  character: CharacterOut
+  guilty: boolean
+  onHover: (name: string | null) => void
+}
+
+function Rows({ rows, asked, character, guilty, onHover }: RowsProps) {
+  const set = useBench((s) => s.set)
+  const locked = useBench((s) => s.locked)
+  const mirror = useBench((s) => s.mirror)
+  const edit = useEdit(character)
+  const { data: findings } = useWeightFindings(character)
   const longest = Math.max(1e-6, ...rows.map((r) => r.millimetres))
+  const chosen = new Set(asked.vertices)
+  const strays = new Set((findings ?? []).filter((f) => f.check === 'stray' && f.part === asked.part && f.vertices.some((v) => chosen.has(v))).map((f) => f.bone))
+  const show = (bone: string) => set({ weightBone: bone, display: { ...useBench.getState().display, weights: true } })
+  const takeOut = (bone: string) =>
+    edit.mutate({ edit: 'weights.set', params: { ...asked, bone, value: 0, locked, mirror, keep_total: true } })
   return (
-    <div>
+    <div onPointerLeave={() => onHover(null)}>
       {rows.map((r) => (
-        <div className="pull-row" key={`${r.kind} ${r.name}`}>
+        <div className="pull-row" key={`${r.kind} ${r.name}`} onPointerEnter={() => onHover(r.name)}>
           <span className={guilty && r.millimetres > 0.05 ? 'madder' : 'quiet'}>{SIGNS[r.kind]}</span>
           {r.kind === 'bone' ? (
-            <button className="bare" title="Show its weights on the stage" onClick={() => onBone(r.name)}>
+            <button className="bare" title="Show its weights on the stage" onClick={() => show(r.name)}>
               {r.label} <span className="num quiet">{percent(r.weight ?? 0)}</span>
+              {strays.has(r.name) && <span className="stray-sign"> strays</span>}
             </button>
           ) : (
             <span>{r.label}</span>
           )}
-          <svg width="74" height="6" aria-hidden>
-            <rect width={(r.millimetres / longest) * 74} height="6" rx="3" fill={guilty ? 'var(--madder)' : 'var(--spruce)'} />
+          {r.kind === 'bone' && r.name !== 'nothing' && rows.length > 1 && (r.weight ?? 0) > 0 ? (
+            <button className="bare take-out" title={`Take ${r.label} out here; the others share what it had`} aria-label={`Take ${r.label} out here`} onClick={() => takeOut(r.name)}>
+              ✂
+            </button>
+          ) : (
+            <span />
+          )}
+          <svg width="58" height="6" aria-hidden>
+            <rect width={(r.millimetres / longest) * 58} height="6" rx="3" fill={guilty ? 'var(--madder)' : 'var(--spruce)'} />
           </svg>
           <span className="num">{mm(r.millimetres)}</span>
         </div>

@@ -14,10 +14,12 @@ interface Props {
   /** Tolerance in mm: most overlap, most gap; for a follow seam the most lag. */
   band: [number, number]
   label: string
+  /** The value of the pinned revision in the present pose, mm. */
+  pinned?: number
 }
 
 /** The seam gauge: centre line is perfect contact, left overlap, right gap. Follow seams have one side, the lag. */
-export function SeamGauge({ follow, ticks, present, band, label }: Props) {
+export function SeamGauge({ follow, ticks, present, band, label, pinned }: Props) {
   const x = (mm: number) => (follow ? 3 + along(mm) * (WIDTH - 8) : WIDTH / 2 + along(mm) * (WIDTH / 2 - 5))
   const centre = x(0)
   const now = ticks.find((t) => t.pose === present)
@@ -34,6 +36,7 @@ export function SeamGauge({ follow, ticks, present, band, label }: Props) {
       {now && (
         <rect x={x(now.value) - 1.5} width={3} y={1.5} height={11} rx={1} fill={now.over ? 'var(--madder)' : 'var(--spruce)'} />
       )}
+      {pinned !== undefined && <path d={`M${x(pinned)} 2.5l3.6 4.5l-3.6 4.5l-3.6 -4.5z`} fill="var(--card)" stroke="var(--plum)" strokeWidth={1.4} data-pinned={pinned.toFixed(2)} />}
     </svg>
   )
 }

@@ -167,7 +167,7 @@ async function takeBone(engine: StageEngine, character: CharacterOut, x: number,
   const spot = engine.spot(x, y)
   if (!spot) return
   const s = useBench.getState()
-  const found = await fetchPull(character.id, character.revision.number, spot.part, spot.vertex, shownValues(s)).catch(() => null)
+  const found = await fetchPull(character.id, character.revision.number, spot.part, [spot.vertex], shownValues(s)).catch(() => null)
   const bones = (found?.pull ?? []).filter((r) => r.kind === 'bone' && character.bones.some((b) => b.name === r.name))
   const first = bones.sort((a, b) => b.millimetres - a.millimetres || (b.weight ?? 0) - (a.weight ?? 0))[0]
   if (first) s.set({ weightBone: first.name })

@@ -1,21 +1,15 @@
-import { useQuery } from '@tanstack/react-query'
-import { fetchWeightFindings, type CharacterOut, type WeightFinding } from '../../api/client'
+import type { CharacterOut, WeightFinding } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
+import { useWeightFindings } from '../../state/weightFindings'
 import { FindingList } from '../FindingList'
 
 /** What is wrong with weights, part by part: where, whose fault it is, and a repair. */
 export function WeightFindings({ character }: { character: CharacterOut }) {
-  const { id, revision } = character
   const edit = useEdit(character)
   const set = useBench((s) => s.set)
   const frame = useBench((s) => s.frame)
-  const answer = useQuery({
-    queryKey: ['weight findings', id, revision.number],
-    queryFn: () => fetchWeightFindings(id, revision.number),
-    placeholderData: (before) => before,
-    retry: false,
-  })
+  const answer = useWeightFindings(character)
   const show = (f: WeightFinding) => {
     const place = { part: f.part, vertices: f.vertices }
     set({ selection: f.vertices.length ? place : null, selectedPart: f.part, ...(f.bone ? { weightBone: f.bone } : {}) })

@@ -6,6 +6,7 @@ import { useBench } from '../../state/bench'
 import { partLabel, percent } from '../../ui/names'
 
 const FEW = 6 // bones without weight here that are listed before anything is searched for
+const MANY = 9 // bones with weight that are listed before more are asked for
 
 /** The bones by how much they carry of the selection; the chosen one is edited and drawn, a locked one keeps its weights. */
 export function SelectionBones({ character }: { character: CharacterOut }) {
@@ -14,6 +15,7 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
   const locked = useBench((s) => s.locked)
   const set = useBench((s) => s.set)
   const [search, setSearch] = useState('')
+  const [more, setMore] = useState(false)
   const worked = useBench((s) => s.selection?.part ?? s.selectedPart) ?? character.parts.find((p) => p.kind === 'skin')?.name
   const revision = character.revision.number
   const { data } = useQuery({
@@ -33,7 +35,8 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
     .sort((a, b) => here(b.name) - here(a.name))
   const idle = found.filter((b) => !shares.has(b.name))
   const listed = wanted ? found : [...found.filter((b) => shares.has(b.name)), ...idle.slice(0, shares.size ? 0 : FEW), ...idle.filter((b) => b.name === chosen)]
-  const rows = [...new Set(listed)]
+  const all = [...new Set(listed)]
+  const rows = wanted || more ? all : all.filter((b, k) => k < MANY || b.name === chosen)
   return (
     <section aria-label="Bones of the selection">
       <h3>
@@ -65,6 +68,11 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
           </div>
         )
       })}
+      {all.length > rows.length && (
+        <button className="bare link" onClick={() => setMore(true)}>
+          {all.length - rows.length} more
+        </button>
+      )}
       <Input size="small" aria-label="Search bones" placeholder="Search bones" value={search} onChange={(e) => setSearch(e.target.value)} allowClear />
     </section>
   )

@@ -1,0 +1,31 @@
+"""Differences vertex by vertex: left against right, now against before."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tightseam.geometry.symmetry import Plane
+from tightseam.geometry.types import Floats, Ints
+
+CM_TO_MM = 10.0
+
+
+def mirrored_difference(points: Floats, partners: Ints, plane: Plane) -> Floats:
+    """How far each vertex (N, 3) is from the mirror image of its partner, (N,) mm; 0 where it has none (-1)."""
+    image = plane.mirrored(np.asarray(points, float)[np.maximum(partners, 0)])
+    return np.where(partners >= 0, CM_TO_MM * np.linalg.norm(points - image, axis=1), 0.0)
+
+
+def mirrored_weights(rows: Floats, partners: Ints, twins: Ints) -> Floats:
+    """How much of its weight (N,) each vertex carries otherwise than its partner does with the twins of the bones, 0 to 1.
+
+    `rows` (N, B) are weights, `twins` (B,) the number of each bone's twin, its own where it has none.
+    """
+    other = rows[np.maximum(partners, 0)][:, twins]
+    return np.where(partners >= 0, np.abs(rows - other).sum(axis=1) / 2, 0.0)
+
+
+def in_head(points: Floats, matrix: Floats) -> Floats:
+    """Posed points (N, 3) as they are in the space of the neutral head, `matrix` (4, 4) being that of the head bone."""
+    back = np.linalg.inv(matrix)
+    return np.asarray(points @ back[:3, :3].T + back[:3, 3])

@@ -1,0 +1,46 @@
+"""Differences that the stage shows as colours: left against right, and now against a pinned revision."""
+
+import numpy as np
+from tightseam.deform.compare import CM_TO_MM, in_head, mirrored_difference, mirrored_weights
+from tightseam.deform.skeleton import checked_values
+from tightseam.document.errors import BadRequest
+from tightseam.document.model import Part
+from tightseam.weights.patch import Patch
+
+from bench.painting import painting
+from bench.rigs import Rig
+from bench.schemas import FrameIn
+
+
+def tint(rig: Rig, request: FrameIn, pinned: Rig | None) -> dict[str, np.ndarray]:
+    """Per part the difference on each vertex: mm, or for weights per cent of what carries it."""
+    if request.tint == "weights":
+        return {p.name: 100 * _weights(rig, p) for p in rig.document.parts}
+    now = _posed(rig, request)
+    if request.tint == "pin":
+        if pinned is None:
+            raise BadRequest("Pin a revision first, then compare.")
+        before = _posed(pinned, request)
+        return {n: _apart(x, before.get(n)) for n, x in now.items()}
+    values = checked_values(rig.document, request.values, request.overdrive)
+    head = next((k for k, b in enumerate(rig.document.bones) if b.name == "head"), None)
+    matrix = np.eye(4) if head is None else rig.evaluator.matrices(values)[head]
+    partners = {n: painting.canvas(rig, n).partners for n in now}
+    return {n: mirrored_difference(in_head(x, matrix), partners[n], rig.found.plane) for n, x in now.items()}
+
+
+def _posed(rig: Rig, request: FrameIn) -> dict[str, np.ndarray]:
+    with rig.lock:
+        points = rig.evaluator.points(checked_values(rig.document, request.values, request.overdrive)).astype(float)
+    return {n: points[rig.evaluator.meshes.rows(n)] for n in rig.evaluator.meshes.names}
+
+
+def _apart(now: np.ndarray, before: np.ndarray | None) -> np.ndarray:
+    if before is None or before.shape != now.shape:
+        return np.zeros(len(now))
+    return CM_TO_MM * np.linalg.norm(now - before, axis=1)
+
+
+def _weights(rig: Rig, part: Part) -> np.ndarray:
+    patch = Patch(rig.document, rig.store, part.name, range(part.vertex_count), [])
+    return mirrored_weights(patch.rows, painting.canvas(rig, part.name).partners, patch.twins)
