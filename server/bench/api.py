@@ -12,6 +12,7 @@ from ninja.errors import ValidationError
 from tightseam.checkin.check import Check
 from tightseam.document.errors import TightSeamError
 from tightseam.exchange.delivery import Cancelled
+from tightseam.exchange.weights_csv import Match
 
 from bench import checkin, frames, marks, measuring, seats, selections, summary
 from bench.imports import imports
@@ -44,6 +45,8 @@ from bench.schemas import (
     SelectOut,
     ShelfEntry,
     SideCutOut,
+    TableIn,
+    TableOut,
     WeightFindingOut,
 )
 
@@ -249,6 +252,30 @@ def selection(request, id: int, body: SelectionIn):
 def paint(request, id: int, body: PaintIn):
     """Msgpack: what some more dabs of a stroke change. Nothing is stored before the edit that holds the whole stroke."""
     return _msgpack(painting.paint(_rig(id, body.revision), body))
+
+
+@api.post("/characters/{int:id}/weights/table", response={200: TableOut, **REFUSED})
+def weight_table(request, id: int, body: TableIn):
+    """The weights of some vertices, bone by bone."""
+    return selections.table(_rig(id, body.revision), body)
+
+
+@api.post("/characters/{int:id}/weights.csv", response={200: CharacterOut, **REFUSED})
+def import_weights(request, id: int, base: int, part: str, match: Match, file: File[UploadedFile]):
+    """Give a part the weights of a CSV table, matched by vertex number or by position."""
+    found = _uploaded([file], ())
+    if isinstance(found, Status):
+        return found
+    history.edit(id, base, selections.read_table(_rig(id, base), next(iter(found.values())), part, match))
+    return character(request, id)
+
+
+@api.get("/characters/{int:id}/weights.csv")
+def export_weights(request, id: int, part: str):
+    from tightseam.exchange.weights_csv import write_weights_csv
+
+    document, store = history.load(_character(id).head)
+    return _download(write_weights_csv(document, store, part), f"{document.about.name} {part} weights", "csv", "text/csv")
 
 
 @api.get("/characters/{int:id}/weights/findings", response={200: list[WeightFindingOut], **REFUSED})

@@ -90,6 +90,14 @@ class ShapeOut(Schema):
     parts: list[str]
 
 
+class SavedOut(Schema):
+    """A selection that is kept under a name, and how many vertices it has."""
+
+    name: str
+    part: str
+    vertices: int
+
+
 class CharacterOut(Schema):
     id: int
     name: str
@@ -110,6 +118,7 @@ class CharacterOut(Schema):
     shapes: list[ShapeOut]
     controls: list[Control]
     seams: list[Seam]
+    selections: list[SavedOut]
     poses: list[Pose] = Field(description="those of the strip")
     hidden_poses: list[Pose]
 
@@ -298,8 +307,9 @@ class SelectIn(Schema):
     revision: int
     part: str
     vertices: list[int] = Field(default=[], max_length=2_000_000)
-    how: Growth | Literal["across", "weight"]
+    how: Growth | Literal["across", "weight", "saved"]
     bone: str | None = None
+    saved: str | None = Field(default=None, description="the name of a kept selection")
     low: float = Field(default=0.001, ge=0, le=2)
     high: float = Field(default=1, ge=0, le=2)
 
@@ -331,6 +341,19 @@ class BoneShareOut(Schema):
     mean: float
     most: float
     vertices: int
+
+
+class TableIn(SelectionIn):
+    vertices: list[int] = Field(min_length=1, max_length=2000)
+
+
+class TableOut(Schema):
+    """Weights of vertices: a row each, a column a bone, those that carry most first."""
+
+    vertices: list[int]
+    bones: list[str]
+    weights: list[list[float]]
+    totals: list[float]
 
 
 class SelectionOut(Schema):

@@ -1,22 +1,28 @@
 """Selections of vertices: changed, and what carries them; what is wrong with weights."""
 
+import json
 from dataclasses import asdict
 
 import numpy as np
 from tightseam.binding.checks import weight_findings
 from tightseam.document.errors import BadRequest
-from tightseam.document.lookup import polygons
+from tightseam.document.lookup import by_name, polygons
+from tightseam.edits.registry import Step, parse_recipe
+from tightseam.exchange.weights_csv import Match, read_weights_csv
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import MOST_RECEIVED
 from tightseam.weights.selection import grown
 
 from bench.rigs import Rig
-from bench.schemas import BoneShareOut, SelectIn, SelectionIn, SelectionOut, SelectOut, WeightFindingOut
+from bench.schemas import BoneShareOut, SelectIn, SelectionIn, SelectionOut, SelectOut, TableOut, WeightFindingOut
 
 WHOLE = 1e-4  # how far a total may be from 1
 
 
 def changed(rig: Rig, request: SelectIn) -> SelectOut:
+    if request.how == "saved":
+        found = by_name(rig.document.selections, request.saved or "", "selection")
+        return SelectOut(vertices=rig.store.get(found.vertices).tolist())
     if request.how == "weight":
         return SelectOut(vertices=_by_weight(rig, request))
     whole = request.how in ("whole", "invert") and not request.vertices
@@ -42,6 +48,26 @@ def _by_weight(rig: Rig, request: SelectIn) -> list[int]:
 
 def findings(rig: Rig) -> list[WeightFindingOut]:
     return [WeightFindingOut(**asdict(f)) for f in weight_findings(rig.document, rig.store, rig.reference)]
+
+
+def table(rig: Rig, request: SelectionIn) -> TableOut:
+    patch = Patch(rig.document, rig.store, request.part, request.vertices, [])
+    columns = [k for k in np.argsort(-patch.rows.sum(axis=0), kind="stable") if patch.rows[:, k].any()]
+    return TableOut(
+        vertices=patch.vertices.tolist(),
+        bones=[patch.bones[k] for k in columns],
+        weights=patch.rows[:, columns].round(6).tolist(),
+        totals=patch.rows.sum(axis=1).round(6).tolist(),
+    )
+
+
+def read_table(rig: Rig, data: bytes, part: str, match: Match) -> Step:
+    """The edit that gives a part the weights of a CSV table; bones that are not in it lose theirs on its vertices."""
+    found = read_weights_csv(data, rig.document, rig.store, part, match)
+    params = {
+        "part": part, "vertices": found.vertices.tolist(), "bones": list(found.bones), "weights": found.weights.tolist(), "others": "clear",
+    }  # fmt: skip
+    return parse_recipe(json.dumps([{"edit": "weights.table", "params": params}]))[0]
 
 
 def summary(rig: Rig, request: SelectionIn) -> SelectionOut:

@@ -12,7 +12,7 @@ from tightseam.document.units import unit_name
 
 from bench import checkin
 from bench.rigs import Rig
-from bench.schemas import CharacterOut, CheckInShort, InfluenceOut, PartOut, RevisionOut, ShapeOut, ShelfEntry, WorstOut
+from bench.schemas import CharacterOut, CheckInShort, InfluenceOut, PartOut, RevisionOut, SavedOut, ShapeOut, ShelfEntry, WorstOut
 
 HISTORY = 60
 
@@ -75,6 +75,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         shapes=[ShapeOut(name=s.name, label=s.label, parts=[d.part for d in s.deltas]) for s in document.shapes],
         controls=list(document.controls),
         seams=list(document.seams),
+        selections=[SavedOut(name=s.name, part=s.part, vertices=len(rig.store.get(s.vertices))) for s in document.selections],
         poses=list(shown_poses(document)),
         hidden_poses=[p for p in document.poses if p.hidden],
     )

@@ -90,6 +90,7 @@ def _layer(surface: Surface, bones: list[Bone], plane: Plane, below: bool) -> Fl
     shares = heat_weights(laplacian, mass, distance, anchored, fixed, values, float(np.sqrt(mass.mean())))
     free = np.ones(shares.shape[1], bool)
     shares[~fixed] = cleaned(sharpened(shares[~fixed], free, SHARPER), free, TINY)
+    shares[fixed] = cleaned(shares[fixed], free, TINY / 4)
     return shares
 
 

@@ -54,6 +54,9 @@ def check_names(character: Character) -> None:
             _known(name, controls | own, f"pose {p.name}", "control")
     for seam in character.seams:
         _known(seam.probe, parts, f"seam {seam.name}", "part")
+    _single([s.name for s in character.selections], "selection")
+    for kept in character.selections:
+        _known(kept.part, parts, f"selection {kept.name}", "part")
 
 
 def _check_bone(bone: Bone, names: set[str]) -> None:
@@ -88,6 +91,8 @@ def check_arrays(character: Character, store: ArrayStore) -> None:
             found = _indices(store, roots, counts[r.skin], f"eye relief of {name}")
             if len(found) != counts[name]:
                 raise BadDocument(f"The eye relief of {name} gives {len(found)} roots for {counts[name]} vertices.")
+    for kept in character.selections:
+        _indices(store, kept.vertices, counts[kept.part], f"selection {kept.name}")
 
 
 def _check_part(part: Part, store: ArrayStore) -> int:

@@ -241,6 +241,15 @@ class Pose:
 
 
 @dataclass(frozen=True, config=STRICT)
+class Selection:
+    """Vertices of a part that somebody wants to find again, under a name."""
+
+    name: str
+    part: str
+    vertices: ArrayHash
+
+
+@dataclass(frozen=True, config=STRICT)
 class About:
     """Who this is."""
 
@@ -273,3 +282,4 @@ class Character:
     poses: tuple[Pose, ...] = ()
     checkin: CheckIn = field(default_factory=CheckIn)
     skeleton: Skeleton | None = None
+    selections: tuple[Selection, ...] = ()

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tightseam.document.arrays import ArrayHash, ArrayStore
-from tightseam.document.model import Binding, Character, EyeRelief, Influence, Part, PartDelta, Shape
+from tightseam.document.model import Binding, Character, EyeRelief, Influence, Part, PartDelta, Selection, Shape
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import AnyArray, Floats, Ints
 
@@ -42,6 +42,7 @@ class _Renumbering:
             bindings=tuple(self._binding(b) if b.part == self._part.name else b for b in character.bindings),
             shapes=tuple(self._shape(s) for s in character.shapes),
             reliefs=tuple(self._relief(r) for r in character.reliefs),
+            selections=tuple(self._selection(s) if s.part == self._part.name else s for s in character.selections),
         )
         return with_part(changed, self._part, self._mesh(points, polygons, faces))
 
@@ -89,6 +90,9 @@ class _Renumbering:
             shape,
             deltas=tuple(PartDelta(d.part, *self._rows(d.vertices, d.offsets)) if d.part == self._part.name else d for d in shape.deltas),
         )
+
+    def _selection(self, selection: Selection) -> Selection:
+        return replace(selection, vertices=self._store.put(self._moved_set(selection.vertices)))
 
     def _relief(self, relief: EyeRelief) -> EyeRelief:
         put = self._store.put

@@ -21,11 +21,12 @@ def with_part_renamed(character: Character, old: str, new: str) -> Character:
             for r in character.reliefs
         ),
         seams=tuple(replace(s, probe=named(s.probe), solid=s.solid and named(s.solid)) for s in character.seams),
+        selections=tuple(replace(s, part=named(s.part)) for s in character.selections),
     )
 
 
 def without_part(character: Character, name: str) -> Character:
-    """The character without a part, and without the bindings, deltas, reliefs and seams that need it."""
+    """The character without a part, and without the bindings, deltas, reliefs, seams and selections that need it."""
     return replace(
         character,
         parts=tuple(p for p in character.parts if p.name != name),
@@ -35,4 +36,5 @@ def without_part(character: Character, name: str) -> Character:
             replace(r, followers=tuple(f for f in r.followers if f[0] != name)) for r in character.reliefs if name not in (r.eye, r.skin)
         ),
         seams=tuple(s for s in character.seams if name not in (s.probe, s.solid)),
+        selections=tuple(s for s in character.selections if s.part != name),
     )

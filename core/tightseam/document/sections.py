@@ -15,7 +15,7 @@ from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
 
 SECTION_NAMES = tuple(f.name for f in fields(Character))
-ADDED_LATER = {"checkin", "skeleton"}  # files of earlier versions do not have them
+ADDED_LATER = {"checkin", "skeleton", "selections"}  # files of earlier versions do not have them
 
 
 @cache
@@ -69,4 +69,4 @@ def array_hashes(character: Character) -> set[ArrayHash]:
         found |= {h for d in s.deltas for h in (d.vertices, d.offsets)}
     for r in character.reliefs:
         found |= {r.vertices, r.amount, r.clearance, r.settle, *(h for _, h in r.followers)}
-    return found
+    return found | {s.vertices for s in character.selections}

@@ -23,9 +23,11 @@ from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, 
 from tightseam.edits.paint_edits import PaintWeights
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
 from tightseam.edits.pose_edits import AddRangeOfMotion, HidePose, KeepPose, MovePose, RemovePose, RenamePose
+from tightseam.edits.selection_edits import KeepSelection, RemoveSelection
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
 from tightseam.edits.skeleton_edits import AddBone, MirrorBones, RemoveBones, SetExportNames, SwapSides
+from tightseam.edits.table_edits import SetWeightTable
 from tightseam.edits.weight_edits import (
     CapWeights,
     CleanWeights,
@@ -36,6 +38,7 @@ from tightseam.edits.weight_edits import (
     NormaliseWeights,
     SharpenWeights,
     SmoothWeights,
+    SwapWeights,
 )
 
 EDITS: dict[str, type[Edit]] = {
@@ -52,11 +55,13 @@ EDITS: dict[str, type[Edit]] = {
     "weights.sharpen": SharpenWeights,
     "weights.even": EvenWeights,
     "weights.move": MoveWeights,
+    "weights.swap": SwapWeights,
     "weights.cap": CapWeights,
     "weights.clean": CleanWeights,
     "weights.normalise": NormaliseWeights,
     "weights.copy_across": CopyWeightsAcross,
     "weights.paint": PaintWeights,
+    "weights.table": SetWeightTable,
     "control.set_range": SetRange,
     "mesh.weld": Weld,
     "mesh.remove_loose": RemoveLoose,
@@ -91,6 +96,8 @@ EDITS: dict[str, type[Edit]] = {
     "bone.set_parent": SetParent,
     "bone.set_limits": SetBoneLimits,
     "rig.start": StartRig,
+    "selection.keep": KeepSelection,
+    "selection.remove": RemoveSelection,
     "pose.keep": KeepPose,
     "pose.remove": RemovePose,
     "pose.rename": RenamePose,

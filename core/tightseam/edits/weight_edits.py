@@ -93,6 +93,24 @@ class MoveWeights(WeightsEdit):
         return f"Moved {self.share:.0%} of {source} to {target} on {self._where()}"
 
 
+class SwapWeights(WeightsEdit):
+    """Let two bones change places."""
+
+    bone: str
+    to: str
+
+    def changed(self, patch: Patch) -> Floats:
+        one, other = patch.column(self.bone), patch.column(self.to)
+        if one == other:
+            raise BadRequest("Two bones change places; both are the same.")
+        rows = patch.rows.copy()
+        rows[:, [one, other]] = rows[:, [other, one]]
+        return rows
+
+    def describe(self, character: Character) -> str:
+        return f"Swapped {find_bone(character, self.bone).label} and {find_bone(character, self.to).label} on {self._where()}"
+
+
 class CapWeights(WeightsEdit):
     """Leave each vertex its largest influences."""
 

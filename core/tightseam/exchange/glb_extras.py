@@ -47,6 +47,7 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
             }
             for r in character.reliefs
         ],
+        "selections": [{"name": s.name, "part": s.part, "vertices": values(s.vertices)} for s in character.selections],
     }  # fmt: skip
 
 

@@ -13,13 +13,15 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.check import MOST_VERTICES, check_arrays
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.make import make_delta, make_influences, make_part
-from tightseam.document.model import Binding, Character, Delivered, EyeRelief, Part, Shape
+from tightseam.document.model import About, Binding, Character, Delivered, EyeRelief, Part, Selection, Shape
 from tightseam.document.sections import dump_sections, load_sections
 from tightseam.exchange.glb_container import GlbReader
 from tightseam.exchange.glb_extras import find_extras
 from tightseam.exchange.glb_write import CM_TO_M
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
+
+WITH_ARRAYS = ("parts", "bindings", "shapes", "reliefs", "selections")
 
 
 def read_glb(data: bytes, store: ArrayStore) -> Character:
@@ -34,7 +36,7 @@ def read_glb(data: bytes, store: ArrayStore) -> Character:
 
 def _read(reader: GlbReader, store: ArrayStore) -> Character:
     extras = find_extras(reader.tree)
-    texts: dict[str, bytes | str] = dict.fromkeys(("parts", "bindings", "shapes", "reliefs"), b"[]")
+    texts: dict[str, bytes | str] = dict.fromkeys(WITH_ARRAYS, b"[]")
     texts |= {name: json.dumps(section) for name, section in dict(extras["sections"]).items()}
     meshes = {str(reader.item("meshes", k).get("name")): reader.item("meshes", k) for k in range(len(reader.tree.get("meshes") or []))}
     parts = tuple(_part(reader, meshes, entry, store) for entry in extras["parts"])
@@ -43,9 +45,10 @@ def _read(reader: GlbReader, store: ArrayStore) -> Character:
     bindings = tuple(frame.binding(e["part"], e["carrier"]) for e in extras["bindings"])
     shapes = tuple(frame.shape(e) for e in extras["shapes"])
     reliefs = tuple(_relief(e, store) for e in extras["reliefs"])
-    bare = Character(about={"name": "x"}, parts=parts, bindings=bindings, shapes=shapes, reliefs=reliefs)  # type: ignore[arg-type]
+    kept = tuple(Selection(e["name"], e["part"], store.put(np.array(e["vertices"], np.int32))) for e in extras.get("selections", ()))
+    bare = Character(About("x"), parts=parts, bindings=bindings, shapes=shapes, reliefs=reliefs, selections=kept)
     made = dump_sections(bare)
-    character = load_sections(texts | {name: made[name] for name in ("parts", "bindings", "shapes", "reliefs")})
+    character = load_sections(texts | {name: made[name] for name in WITH_ARRAYS})
     check_arrays(character, store)
     return character
 

@@ -543,6 +543,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/weights.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export Weights */
+        get: operations["bench_api_export_weights"];
+        put?: never;
+        /**
+         * Import Weights
+         * @description Give a part the weights of a CSV table, matched by vertex number or by position.
+         */
+        post: operations["bench_api_import_weights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/weights/findings": {
         parameters: {
             query?: never;
@@ -557,6 +578,26 @@ export interface paths {
         get: operations["bench_api_weight_findings"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/weights/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weight Table
+         * @description The weights of some vertices, bone by bone.
+         */
+        post: operations["bench_api_weight_table"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1109,6 +1150,8 @@ export interface components {
             revision: components["schemas"]["RevisionOut"];
             /** Seams */
             seams: components["schemas"]["Seam"][];
+            /** Selections */
+            selections: components["schemas"]["SavedOut"][];
             /** Shapes */
             shapes: components["schemas"]["ShapeOut"][];
             skeleton: components["schemas"]["Skeleton"] | null;
@@ -1421,7 +1464,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightTableStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -1665,6 +1708,27 @@ export interface components {
              */
             edit: "pose.keep";
             params: components["schemas"]["KeepPose"];
+        };
+        /**
+         * KeepSelection
+         * @description Keep vertices of a part under a name; one of that name is replaced.
+         */
+        KeepSelection: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** KeepSelectionStep */
+        KeepSelectionStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "selection.keep";
+            params: components["schemas"]["KeepSelection"];
         };
         /**
          * Landmark
@@ -2669,6 +2733,20 @@ export interface components {
             edit: "pose.remove";
             params: components["schemas"]["RemovePose"];
         };
+        /** RemoveSelection */
+        RemoveSelection: {
+            /** Name */
+            name: string;
+        };
+        /** RemoveSelectionStep */
+        RemoveSelectionStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "selection.remove";
+            params: components["schemas"]["RemoveSelection"];
+        };
         /**
          * Rename
          * @description Give a part another name, wherever the character speaks of it.
@@ -2754,6 +2832,18 @@ export interface components {
             text: string;
         };
         /**
+         * SavedOut
+         * @description A selection that is kept under a name, and how many vertices it has.
+         */
+        SavedOut: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number;
+        };
+        /**
          * Seam
          * @description Two surfaces that must meet or stay apart, or a part and what should carry it.
          *
@@ -2814,7 +2904,7 @@ export interface components {
              */
             high: number;
             /** How */
-            how: ("grow" | "shrink" | "loop" | "ring" | "island" | "whole" | "invert") | ("across" | "weight");
+            how: ("grow" | "shrink" | "loop" | "ring" | "island" | "whole" | "invert") | ("across" | "weight" | "saved");
             /**
              * Low
              * @default 0.001
@@ -2824,6 +2914,11 @@ export interface components {
             part: string;
             /** Revision */
             revision: number;
+            /**
+             * Saved
+             * @description the name of a kept selection
+             */
+            saved?: string | null;
             /**
              * Vertices
              * @default []
@@ -3108,6 +3203,42 @@ export interface components {
              */
             edit: "character.set_units";
             params: components["schemas"]["SetUnits"];
+        };
+        /**
+         * SetWeightTable
+         * @description Set the weights of some bones on some vertices, cell by cell: `weights[k][c]` of `bones[c]` on `vertices[k]`.
+         *
+         *     The other bones share what is left of 1 in their proportions, keep what they have, or lose it. Locked bones keep theirs.
+         */
+        SetWeightTable: {
+            /** Bones */
+            bones: string[];
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Others
+             * @default share
+             * @enum {string}
+             */
+            others: "share" | "keep" | "clear";
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+            /** Weights */
+            weights: number[][];
+        };
+        /** SetWeightTableStep */
+        SetWeightTableStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.table";
+            params: components["schemas"]["SetWeightTable"];
         };
         /**
          * SetWeights
@@ -3445,6 +3576,62 @@ export interface components {
              */
             edit: "bones.swap_sides";
             params: components["schemas"]["SwapSides"];
+        };
+        /**
+         * SwapWeights
+         * @description Let two bones change places.
+         */
+        SwapWeights: {
+            /** Bone */
+            bone: string;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /** To */
+            to: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** SwapWeightsStep */
+        SwapWeightsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "weights.swap";
+            params: components["schemas"]["SwapWeights"];
+        };
+        /** TableIn */
+        TableIn: {
+            /** Part */
+            part: string;
+            /** Revision */
+            revision: number;
+            /** Vertices */
+            vertices: number[];
+        };
+        /**
+         * TableOut
+         * @description Weights of vertices: a row each, a column a bone, those that carry most first.
+         */
+        TableOut: {
+            /** Bones */
+            bones: string[];
+            /** Totals */
+            totals: number[];
+            /** Vertices */
+            vertices: number[];
+            /** Weights */
+            weights: number[][];
         };
         /**
          * TransferWeights
@@ -5143,6 +5330,109 @@ export interface operations {
             };
         };
     };
+    bench_api_export_weights: {
+        parameters: {
+            query: {
+                part: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    bench_api_import_weights: {
+        parameters: {
+            query: {
+                base: number;
+                part: string;
+                match: "order" | "position";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CharacterOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_api_weight_findings: {
         parameters: {
             query: {
@@ -5163,6 +5453,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeightFindingOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_weight_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
                 };
             };
             /** @description Bad Request */

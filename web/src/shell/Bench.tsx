@@ -4,6 +4,7 @@ import { useEffect, useMemo } from 'react'
 import { useParams, useSearchParams } from 'react-router-dom'
 import { fetchCharacter } from '../api/client'
 import { Stage } from '../stage/Stage'
+import { WeightSheet } from '../stations/weights/sheet/WeightSheet'
 import { BindingPanel } from '../stations/binding/BindingPanel'
 import { CheckInPanel } from '../stations/checkin/CheckInPanel'
 import { LandmarksPanel } from '../stations/landmarks/LandmarksPanel'
@@ -45,6 +46,7 @@ export function Bench() {
 function Open({ character }: { character: CharacterOut }) {
   const { station: key } = useParams()
   const bareStage = useBench((s) => s.bareStage)
+  const sheetOpen = useBench((s) => s.sheetOpen)
   const station = STATIONS.find((s) => s.key === key) ?? STATIONS[2]!
   const undo = useUndo(character)
   const redo = useRedo(character)
@@ -69,7 +71,10 @@ function Open({ character }: { character: CharacterOut }) {
         <SeamList character={character} />
       </div>
       <div className="middle">
-        <Stage character={character} station={station.key} />
+        <div className="stage-wrap">
+          <Stage character={character} station={station.key} />
+        </div>
+        {sheetOpen && station.key === 'weights' && <WeightSheet character={character} />}
       </div>
       <div className="right">
         <Panel station={station} character={character} />

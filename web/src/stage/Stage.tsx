@@ -70,6 +70,7 @@ export function Stage({ character, station }: Props) {
   const camera = useBench((s) => s.camera)
   const hidden = useBench((s) => s.hidden)
   const isolated = useBench((s) => s.isolated)
+  const alone = useBench((s) => s.alone)
   const flyTo = useBench((s) => s.flyTo)
   const openCheck = useOpenCheck(character)
   const spot = useBench((s) => s.spot)
@@ -154,9 +155,9 @@ export function Stage({ character, station }: Props) {
       weights: display.weights && !tint,
       wires: (part) => display.wires || spoken.has(part.name),
       seeThrough: (part) => ((display.seeThrough || inside) && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
-      visible: (part) => (isolated ? part === isolated : !hidden.has(part)),
+      visible: (part) => (alone ? part === alone.part : isolated ? part === isolated : !hidden.has(part)),
     })
-  }, [engine, loaded, display, hidden, isolated, check, cut, inside, tint, character.parts])
+  }, [engine, loaded, display, hidden, isolated, alone, check, cut, inside, tint, character.parts])
 
   useEffect(() => engine?.showBones(character.bones, boneFilter, bone), [engine, loaded, character.bones, boneFilter, bone])
 

@@ -181,6 +181,12 @@ export class StageEngine {
     this.draw()
   }
 
+  /** Draws nothing but what lies between some vertices of a part; null for everything. */
+  isolate(patch: Patch | null) {
+    for (const [name, view] of this.parts) view.isolate(patch && name === patch.part ? new Set(patch.vertices) : null)
+    this.draw()
+  }
+
   showCapsules(shown: { row: number; radii: [number, number] }[]) {
     this.capsules.show(shown)
     this.draw()

@@ -14,6 +14,8 @@ class Surface {
   points: Float32Array = new Float32Array()
   normals: Float32Array = new Float32Array()
   private readonly split: boolean
+  private isolated = false
+  private numbers: number[] | null = null
 
   constructor(
     readonly drawn: Drawable,
@@ -70,6 +72,29 @@ class Surface {
     })
     for (const name of ['position', 'normal', 'weight']) this.geometry.getAttribute(name).needsUpdate = true
     this.geometry.computeBoundingSphere()
+  }
+
+  /** The number of a triangle that is drawn, among all. */
+  numberOf(drawn: number): number {
+    return this.numbers?.[drawn] ?? drawn
+  }
+
+  /** Draws only the triangles that pass; null for all of them. */
+  only(passes: ((a: number, b: number, c: number, triangle: number) => boolean) | null) {
+    const { triangles } = this.drawn
+    if (!passes && !this.isolated) return
+    this.isolated = passes !== null
+    const kept: number[] = []
+    const numbers: number[] = []
+    for (let t = 0; t < triangles.length / 3; t++) {
+      const corners = [t * 3, t * 3 + 1, t * 3 + 2] as const
+      const [a, b, c] = corners.map((k) => triangles[k]!) as [number, number, number]
+      if (passes && !passes(a, b, c, t)) continue
+      kept.push(...(this.split ? corners : [a, b, c]))
+      numbers.push(t)
+    }
+    this.numbers = passes ? numbers : null
+    this.geometry.setIndex(passes || !this.split ? kept : null)
   }
 
   private attribute(name: string) {
@@ -197,11 +222,19 @@ export class PartView {
 
   /** The true vertex nearest to a hit on triangle `face`. */
   vertexAt(face: number, point: THREE.Vector3): number {
-    if (this.smooth) return this.part.smooth.owners[face >> 1] ?? 0
-    const corners = [0, 1, 2].map((k) => this.part.triangles[face * 3 + k]!)
+    if (this.smooth) return this.part.smooth.owners[this.fine.numberOf(face) >> 1] ?? 0
+    const corners = [0, 1, 2].map((k) => this.part.triangles[this.coarse.numberOf(face) * 3 + k]!)
     const points = this.wires.geometry.getAttribute('position') as THREE.BufferAttribute
     const far = (v: number) => new THREE.Vector3().fromBufferAttribute(points, v).distanceToSquared(point)
     return corners.reduce((best, v) => (far(v) < far(best) ? v : best))
+  }
+
+  /** Draws only what lies between chosen vertices; null for everything. */
+  isolate(vertices: Set<number> | null) {
+    this.coarse.only(vertices && ((a, b, c) => vertices.has(a) && vertices.has(b) && vertices.has(c)))
+    // each polygon of the subdivided surface, of two triangles, touches one vertex of the true mesh
+    const { owners } = this.part.smooth
+    this.fine.only(vertices && ((_a, _b, _c, triangle) => vertices.has(owners[triangle >> 1]!)))
   }
 
   seeThrough(on: boolean) {

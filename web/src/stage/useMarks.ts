@@ -17,6 +17,10 @@ export function useMarks(engine: StageEngine | null, ready: boolean, character: 
     const single = (check?.marks ?? []).map((m) => ({ part: m.part, vertices: [m.vertex] }))
     engine.markVertices([...places, ...single], check?.verdict === 'fault' ? tokens.madder : tokens.saffron)
   }, [engine, ready, station, selection, character.parts, check])
+  const alone = useBench((s) => s.alone)
+  useEffect(() => {
+    if (engine && ready) engine.isolate(alone)
+  }, [engine, ready, alone])
   const arrows = useBench((s) => s.arrows)
   useEffect(() => {
     if (engine && ready) engine.showArrows(arrows)

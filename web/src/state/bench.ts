@@ -102,6 +102,9 @@ export interface BenchState {
   brush: BrushState
   /** Counts strokes that were stored or given up: what the stage shows is asked for again after each. */
   strokes: number
+  sheetOpen: boolean
+  /** Nothing but the selection is drawn. */
+  alone: Patch | null
   /** The difference that the surface is coloured by. */
   tint: Tint | null
   /** The largest difference that is shown, mm or %. */
@@ -171,6 +174,8 @@ const FRESH = {
   strokes: 0,
   envelopes: false,
   arrows: [],
+  sheetOpen: false,
+  alone: null,
   tint: null,
   tintMost: 0,
   pin: null,

@@ -87,7 +87,7 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return worst && s.lookAt(worst.place.point as [number, number, number])
     }
     case 'Escape':
-      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null, mark: null, bone: null, movingEnds: false, selection: null, lasso: false, painting: false })
+      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null, mark: null, bone: null, movingEnds: false, selection: null, lasso: false, painting: false, alone: null })
   }
 }
 

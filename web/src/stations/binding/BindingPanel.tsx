@@ -7,6 +7,7 @@ import { useEdit } from '../../state/edits'
 import { partLabel, percent } from '../../ui/names'
 import { PullList } from '../PullList'
 import { NewWeights } from './NewWeights'
+import { WeightTables } from './WeightTables'
 import { WeightFindings } from './WeightFindings'
 
 const CARRIERS = { rigid: 'rigid', chain: 'chain', weighted: 'weights', none: 'nothing' } as const
@@ -145,6 +146,7 @@ function Carrier({ character, part, findings, labels }: CarrierProps) {
         </Button>
       )}
       <NewWeights key={part.name} character={character} part={part} />
+      <WeightTables character={character} part={part} />
     </div>
   )
 }

@@ -4,6 +4,7 @@ import { fetchSelect, type CharacterOut, type SelectIn } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { NumberField } from '../../ui/NumberField'
 import { partLabel } from '../../ui/names'
+import { KeptSelections } from './KeptSelections'
 
 const WAYS: { how: SelectIn['how']; label: string; title: string }[] = [
   { how: 'grow', label: 'Grow', title: 'And their neighbours' },
@@ -23,6 +24,8 @@ export function SelectionTools({ character }: { character: CharacterOut }) {
   const lasso = useBench((s) => s.lasso)
   const bone = useBench((s) => s.weightBone)
   const set = useBench((s) => s.set)
+  const alone = useBench((s) => s.alone)
+  const sheetOpen = useBench((s) => s.sheetOpen)
   const [range, setRange] = useState<[number, number]>([1, 100])
   const part = selection?.part ?? character.parts.find((p) => p.kind === 'skin')?.name ?? character.parts[0]!.name
   const label = character.bones.find((b) => b.name === bone)?.label ?? bone
@@ -48,7 +51,14 @@ export function SelectionTools({ character }: { character: CharacterOut }) {
         <button className="chip" disabled={!selection} onClick={() => set({ selection: null })}>
           None
         </button>
+        <button className="chip" aria-pressed={alone !== null} disabled={!selection && !alone} title="Draw nothing else" onClick={() => set({ alone: alone ? null : selection })}>
+          Alone
+        </button>
+        <button className="chip" aria-pressed={sheetOpen} title="Its weights as a sheet under the stage" onClick={() => set({ sheetOpen: !sheetOpen })}>
+          Sheet
+        </button>
       </div>
+      <KeptSelections character={character} />
       <div className="weight-range">
         <span>{label} from</span>
         <NumberField label="Weight from" value={range[0]} low={0} high={100} unit="%" onChange={(v) => setRange([v, range[1]])} />

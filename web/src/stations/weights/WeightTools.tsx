@@ -4,6 +4,7 @@ import type { CharacterOut, Step } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
 import { NumberField } from '../../ui/NumberField'
+import { Levels } from './Levels'
 
 /** Edits of the chosen bone's weights on the selection, and of all weights there. */
 export function WeightTools({ character }: { character: CharacterOut }) {
@@ -60,14 +61,18 @@ export function WeightTools({ character }: { character: CharacterOut }) {
         <Button size="small" disabled={off || to === bone} onClick={() => run({ edit: 'weights.move', params: { ...common, bone, to, share: 1 } })}>
           Move it all there
         </Button>
+        <Button size="small" disabled={off || to === bone} title="Both change places" onClick={() => run({ edit: 'weights.swap', params: { ...common, bone, to } })}>
+          Swap
+        </Button>
       </div>
+      <Levels off={off} onGive={(levels) => run({ edit: 'weights.remap', params: { ...one, ...levels } })} />
       <h3>All weights here</h3>
       <Line value={steps} label="Steps" unit="steps" low={1} high={100} onChange={(v) => setSteps(Math.round(v))}>
         <Button size="small" disabled={off} onClick={() => run({ edit: 'weights.smooth', params: { ...common, strength: 0.5, steps } })}>
           Smooth
         </Button>
         <Button size="small" disabled={off} title="The chosen bone alone" onClick={() => run({ edit: 'weights.smooth', params: { ...common, bone, strength: 0.5, steps } })}>
-          Smooth {label}
+          It alone
         </Button>
       </Line>
       <Line value={most} label="At most" unit="bones" low={1} high={8} onChange={(v) => setMost(Math.round(v))}>

@@ -14,7 +14,7 @@ export function WeightsPanel({ character }: { character: CharacterOut }) {
   // whoever works on weights wants to see them
   useEffect(() => {
     useBench.setState((s) => ({ display: { ...s.display, weights: true } }))
-    return () => set({ lasso: false, painting: false })
+    return () => set({ lasso: false, painting: false, alone: null, sheetOpen: false })
   }, [set])
   if (!character.bones.length)
     return (

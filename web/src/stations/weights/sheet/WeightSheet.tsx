@@ -1,0 +1,163 @@
+import { App } from 'antd'
+import { useQuery } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { fetchWeightTable, type CharacterOut } from '../../../api/client'
+import { useBench } from '../../../state/bench'
+import { useEdit } from '../../../state/edits'
+import { partLabel } from '../../../ui/names'
+import { copied, pasted, spans, typedWeight, type Block, type Cell, type Range } from './block'
+
+const MOST_ROWS = 300
+const OFF = 1e-3
+const RECEIVED = 4
+
+/** The weights of the selection as a sheet: rows are vertices, columns bones, cells are typed, copied and pasted. */
+export function WeightSheet({ character }: { character: CharacterOut }) {
+  const { message } = App.useApp()
+  const edit = useEdit(character)
+  const selection = useBench((s) => s.selection)
+  const pick = useBench((s) => s.pick)
+  const locked = useBench((s) => s.locked)
+  const keepTotal = useBench((s) => s.keepTotal)
+  const chosen = useBench((s) => s.weightBone)
+  const set = useBench((s) => s.set)
+  const [range, setRange] = useState<Range | null>(null)
+  const [typed, setTyped] = useState<string | null>(null)
+  const [sort, setSort] = useState<string | null>(null)
+  const asked = useMemo(() => selection && { part: selection.part, vertices: selection.vertices.slice(0, MOST_ROWS) }, [selection])
+  const revision = character.revision.number
+  const { data } = useQuery({
+    queryKey: ['weight table', character.id, revision, asked],
+    queryFn: () => fetchWeightTable(character.id, revision, asked!.part, asked!.vertices),
+    enabled: asked !== null,
+    placeholderData: (before) => (asked ? before : undefined),
+    retry: false,
+  })
+  const label = (bone: string) => character.bones.find((b) => b.name === bone)?.label ?? bone
+  const close = () => set({ sheetOpen: false })
+  const bones = useMemo(() => (!data ? [] : data.bones.includes(chosen) ? data.bones : [...data.bones, chosen]), [data, chosen])
+  const rows = useMemo(() => {
+    const found = (data?.vertices ?? []).map((vertex, k) => ({ vertex, total: data!.totals[k]!, weights: bones.map((b) => data!.weights[k]![data!.bones.indexOf(b)] ?? 0) }))
+    const column = sort === 'total' ? -2 : sort === null ? -1 : bones.indexOf(sort)
+    if (column === -2) return found.sort((a, b) => Math.abs(b.total - 1) - Math.abs(a.total - 1))
+    return column < 0 ? found : found.sort((a, b) => b.weights[column]! - a.weights[column]!)
+  }, [data, bones, sort])
+  if (!selection || !asked)
+    return (
+      <Frame onClose={close}>
+        <p className="quiet">Select vertices on the stage: each is a row here, each bone that carries them a column.</p>
+      </Frame>
+    )
+  const give = (block: Block) => edit.mutate({ edit: 'weights.table', params: { part: asked.part, ...block, others: keepTotal ? 'share' : 'keep', locked } })
+  const enter = () => {
+    if (typed === null || !range) return
+    const value = typedWeight(typed)
+    setTyped(null)
+    if (value === null) return void message.error('A weight is a number from 0 to 1, or 0 to 100 %.')
+    const { top, bottom, left, right } = spans(range)
+    const columns = bones.slice(left, right + 1)
+    give({ vertices: rows.slice(top, bottom + 1).map((r) => r.vertex), bones: columns, weights: rows.slice(top, bottom + 1).map(() => columns.map(() => value)) })
+  }
+  const step = (e: React.KeyboardEvent) => {
+    const by = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1], Enter: [1, 0], Tab: [0, 1] }[e.key]
+    if (!range) return
+    e.stopPropagation()
+    if (by) {
+      e.preventDefault()
+      enter()
+      const to: Cell = {
+        row: Math.min(rows.length - 1, Math.max(0, range.to.row + by[0]!)),
+        column: Math.min(bones.length - 1, Math.max(0, range.to.column + by[1]!)),
+      }
+      setRange({ from: e.shiftKey && e.key !== 'Enter' && e.key !== 'Tab' ? range.from : to, to })
+    } else if (e.key === 'Escape') setTyped(null)
+    else if (e.key === 'Backspace') setTyped((typed ?? '').slice(0, -1))
+    else if (e.key === 'Delete') setTyped('0')
+    else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && /[\d.,% ]/.test(e.key)) setTyped((typed ?? '') + e.key)
+  }
+  const copy = (e: React.ClipboardEvent) => {
+    e.preventDefault()
+    e.clipboardData.setData('text/plain', copied(rows.map((r) => r.vertex), bones.map(label), rows.map((r) => r.weights), range))
+  }
+  const paste = (e: React.ClipboardEvent) => {
+    e.preventDefault()
+    const named = (text: string) => character.bones.find((b) => b.label === text || b.name === text)?.name
+    const block = pasted(e.clipboardData.getData('text/plain'), range ?? { from: { row: 0, column: 0 }, to: { row: 0, column: 0 } }, rows.map((r) => r.vertex), bones, named)
+    if (typeof block === 'string') void message.error(block)
+    else give(block)
+  }
+  const inside = (row: number, column: number) => {
+    if (!range) return false
+    const { top, bottom, left, right } = spans(range)
+    return row >= top && row <= bottom && column >= left && column <= right
+  }
+  const heading = (key: string, text: string) => (
+    <th key={key} aria-sort={sort === key ? 'descending' : 'none'}>
+      <button className="bare" title="Sort by it" onClick={() => setSort(sort === key ? null : key)}>
+        {text}
+        {sort === key ? ' ▾' : ''}
+      </button>
+    </th>
+  )
+  return (
+    <Frame onClose={close} said={`${partLabel(asked.part)} · ${rows.length} of ${selection.vertices.length.toLocaleString('en-GB')} vertices · type in a cell, drag for several, Ctrl+C and Ctrl+V as tab-separated text`}>
+      <div className="sheet-scroll" tabIndex={0} role="grid" aria-label="Weights" aria-busy={edit.isPending} onKeyDown={step} onCopy={copy} onPaste={paste}>
+        <table>
+          <thead>
+            <tr>
+              <th>Vertex</th>
+              {bones.map((b) => heading(b, label(b)))}
+              {heading('total', 'Total')}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((r, row) => (
+              <tr key={r.vertex} className={pick?.part === asked.part && pick.vertex === r.vertex ? 'picked' : ''}>
+                <th>
+                  <button className="bare num" title="Pick it on the stage" onClick={() => set({ pick: { part: asked.part, vertex: r.vertex } })}>
+                    {r.vertex}
+                    {r.weights.filter((w) => w > 0).length > RECEIVED && <span className="attention" title={`More than ${RECEIVED} influences`}> ●</span>}
+                  </button>
+                </th>
+                {r.weights.map((w, column) => {
+                  const here = inside(row, column)
+                  const active = here && range?.to.row === row && range.to.column === column
+                  return (
+                    <td
+                      key={bones[column]}
+                      className={`num ${here ? 'in' : ''} ${w === 0 ? 'none' : ''} ${locked.includes(bones[column]!) ? 'held' : ''}`}
+                      aria-selected={here}
+                      onPointerDown={(e) => {
+                        enter()
+                        setRange({ from: e.shiftKey && range ? range.from : { row, column }, to: { row, column } })
+                      }}
+                      onPointerEnter={(e) => e.buttons === 1 && range && setRange({ ...range, to: { row, column } })}
+                    >
+                      {active && typed !== null ? <b>{typed}▏</b> : w === 0 ? '·' : w.toFixed(3)}
+                    </td>
+                  )
+                })}
+                <td className={`num ${Math.abs(r.total - 1) > OFF ? 'madder' : 'quiet'}`}>{r.total.toFixed(3)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </Frame>
+  )
+}
+
+function Frame({ said, onClose, children }: { said?: string; onClose: () => void; children: React.ReactNode }) {
+  return (
+    <section className="sheet" aria-label="Weight sheet">
+      <header className="row">
+        <h3>Weight sheet</h3>
+        <span className="quiet">{said}</span>
+        <button className="bare quiet" aria-label="Close the sheet" onClick={onClose}>
+          ✕
+        </button>
+      </header>
+      {children}
+    </section>
+  )
+}
