@@ -14,7 +14,7 @@ from tightseam.document.errors import TightSeamError
 from tightseam.exchange.delivery import Cancelled
 from tightseam.exchange.weights_csv import Match
 
-from bench import checkin, frames, marks, measuring, seats, selections, summary
+from bench import checkin, frames, marks, measuring, seats, selections, summary, tryout
 from bench.imports import imports
 from bench.painting import painting
 from bench.rigs import Rig, rigs
@@ -47,6 +47,7 @@ from bench.schemas import (
     SideCutOut,
     TableIn,
     TableOut,
+    TryOut,
     WeightFindingOut,
 )
 
@@ -252,6 +253,12 @@ def selection(request, id: int, body: SelectionIn):
 def paint(request, id: int, body: PaintIn):
     """Msgpack: what some more dabs of a stroke change. Nothing is stored before the edit that holds the whole stroke."""
     return _msgpack(painting.paint(_rig(id, body.revision), body))
+
+
+@api.post("/characters/{int:id}/try", response={200: TryOut, **REFUSED})
+def try_out(request, id: int, body: EditIn):
+    """What an edit would do to all test poses. Nothing is stored."""
+    return tryout.tried(_revision(id, body.base), body.step)
 
 
 @api.post("/characters/{int:id}/weights/table", response={200: TableOut, **REFUSED})

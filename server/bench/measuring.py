@@ -46,11 +46,11 @@ def _measured(rig: Rig, pose_name: str | None, request: MeasureIn) -> MeasureOut
 def effects(before: Revision, after: Revision) -> EffectsOut:
     """All poses of a revision against those of another one: what is not measured yet is measured now."""
     document = rigs.get(after).document
-    sides = [_readings(revision) for revision in (before, after)]
+    sides = [readings_of(revision) for revision in (before, after)]
     return EffectsOut(**asdict(side_effects(document, *sides)))
 
 
-def _readings(revision: Revision) -> dict:
+def readings_of(revision: Revision) -> dict:
     """Readings of every pose of the strip, by its name."""
     poses = shown_poses(rigs.get(revision).document)
     return {p.name: measure(revision, MeasureIn(revision=revision.number, pose=p.name)).readings for p in poses}

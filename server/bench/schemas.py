@@ -173,6 +173,19 @@ class EffectsOut(Schema):
     said: str
 
 
+class TryOut(Schema):
+    """What an edit would do to all test poses and to the findings of weights; `arrows` are pairs of points (cm) in the `pose` in which
+    something goes `farthest` (mm)."""
+
+    text: str
+    effects: EffectsOut
+    findings_before: int
+    findings_after: int
+    pose: str | None
+    farthest: float
+    arrows: list[float]
+
+
 class PullIn(Schema):
     """Vertices of a part; where there are several, what moves them is told by its mean."""
 

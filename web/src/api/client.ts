@@ -123,6 +123,12 @@ export async function sendWeightTable(id: number, base: number, part: string, ma
   return (await response.json()) as CharacterOut
 }
 
+export type TryOut = Schemas['TryOut']
+
+/** What an edit would do to all test poses; nothing is stored. */
+export const sendTry = (id: number, base: number, step: Step) =>
+  wanted<TryOut>(client.POST('/api/characters/{id}/try', { ...at(id), body: { base, step } }))
+
 export type WeightFinding = Schemas['WeightFindingOut']
 
 export const fetchWeightFindings = (id: number, revision: number) =>

@@ -506,6 +506,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Out
+         * @description What an edit would do to all test poses. Nothing is stored.
+         */
+        post: operations["bench_api_try_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/twin": {
         parameters: {
             query?: never;
@@ -3660,6 +3680,26 @@ export interface components {
             params: components["schemas"]["TransferWeights"];
         };
         /**
+         * TryOut
+         * @description What an edit would do to all test poses and to the findings of weights; `arrows` are pairs of points (cm) in the `pose` in which
+         *     something goes `farthest` (mm).
+         */
+        TryOut: {
+            /** Arrows */
+            arrows: number[];
+            effects: components["schemas"]["EffectsOut"];
+            /** Farthest */
+            farthest: number;
+            /** Findings After */
+            findings_after: number;
+            /** Findings Before */
+            findings_before: number;
+            /** Pose */
+            pose: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * TurnFaces
          * @description Wind faces that look the wrong way like their neighbours, and islands that are inside out the right way round.
          */
@@ -5134,6 +5174,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SelectionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_try_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOut"];
                 };
             };
             /** @description Bad Request */

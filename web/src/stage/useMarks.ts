@@ -21,11 +21,12 @@ export function useMarks(engine: StageEngine | null, ready: boolean, character: 
   useEffect(() => {
     if (engine && ready) engine.isolate(alone)
   }, [engine, ready, alone])
+  const tried = useBench((s) => s.tried)
   const arrows = useBench((s) => s.arrows)
   useEffect(() => {
     if (engine && ready) engine.showArrows(arrows)
   }, [engine, ready, arrows])
   useEffect(() => {
-    if (engine && ready) engine.thread(preview ? preview.parts.flatMap((p) => p.lines) : [])
-  }, [engine, ready, preview])
+    if (engine && ready) engine.thread(preview ? preview.parts.flatMap((p) => p.lines) : tried)
+  }, [engine, ready, preview, tried])
 }

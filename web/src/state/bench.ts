@@ -116,6 +116,8 @@ export interface BenchState {
   split: number
   /** Arrows on the stage: pairs of points, cm. */
   arrows: number[]
+  /** Where vertices would go by a repair that is tried out: pairs of points, cm. */
+  tried: number[]
   /** Capsules of the bones are drawn. */
   envelopes: boolean
   /** Bones whose weights no edit may change. */
@@ -174,6 +176,7 @@ const FRESH = {
   strokes: 0,
   envelopes: false,
   arrows: [],
+  tried: [],
   sheetOpen: false,
   alone: null,
   tint: null,

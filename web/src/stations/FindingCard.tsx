@@ -7,10 +7,13 @@ interface Props {
   onLook: () => void
   /** Left out where nothing repairs it. */
   onRepair?: () => void
+  /** Shows what the repair would do before it is done. */
+  onTry?: () => void
+  children?: React.ReactNode
 }
 
 /** Something that is wrong: what and why, a way to see it, and a way to put it right. */
-export function FindingCard({ title, text, pending, onLook, onRepair }: Props) {
+export function FindingCard({ title, text, pending, onLook, onRepair, onTry, children }: Props) {
   return (
     <div className="finding">
       <b>{title}</b>
@@ -19,12 +22,18 @@ export function FindingCard({ title, text, pending, onLook, onRepair }: Props) {
         <Button size="small" onClick={onLook}>
           Look
         </Button>
+        {onTry && (
+          <Button size="small" title="What it would do to all test poses; nothing is changed yet" onClick={onTry}>
+            Try
+          </Button>
+        )}
         {onRepair && (
           <Button size="small" loading={pending} onClick={onRepair}>
             Put it right
           </Button>
         )}
       </div>
+      {children}
     </div>
   )
 }

@@ -1,6 +1,9 @@
-import type { BoneFinding, Step, WeightFinding } from '../api/client'
+import { App } from 'antd'
+import { useState } from 'react'
+import { sendTry, type BoneFinding, type CharacterOut, type Step, type TryOut, type WeightFinding } from '../api/client'
 import type { useEdit } from '../state/edits'
 import { FindingCard } from './FindingCard'
+import { TriedOut } from './TriedOut'
 
 interface Props<F> {
   label: string
@@ -9,10 +12,14 @@ interface Props<F> {
   answer: { data?: F[]; error: Error | null }
   edit: ReturnType<typeof useEdit>
   onLook: (finding: F) => void
+  /** Whose repairs can be tried out over all test poses. */
+  trying?: CharacterOut
 }
 
 /** What is wrong, each with its place and, where there is one, its repair. */
-export function FindingList<F extends BoneFinding | WeightFinding>({ label, fine, answer: { data, error }, edit, onLook }: Props<F>) {
+export function FindingList<F extends BoneFinding | WeightFinding>({ label, fine, answer: { data, error }, edit, onLook, trying }: Props<F>) {
+  const { message } = App.useApp()
+  const [tried, setTried] = useState<{ key: string; revision: number; out: TryOut } | null>(null)
   if (error) return <p className="madder">{error.message}</p>
   if (!data) return null
   if (!data.length)
@@ -21,18 +28,33 @@ export function FindingList<F extends BoneFinding | WeightFinding>({ label, fine
         <span className="sign" /> {fine}
       </p>
     )
+  const tryOut = (key: string, finding: F, character: CharacterOut) => {
+    onLook(finding)
+    sendTry(character.id, character.revision.number, stepOf(finding))
+      .then((out) => setTried({ key, revision: character.revision.number, out }))
+      .catch((refused: Error) => void message.error(refused.message))
+  }
   return (
     <section aria-label={label}>
-      {data.map((f, k) => (
-        <FindingCard
-          key={`${f.check} ${f.bone} ${k}`}
-          title={f.title}
-          text={f.text}
-          pending={edit.isPending}
-          onLook={() => onLook(f)}
-          onRepair={f.edit ? () => edit.mutate({ edit: f.edit, params: f.params } as Step) : undefined}
-        />
-      ))}
+      {data.map((f, k) => {
+        const key = `${f.check} ${f.bone} ${k}`
+        const open = tried?.key === key && tried.revision === trying?.revision.number ? tried.out : null
+        return (
+          <FindingCard
+            key={key}
+            title={f.title}
+            text={f.text}
+            pending={edit.isPending}
+            onLook={() => onLook(f)}
+            onRepair={f.edit ? () => edit.mutate(stepOf(f)) : undefined}
+            onTry={f.edit && trying ? () => tryOut(key, f, trying) : undefined}
+          >
+            {open && <TriedOut tried={open} pending={edit.isPending} onAccept={() => edit.mutate(stepOf(f))} onLeave={() => setTried(null)} />}
+          </FindingCard>
+        )
+      })}
     </section>
   )
 }
+
+const stepOf = (finding: BoneFinding | WeightFinding) => ({ edit: finding.edit, params: finding.params }) as Step

@@ -16,5 +16,5 @@ export function WeightFindings({ character }: { character: CharacterOut }) {
     if (f.vertices.length) frame([place])
   }
   const fine = 'Every part is carried by what should carry it, totals are 1, nothing strays.'
-  return <FindingList label="Weight findings" fine={fine} answer={answer} edit={edit} onLook={show} />
+  return <FindingList label="Weight findings" fine={fine} answer={answer} edit={edit} onLook={show} trying={character} />
 }

@@ -1,0 +1,45 @@
+import { Button } from 'antd'
+import { useEffect } from 'react'
+import type { TryOut } from '../api/client'
+import { useBench } from '../state/bench'
+import { mm } from '../ui/names'
+
+interface Props {
+  tried: TryOut
+  pending: boolean
+  onAccept: () => void
+  onLeave: () => void
+}
+
+/** What a repair would do: to the findings, to all test poses, and on the stage as arrows in the pose in which it shows most. */
+export function TriedOut({ tried, pending, onAccept, onLeave }: Props) {
+  const goToPose = useBench((s) => s.goToPose)
+  const set = useBench((s) => s.set)
+  const label = useBench((s) => s.character?.poses.find((p) => p.name === tried.pose)?.label)
+  useEffect(() => {
+    if (tried.pose) goToPose(tried.pose)
+    set({ tried: tried.arrows })
+    return () => set({ tried: [] })
+  }, [tried, goToPose, set])
+  const left = tried.findings_before - tried.findings_after
+  return (
+    <div className="preview" role="status" aria-label="What it would do">
+      <p>
+        {tried.pose ? `Moves vertices by up to ${mm(tried.farthest)}, most in ${label ?? tried.pose}.` : 'Moves nothing in any test pose.'} Findings of weights{' '}
+        <span className="num">
+          {tried.findings_before} → {tried.findings_after}
+        </span>
+        {left <= 0 && ' (none fewer)'}.
+      </p>
+      <p className={tried.effects.worse.length ? 'madder' : 'quiet'}>{tried.effects.said}</p>
+      <span className="row">
+        <Button size="small" type="primary" loading={pending} onClick={onAccept}>
+          Accept
+        </Button>
+        <Button size="small" onClick={onLeave}>
+          Leave it
+        </Button>
+      </span>
+    </div>
+  )
+}
