@@ -10,6 +10,7 @@ from scipy.spatial import cKDTree
 
 from tightseam.binding.automatic import heat
 from tightseam.binding.carriers import usual_carrier
+from tightseam.binding.ride import with_ride
 from tightseam.controls.starting_set import starting_controls, starting_poses
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_of
@@ -59,13 +60,17 @@ class RigBuilder:
         )
         poses = starting_poses()
         neck, tongue = chain_of(rigged.bones, "neck"), chain_of(rigged.bones, "tongue")
-        return replace(
+        rigged = replace(
             rigged,
             bindings=self.bindings(rigged.bones),
             controls=starting_controls(neck[-1].name, [b.name for b in tongue]),
             seams=starting_seams(self._roles(), tuple(b.name for b in tongue)),
             poses=(*poses, *(p for p in rigged.poses if p.name not in {q.name for q in poses})),
         )
+        if any(b.region == "brows" for b in rigged.bones):  # bones that move the skin under a brow move the brow
+            for brow in self._of_kind("brow"):
+                rigged = with_ride(rigged, self.store, brow, skin, "vertex")
+        return rigged
 
     def _roles(self) -> dict[str, str]:
         """What the parts are called that seams speak of, by what they are."""

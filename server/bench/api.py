@@ -29,6 +29,7 @@ from bench.schemas import (
     EyeSeatOut,
     FrameIn,
     ImportOut,
+    IslandOut,
     LandmarksOut,
     MeasureIn,
     MeasureOut,
@@ -259,6 +260,12 @@ def paint(request, id: int, body: PaintIn):
 def try_out(request, id: int, body: EditIn):
     """What an edit would do to all test poses. Nothing is stored."""
     return tryout.tried(_revision(id, body.base), body.step)
+
+
+@api.get("/characters/{int:id}/islands", response={200: list[IslandOut], **REFUSED})
+def part_islands(request, id: int, revision: int, part: str):
+    """What carries each island of a part."""
+    return selections.islands_of(_rig(id, revision), part)
 
 
 @api.post("/characters/{int:id}/weights/table", response={200: TableOut, **REFUSED})

@@ -79,7 +79,9 @@ class PartOut(Schema):
     delivered: Delivered | None
     transform: str | None
     pivot: Point | None
-    carrier: Literal["rigid", "chain", "weighted", "none"]
+    carrier: Literal["rigid", "chain", "weighted", "ride", "none"]
+    rides_on: str | None
+    roots: list[int] = Field(description="vertices of that part it is rooted at")
     influences: list[InfluenceOut]
     expected: list[str]
 
@@ -196,7 +198,7 @@ class PullIn(Schema):
 
 
 class PullRowOut(Schema):
-    kind: Literal["shape", "relief", "bone", "total"]
+    kind: Literal["shape", "relief", "bone", "ride", "total"]
     name: str
     label: str
     millimetres: float
@@ -354,6 +356,13 @@ class BoneShareOut(Schema):
     mean: float
     most: float
     vertices: int
+
+
+class IslandOut(Schema):
+    """An island of a part: its vertices, and the bones that carry most of it with their mean weights."""
+
+    vertices: list[int]
+    bones: list[BoneShareOut]
 
 
 class TableIn(SelectionIn):

@@ -7,15 +7,18 @@ import numpy as np
 from tightseam.binding.checks import weight_findings
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import by_name, polygons
+from tightseam.document.lookup import part as find_part
 from tightseam.edits.registry import Step, parse_recipe
 from tightseam.exchange.weights_csv import Match, read_weights_csv
+from tightseam.geometry.adjacency import islands
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import MOST_RECEIVED
 from tightseam.weights.selection import grown
 
 from bench.rigs import Rig
-from bench.schemas import BoneShareOut, SelectIn, SelectionIn, SelectionOut, SelectOut, TableOut, WeightFindingOut
+from bench.schemas import BoneShareOut, IslandOut, SelectIn, SelectionIn, SelectionOut, SelectOut, TableOut, WeightFindingOut
 
+MOST_ISLANDS = 200
 WHOLE = 1e-4  # how far a total may be from 1
 
 
@@ -70,17 +73,32 @@ def read_table(rig: Rig, data: bytes, part: str, match: Match) -> Step:
     return parse_recipe(json.dumps([{"edit": "weights.table", "params": params}]))[0]
 
 
+def islands_of(rig: Rig, part: str) -> list[IslandOut]:
+    """What carries each island of a part, the largest island first."""
+    found = find_part(rig.document, part)
+    patch = Patch(rig.document, rig.store, part, range(found.vertex_count), [])
+    label = islands(polygons(rig.store, found), found.vertex_count)
+    order = np.argsort(-np.bincount(label), kind="stable")[:MOST_ISLANDS]
+    rows = [(np.flatnonzero(label == k), patch.rows[label == k]) for k in order]
+    return [IslandOut(vertices=own.tolist(), bones=_shares(patch.bones, weights)) for own, weights in rows]
+
+
+def _shares(bones: list[str], rows: np.ndarray) -> list[BoneShareOut]:
+    """The bones that have any weight, those with most first."""
+    shares = [
+        BoneShareOut(bone=bone, mean=float(w.mean()), most=float(w.max()), vertices=int((w > 0).sum()))
+        for bone, w in zip(bones, rows.T, strict=True)
+        if w.any()
+    ]
+    return sorted(shares, key=lambda s: -s.mean)
+
+
 def summary(rig: Rig, request: SelectionIn) -> SelectionOut:
     patch = Patch(rig.document, rig.store, request.part, request.vertices, [])
     rows = patch.rows
-    shares = [
-        BoneShareOut(bone=bone, mean=float(w.mean()), most=float(w.max()), vertices=int((w > 0).sum()))
-        for bone, w in zip(patch.bones, rows.T, strict=True)
-        if w.any()
-    ]
     return SelectionOut(
         count=len(rows),
-        bones=sorted(shares, key=lambda s: -s.mean),
+        bones=_shares(patch.bones, rows),
         off=int((np.abs(rows.sum(axis=1) - 1) > WHOLE).sum()),
         many=int(((rows > 0).sum(axis=1) > MOST_RECEIVED).sum()),
     )

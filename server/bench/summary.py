@@ -97,6 +97,8 @@ def _part(part: Part, rig: Rig) -> PartOut:
         transform=None if part.transform is None else transform_said(part),
         pivot=part.pivot,
         carrier=bound.carrier if bound else "none",
+        rides_on=bound.ride.on if bound and bound.ride else None,
+        roots=np.unique(rig.store.get(bound.ride.roots)).tolist() if bound and bound.ride else [],
         influences=sorted(influences, key=lambda i: -i.share),
         expected=list(expected),
     )

@@ -218,6 +218,6 @@ def test_what_cannot_be_painted_is_said(clean):
         painted(clean, touch, only=[99999])
     bare = PaintWeights(painting=Painting("skin", "jaw", Brush(1, 1)), dabs=touch)
     unbound = type(clean.character)(**{**clean.character.__dict__, "bindings": ()})
-    with pytest.raises(BadRequest, match="Nothing carries Skin yet"):
+    with pytest.raises(BadRequest, match="Skin has no weights yet"):
         bare.apply(unbound, MemoryStore(clean.store))
     assert part(clean.character, "skin").vertex_count == 3576

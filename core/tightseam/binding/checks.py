@@ -46,6 +46,8 @@ def weight_findings(character: Character, store: ArrayStore, reference: Floats |
 def _of_part(character: Character, store: ArrayStore, part: Part, reference: Floats | None) -> Iterator[WeightFinding]:
     bound = find_binding(character, part.name)
     label = part_label(part.name)
+    if bound is not None and bound.ride is not None:
+        return
     if bound is None or not bound.influences:
         said = "Nothing carries it: it stays where it is while the head moves."
         yield WeightFinding("idle", part.name, None, f"{label} is idle", said, (), *_usual(character, part))

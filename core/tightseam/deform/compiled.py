@@ -124,7 +124,7 @@ def pack_runs(names: tuple[str, ...], per_shape: Sequence[tuple[Ints, Floats]]) 
 
 
 def compile_influences(character: Character, store: ArrayStore, meshes: Meshes) -> Influences:
-    """The table of influences; helper bones contribute nothing, totals are left as they are, unbound parts do not move."""
+    """The table of influences; helper bones contribute nothing, totals are left as they are, what is unbound or rides does not move."""
     row = {b.name: k for k, b in enumerate(character.bones)}
     helpers = {b.name for b in character.bones if b.role == "helper"}
     vertices, bones, weights = [], [], []
@@ -136,7 +136,8 @@ def compile_influences(character: Character, store: ArrayStore, meshes: Meshes) 
                 vertices.append(at)
                 bones.append(np.full(len(at), row[i.bone]))
                 weights.append(np.asarray(store.get(i.weights)))
-    still = [meshes.rows(p.name) for p in character.parts if find_binding(character, p.name) is None]
+    bound = {b.part for b in character.bindings if b.ride is None}
+    still = [meshes.rows(p.name) for p in character.parts if p.name not in bound]
     unbound = np.concatenate([np.arange(r.start, r.stop) for r in still]) if still else np.zeros(0, np.int64)
     # bone number B stands for "nothing carries it": the evaluator gives it the identity
     vertices.append(unbound)

@@ -10,9 +10,11 @@ import numpy as np
 
 from tightseam.deform import backend
 from tightseam.deform.compiled import CompiledRelief, compile_eye, compile_influences, compile_meshes, compile_relief, compile_shapes
+from tightseam.deform.ride import CompiledRide, compile_ride, ridden
 from tightseam.deform.skeleton import compile_skeleton
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.model import Character
+from tightseam.document.lookup import part as find_part
+from tightseam.document.model import Binding, Character, Ride
 from tightseam.document.sections import dump_section, section_hash
 from tightseam.geometry.types import Floats, Ints
 
@@ -43,7 +45,7 @@ class CompiledSections:
 
 
 class Evaluator:
-    """Poses one character: shapes, then eye relief, then linear blend skinning (Magnenat-Thalmann et al. 1988).
+    """Poses one character: shapes, then eye relief, then linear blend skinning (Magnenat-Thalmann et al. 1988), then what rides on it.
 
     Buffers are kept between frames, so nothing is allocated after the first and a result lives until the next call;
     one evaluator serves one caller at a time. Where a total is not 1 it is not normalised: what you see is the fault.
@@ -67,10 +69,18 @@ class Evaluator:
             eye = kept.get(("eye", of["parts"], r.eye), lambda r=r: compile_eye(r.eye, self.meshes))
             key = ("relief", r.eye, of["parts"], of["bones"], of["bindings"], of["reliefs"])
             self.reliefs.append(kept.get(key, lambda r=r, eye=eye: compile_relief(r, eye, character, store, self.meshes)))
+        self.rides = [self._ride(b, b.ride, store, kept, of) for b in character.bindings if b.ride is not None]
         count = len(self.meshes.rest)
         self._shaped, self._skinned, self._normals = (np.empty((count, 3), np.float32) for _ in range(3))
         self._pushed = [np.empty((len(r.vertices), 3), np.float32) for r in self.reliefs]
         self._head = next((k for k, b in enumerate(character.bones) if b.name == "head"), None)
+
+    def _ride(self, binding: Binding, ride: Ride, store: ArrayStore, kept: CompiledSections, of: Mapping[str, str]) -> CompiledRide:
+        first, carrier = self.meshes.rows(binding.part).start, self.meshes.rows(ride.on).start
+        part = find_part(self.character, binding.part)
+        key = ("ride", binding.part, of["parts"], of["bindings"])
+        made: CompiledRide = kept.get(key, lambda: compile_ride(ride, part, self.character, store, first, carrier))
+        return made
 
     def matrices(self, values: Mapping[str, float]) -> Floats:
         """Bone matrices (B, 4, 4), float64. `values` holds every control."""
@@ -139,6 +149,8 @@ class Evaluator:
         loops = backend.current()
         skin = loops.skin4 if table.bones.shape[1] == 4 else loops.skin8
         skin(self._skinned, self._shaped, table.bones, table.weights, packed(matrices))
+        for ride in self.rides:
+            self._skinned[ride.first : ride.first + ride.count] = ridden(ride, self._shaped, self._skinned)
 
 
 def packed(matrices: Floats) -> Floats:

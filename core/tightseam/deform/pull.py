@@ -10,13 +10,14 @@ import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.errors import BadRequest
+from tightseam.document.labels import part_label
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Point
 from tightseam.geometry.types import Floats, Ints
 
 CM_TO_MM = 10.0
 NEGLIGIBLE = 1e-4  # mm
-Cause = Literal["shape", "relief", "bone", "total"]
+Cause = Literal["shape", "relief", "bone", "ride", "total"]
 
 
 @dataclass(frozen=True)
@@ -57,7 +58,8 @@ def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapp
     """Causes whose vectors add up to the displacement of each vertex, as seen from the head bone.
 
     Each active shape, then each eye relief, then each bone b by w_b (M_head⁻¹ M_b p − p), then what a total other than 1 does,
-    (Σw − 1) p. In the space of the head, so that a turn of the head does not swamp the list.
+    (Σw − 1) p. For a part that rides, one cause stands for where its carrier takes it. In the space of the head, so that a turn of the
+    head does not swamp the list.
     """
     rows = _rows(evaluator, part, vertices)
     stages = evaluator.stages(values)
@@ -68,6 +70,10 @@ def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapp
         *_shapes(evaluator, rows, values),
         Pull("relief", "eye_relief", "Eye relief", CM_TO_MM * (stages.relieved[rows] - stages.shaped[rows]).astype(float)),
     ]
+    on = next((b.ride.on for b in evaluator.character.bindings if b.part == part and b.ride), None)
+    if on is not None:
+        moved = _apply(to_head, stages.skinned[rows].astype(float))
+        return [*found, Pull("ride", on, f"Rides on {part_label(on)}", CM_TO_MM * (moved - p), np.ones(len(rows)))]
     total = np.zeros(len(rows))
     for bone, weights in _influences(evaluator, rows):
         total += weights

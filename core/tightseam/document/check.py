@@ -9,7 +9,7 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.channels import channels
 from tightseam.document.errors import BadDocument
-from tightseam.document.model import Bone, Character, Part
+from tightseam.document.model import Binding, Bone, Character, Part
 from tightseam.geometry.types import Ints
 
 FARTHEST = 1e5  # cm; a head a kilometre away is a mistake
@@ -38,6 +38,7 @@ def check_names(character: Character) -> None:
         _check_bone(bone, bones)
     for b in character.bindings:
         _known(b.part, parts, "binding", "part")
+        _check_ride(b, character, parts)
         for influence in b.influences:
             _known(influence.bone, bones, f"binding of {b.part}", "bone")
     for s in character.shapes:
@@ -59,6 +60,15 @@ def check_names(character: Character) -> None:
         _known(kept.part, parts, f"selection {kept.name}", "part")
 
 
+def _check_ride(binding: Binding, character: Character, parts: set[str]) -> None:
+    if (binding.ride is not None) != (binding.carrier == "ride") or (binding.ride and binding.influences):
+        raise BadDocument(f"The binding of {binding.part} is half a ride: that has roots, and no bones of its own.")
+    if binding.ride is not None:
+        _known(binding.ride.on, parts, f"binding of {binding.part}", "part")
+        if binding.ride.on == binding.part or any(b.part == binding.ride.on and b.ride for b in character.bindings):
+            raise BadDocument(f"{binding.part} rides on {binding.ride.on}, which rides itself.")
+
+
 def _check_bone(bone: Bone, names: set[str]) -> None:
     if bone.twin is not None:
         _known(bone.twin, names, f"bone {bone.name}", "bone")
@@ -76,6 +86,8 @@ def check_arrays(character: Character, store: ArrayStore) -> None:
     """BadDocument where an array is missing, of the wrong form, not finite, or refers to vertices that are not there."""
     counts = {p.name: _check_part(p, store) for p in character.parts}
     for b in character.bindings:
+        if b.ride and len(_indices(store, b.ride.roots, counts[b.ride.on], f"roots of {b.part}")) != counts[b.part]:
+            raise BadDocument(f"The roots of {b.part} do not fit its vertices.")
         for i in b.influences:
             _check_rows(store, i.vertices, i.weights, 1, counts[b.part], f"weights of {i.bone} on {b.part}")
             weights = np.asarray(store.get(i.weights))

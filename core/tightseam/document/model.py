@@ -17,7 +17,7 @@ Turn = tuple[float, float, float, float, float, float, float, float, float]
 Span = tuple[float, float]
 Spans = tuple[Span, Span, Span]  # about or along x, y, z
 Axis = Literal["x", "y", "z"]
-Carrier = Literal["rigid", "chain", "weighted"]
+Carrier = Literal["rigid", "chain", "weighted", "ride"]
 BoneRole = Literal["deform", "helper"]
 BoneRegion = Literal["head", "neck", "jaw", "eyes", "lids", "brows", "mouth", "cheeks", "nose", "ears", "tongue", "teeth", "other"]
 WORLD: Turn = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0)
@@ -127,12 +127,23 @@ class Influence:
 
 
 @dataclass(frozen=True, config=STRICT)
+class Ride:
+    """Riding on the posed surface of another part: for each vertex (N,) int32 the vertex of that part it is rooted at. With `locks` all
+    that share a root stay rigid."""
+
+    on: str
+    roots: ArrayHash
+    locks: bool = False
+
+
+@dataclass(frozen=True, config=STRICT)
 class Binding:
-    """How a part is carried: wholly by one bone (rigid), along a chain of bones, or by painted weights."""
+    """How a part is carried: wholly by one bone (rigid), along a chain of bones, by painted weights, or on another part (ride)."""
 
     part: str
     carrier: Carrier
     influences: tuple[Influence, ...]
+    ride: Ride | None = None
 
 
 @dataclass(frozen=True, config=STRICT)

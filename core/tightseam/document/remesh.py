@@ -39,7 +39,7 @@ class _Renumbering:
     def character(self, character: Character, points: Floats, polygons: Polygons, faces: Ints) -> Character:
         changed = replace(
             character,
-            bindings=tuple(self._binding(b) if b.part == self._part.name else b for b in character.bindings),
+            bindings=tuple(self._ride(self._binding(b) if b.part == self._part.name else b) for b in character.bindings),
             shapes=tuple(self._shape(s) for s in character.shapes),
             reliefs=tuple(self._relief(r) for r in character.reliefs),
             selections=tuple(self._selection(s) if s.part == self._part.name else s for s in character.selections),
@@ -84,6 +84,17 @@ class _Renumbering:
 
     def _binding(self, binding: Binding) -> Binding:
         return replace(binding, influences=tuple(Influence(i.bone, *self._rows(i.vertices, i.weights)) for i in binding.influences))
+
+    def _ride(self, binding: Binding) -> Binding:
+        ride = binding.ride
+        if ride is None:
+            return binding
+        put = self._store.put
+        if binding.part == self._part.name:
+            return replace(binding, ride=replace(ride, roots=put(self._get(ride.roots)[self._origin])))
+        if ride.on == self._part.name:
+            return replace(binding, ride=replace(ride, roots=put(np.maximum(self._number[self._get(ride.roots)], 0).astype(np.int32))))
+        return binding
 
     def _shape(self, shape: Shape) -> Shape:
         return replace(

@@ -14,7 +14,7 @@ def with_part_renamed(character: Character, old: str, new: str) -> Character:
     return replace(
         character,
         parts=tuple(replace(p, name=named(p.name)) for p in character.parts),
-        bindings=tuple(replace(b, part=named(b.part)) for b in character.bindings),
+        bindings=tuple(replace(b, part=named(b.part), ride=b.ride and replace(b.ride, on=named(b.ride.on))) for b in character.bindings),
         shapes=tuple(replace(s, deltas=tuple(replace(d, part=named(d.part)) for d in s.deltas)) for s in character.shapes),
         reliefs=tuple(
             replace(r, eye=named(r.eye), skin=named(r.skin), followers=tuple((named(n), roots) for n, roots in r.followers))
@@ -30,7 +30,7 @@ def without_part(character: Character, name: str) -> Character:
     return replace(
         character,
         parts=tuple(p for p in character.parts if p.name != name),
-        bindings=tuple(b for b in character.bindings if b.part != name),
+        bindings=tuple(b for b in character.bindings if b.part != name and not (b.ride and b.ride.on == name)),
         shapes=tuple(replace(s, deltas=tuple(d for d in s.deltas if d.part != name)) for s in character.shapes),
         reliefs=tuple(
             replace(r, followers=tuple(f for f in r.followers if f[0] != name)) for r in character.reliefs if name not in (r.eye, r.skin)

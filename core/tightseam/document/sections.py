@@ -64,7 +64,7 @@ def array_hashes(character: Character) -> set[ArrayHash]:
     for p in character.parts:
         found |= {p.points, p.sizes, p.corners, *p.sets.values()} | {h for h in (p.colours, p.face_colours, p.source, p.split) if h}
     for b in character.bindings:
-        found |= {h for i in b.influences for h in (i.vertices, i.weights)}
+        found |= {h for i in b.influences for h in (i.vertices, i.weights)} | ({b.ride.roots} if b.ride else set())
     for s in character.shapes:
         found |= {h for d in s.deltas for h in (d.vertices, d.offsets)}
     for r in character.reliefs:

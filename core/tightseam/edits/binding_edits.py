@@ -15,7 +15,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import part as find_part
-from tightseam.document.model import Bone, Character
+from tightseam.document.model import Binding, Bone, Character
 from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
 from tightseam.weights.change import refilled
@@ -38,7 +38,8 @@ class MakeWeights(Edit):
         chosen = range(part.vertex_count) if self.vertices is None else self.vertices
         patch = Patch(character, store, self.part, chosen, self.locked)
         rows = refilled(patch.rows, self.made(character, store)[patch.vertices], patch.free)
-        return with_binding(character, with_rows(store, patch.binding, patch.bones, patch.vertices, rows))
+        bound = patch.binding if self.vertices is not None else Binding(part.name, "weighted", ())  # all of it may have ridden before
+        return with_binding(character, with_rows(store, bound, patch.bones, patch.vertices, rows))
 
     def made(self, character: Character, store: ArrayStore) -> Floats:
         """Weights (N, B) of the whole part over all bones."""

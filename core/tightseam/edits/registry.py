@@ -23,6 +23,7 @@ from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, 
 from tightseam.edits.paint_edits import PaintWeights
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
 from tightseam.edits.pose_edits import AddRangeOfMotion, HidePose, KeepPose, MovePose, RemovePose, RenamePose
+from tightseam.edits.ride_edits import SetRide
 from tightseam.edits.selection_edits import KeepSelection, RemoveSelection
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
@@ -43,6 +44,7 @@ from tightseam.edits.weight_edits import (
 
 EDITS: dict[str, type[Edit]] = {
     "binding.set_carrier": SetCarrier,
+    "binding.ride": SetRide,
     "binding.weigh": WeighPart,
     "binding.transfer": TransferWeights,
     "bone.set_envelope": SetEnvelope,

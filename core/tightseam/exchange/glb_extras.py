@@ -6,6 +6,7 @@ import json
 from dataclasses import asdict
 from typing import Any
 
+from tightseam.deform.ride_baked import own_deltas
 from tightseam.document.arrays import ArrayHash, ArrayStore
 from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
@@ -37,7 +38,14 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
             }
             for p in character.parts
         ],
-        "bindings": [{"part": b.part, "carrier": b.carrier} for b in character.bindings],
+        "bindings": [
+            {"part": b.part, "carrier": b.carrier, "ride": b.ride and asdict(b.ride) | {"roots": values(b.ride.roots)}}
+            for b in character.bindings
+        ],
+        "ridden": [
+            {"shape": name, "part": d.part, "vertices": values(d.vertices), "offsets": values(d.offsets)}
+            for name, d in own_deltas(character)
+        ],
         "shapes": [{"name": s.name, "label": s.label, "parts": [d.part for d in s.deltas]} for s in character.shapes],
         "reliefs": [
             {

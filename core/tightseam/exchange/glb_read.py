@@ -13,7 +13,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.check import MOST_VERTICES, check_arrays
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.make import make_delta, make_influences, make_part
-from tightseam.document.model import About, Binding, Character, Delivered, EyeRelief, Part, Selection, Shape
+from tightseam.document.model import About, Binding, Character, Delivered, EyeRelief, Part, PartDelta, Ride, Selection, Shape
 from tightseam.document.sections import dump_sections, load_sections
 from tightseam.exchange.glb_container import GlbReader
 from tightseam.exchange.glb_extras import find_extras
@@ -42,8 +42,8 @@ def _read(reader: GlbReader, store: ArrayStore) -> Character:
     parts = tuple(_part(reader, meshes, entry, store) for entry in extras["parts"])
     bones = [str(b["name"]) for b in extras["sections"]["bones"]]
     frame = _Frame(reader, meshes, {p.name: p for p in parts}, bones, store)
-    bindings = tuple(frame.binding(e["part"], e["carrier"]) for e in extras["bindings"])
-    shapes = tuple(frame.shape(e) for e in extras["shapes"])
+    bindings = tuple(_ride(e, store) if e.get("ride") else frame.binding(e["part"], e["carrier"]) for e in extras["bindings"])
+    shapes = _with_ridden(tuple(frame.shape(e, {b.part for b in bindings if b.ride}) for e in extras["shapes"]), extras, store)
     reliefs = tuple(_relief(e, store) for e in extras["reliefs"])
     kept = tuple(Selection(e["name"], e["part"], store.put(np.array(e["vertices"], np.int32))) for e in extras.get("selections", ()))
     bare = Character(About("x"), parts=parts, bindings=bindings, shapes=shapes, reliefs=reliefs, selections=kept)
@@ -104,8 +104,9 @@ class _Frame:
         np.add.at(dense, (np.arange(len(joints))[:, None], joints), weights)
         return Binding(part, carrier, make_influences(self._store, self._bones, dense))
 
-    def shape(self, entry: dict[str, Any]) -> Shape:
-        deltas = [make_delta(self._store, part, self._offsets(part, str(entry["name"]))) for part in entry["parts"]]
+    def shape(self, entry: dict[str, Any], riding: set[str]) -> Shape:
+        """A shape on all parts but those that ride, whose targets hold what riding makes of it as well."""
+        deltas = [make_delta(self._store, p, self._offsets(p, str(entry["name"]))) for p in entry["parts"] if p not in riding]
         return Shape(entry["name"], entry["label"], tuple(d for d in deltas if d is not None))
 
     def _offsets(self, part: str, name: str) -> Floats:
@@ -117,6 +118,20 @@ class _Frame:
         if len(offsets) != self._parts[part].vertex_count:
             raise BadDocument(f"The target “{name}” has {len(offsets)} vertices, {part} has {self._parts[part].vertex_count}.")
         return offsets
+
+
+def _ride(entry: dict[str, Any], store: ArrayStore) -> Binding:
+    ride = Ride(entry["ride"]["on"], store.put(np.array(entry["ride"]["roots"], np.int32)), bool(entry["ride"]["locks"]))
+    return Binding(entry["part"], "ride", (), ride)
+
+
+def _with_ridden(shapes: tuple[Shape, ...], extras: dict[str, Any], store: ArrayStore) -> tuple[Shape, ...]:
+    """The shapes with what they do to riding parts beside the ride."""
+    own: dict[str, list[PartDelta]] = {}
+    for e in extras.get("ridden", ()):
+        vertices, offsets = np.array(e["vertices"], np.int32), np.array(e["offsets"], np.float32).reshape(-1, 3)
+        own.setdefault(e["shape"], []).append(PartDelta(e["part"], store.put(vertices), store.put(offsets)))
+    return tuple(replace(s, deltas=(*s.deltas, *own.get(s.name, ()))) for s in shapes)
 
 
 def _relief(entry: dict[str, Any], store: ArrayStore) -> EyeRelief:

@@ -8,7 +8,8 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from tightseam.deform.evaluator import Evaluator
-from tightseam.document.arrays import ArrayStore
+from tightseam.deform.ride_baked import with_rides_baked
+from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.frames import local_frames, rest_frames
 from tightseam.document.lookup import binding as find_binding
@@ -32,17 +33,19 @@ RELIEF_PREFIX = "eye relief, "
 def write_glb(character: Character, store: ArrayStore) -> bytes:
     """A node a part, one skin with at most 4 influences, targets named like the shapes, metres.
 
-    What skin and shapes cannot express, the eye relief, is baked into one target a strip pose that needs it. The animation
-    "range of motion" has one key a second: second k is pose k of the strip. BadRequest names vertices that cannot be expressed.
+    What skin and shapes cannot express, the eye relief, is baked into one target a strip pose that needs it; what rides gets weights
+    and shapes of its own. The animation "range of motion" has one key a second: second k is pose k of the strip. BadRequest names
+    vertices that cannot be expressed.
     """
-    return _GlbBuilder(character, store).build()
+    return _GlbBuilder(character, MemoryStore(store)).build()
 
 
 class _GlbBuilder:
     def __init__(self, character: Character, store: ArrayStore) -> None:
-        self.character = character
+        self.whole = character
+        self.character = with_rides_baked(character, store)
         self.store = store
-        self.evaluator = Evaluator(character, store)
+        self.evaluator = Evaluator(self.character, store)
         self.writer = GlbWriter()
         self.pose_values = [pose_values(character, p) for p in character.poses]
         self.stages = [self.evaluator.stages(v) for v in self.pose_values]
@@ -67,7 +70,7 @@ class _GlbBuilder:
             "nodes": nodes + joints,
             "meshes": meshes,
             "materials": self.materials,
-            "extras": {KEY: make_extras(self.character, self.store)},
+            "extras": {KEY: make_extras(self.whole, self.store)},
         }
         if joints:
             tree["skins"] = [self._skin(len(nodes))]

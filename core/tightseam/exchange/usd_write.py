@@ -9,7 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from tightseam.document.arrays import ArrayStore
+from tightseam.deform.ride_baked import with_rides_baked
+from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.frames import local_frames, parent_numbers, rest_frames
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
@@ -23,7 +24,8 @@ def write_usd(character: Character, store: ArrayStore) -> bytes:
     """A binary USD file in cm, Y up: a mesh a part under one skeleton root. Eye relief, controls and links are not in it."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "character.usdc"
-        _UsdWriter(character, store, str(path)).write()
+        own = MemoryStore(store)
+        _UsdWriter(with_rides_baked(character, own), own, str(path)).write()
         return path.read_bytes()
 
 

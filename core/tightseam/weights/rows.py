@@ -9,6 +9,7 @@ import numpy as np
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
+from tightseam.document.labels import part_label
 from tightseam.document.model import Binding, Influence
 from tightseam.geometry.types import Floats, Ints
 
@@ -31,8 +32,12 @@ def rows_of(store: ArrayStore, influences: Sequence[Influence], bones: Sequence[
 def with_rows(store: ArrayStore, binding: Binding, bones: Sequence[str], vertices: Ints, rows: Floats) -> Binding:
     """The binding with other weights (K, B) on `vertices` (K,); all other vertices keep theirs to the bit.
 
-    BadRequest where a vertex would have more influences than can be posed.
+    BadRequest where a vertex would have more influences than can be posed, or the part rides.
     """
+    if binding.ride is not None:
+        raise BadRequest(
+            f"{part_label(binding.part)} rides on {part_label(binding.ride.on)} and has no weights. Weigh it at Binding first."
+        )
     too_many = np.flatnonzero((rows > 0).sum(axis=1) > MOST_INFLUENCES)
     if len(too_many):
         raise BadRequest(f"Vertex {vertices[too_many[0]]} would have more than {MOST_INFLUENCES} influences. Take one away first.")

@@ -36,8 +36,8 @@ class Stroke:
         self.bones = [b.name for b in character.bones]
         self._painting, self._brush, self._canvas = painting, painting.brush, canvas
         found = find_binding(character, self.part.name)
-        if found is None:
-            raise BadRequest(f"Nothing carries {part_label(self.part.name)} yet: give it first weights at Binding, then paint.")
+        if found is None or found.ride is not None:
+            raise BadRequest(f"{part_label(self.part.name)} has no weights yet: weigh it at Binding, then paint.")
         self._binding = found
         self.column = self.bones.index(find_bone(character, painting.bone).name)
         self._twin = self.bones.index(character.bones[self.column].twin or painting.bone)

@@ -123,6 +123,9 @@ export async function sendWeightTable(id: number, base: number, part: string, ma
   return (await response.json()) as CharacterOut
 }
 
+export const fetchIslands = (id: number, revision: number, part: string) =>
+  wanted<Schemas['IslandOut'][]>(client.GET('/api/characters/{id}/islands', { params: { path: { id }, query: { revision, part } } }))
+
 export type TryOut = Schemas['TryOut']
 
 /** What an edit would do to all test poses; nothing is stored. */

@@ -269,6 +269,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/islands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Part Islands
+         * @description What carries each island of a part.
+         */
+        get: operations["bench_api_part_islands"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/landmarks": {
         parameters: {
             query?: never;
@@ -1484,7 +1504,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightTableStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightTableStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -1707,6 +1727,16 @@ export interface components {
             share: number;
             /** Vertices */
             vertices: number;
+        };
+        /**
+         * IslandOut
+         * @description An island of a part: its vertices, and the bones that carry most of it with their mean weights.
+         */
+        IslandOut: {
+            /** Bones */
+            bones: components["schemas"]["BoneShareOut"][];
+            /** Vertices */
+            vertices: number[];
         };
         /**
          * KeepPose
@@ -2236,7 +2266,7 @@ export interface components {
              * Carrier
              * @enum {string}
              */
-            carrier: "rigid" | "chain" | "weighted" | "none";
+            carrier: "rigid" | "chain" | "weighted" | "ride" | "none";
             delivered: components["schemas"]["Delivered"] | null;
             /** Expected */
             expected: string[];
@@ -2257,6 +2287,13 @@ export interface components {
             ] | null;
             /** Polygons */
             polygons: number;
+            /** Rides On */
+            rides_on: string | null;
+            /**
+             * Roots
+             * @description vertices of that part it is rooted at
+             */
+            roots: number[];
             /** Side */
             side: string;
             /** Transform */
@@ -2508,7 +2545,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "relief" | "bone" | "total";
+            kind: "shape" | "relief" | "bone" | "ride" | "total";
             /** Label */
             label: string;
             /** Millimetres */
@@ -2535,7 +2572,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "relief" | "bone" | "total";
+            kind: "shape" | "relief" | "bone" | "ride" | "total";
             /** Label */
             label: string;
             /** Millimetres */
@@ -3176,6 +3213,38 @@ export interface components {
              */
             edit: "control.set_range";
             params: components["schemas"]["SetRange"];
+        };
+        /**
+         * SetRide
+         * @description Let a part ride on the posed surface of another: each vertex on what lies under it, or whole islands as locks on their root.
+         *
+         *     What shapes did to the part is kept as far as riding does not do it already; what is left below `tolerance` (cm) is dropped.
+         */
+        SetRide: {
+            /**
+             * By
+             * @default vertex
+             * @enum {string}
+             */
+            by: "vertex" | "lock";
+            /** On */
+            on: string;
+            /** Part */
+            part: string;
+            /**
+             * Tolerance
+             * @default 0.1
+             */
+            tolerance: number;
+        };
+        /** SetRideStep */
+        SetRideStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "binding.ride";
+            params: components["schemas"]["SetRide"];
         };
         /**
          * SetRole
@@ -4487,6 +4556,76 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_part_islands: {
+        parameters: {
+            query: {
+                revision: number;
+                part: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IslandOut"][];
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {

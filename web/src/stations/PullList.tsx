@@ -6,7 +6,7 @@ import { useEdit } from '../state/edits'
 import { useWeightFindings } from '../state/weightFindings'
 import { mm, partLabel, percent } from '../ui/names'
 
-const SIGNS = { bone: '●', shape: '◆', relief: '◠', total: '!' } as const
+const SIGNS = { bone: '●', shape: '◆', relief: '◠', ride: '≈', total: '!' } as const
 
 /** What is asked about: the selection where several vertices are worked on, else the vertex that was clicked. */
 function useAsked(): Patch | null {

@@ -7,10 +7,12 @@ import { useEdit } from '../../state/edits'
 import { partLabel, percent } from '../../ui/names'
 import { PullList } from '../PullList'
 import { NewWeights } from './NewWeights'
+import { Islands } from './Islands'
+import { RideRow } from './RideRow'
 import { WeightTables } from './WeightTables'
 import { WeightFindings } from './WeightFindings'
 
-const CARRIERS = { rigid: 'rigid', chain: 'chain', weighted: 'weights', none: 'nothing' } as const
+const CARRIERS = { rigid: 'rigid', chain: 'chain', weighted: 'weights', ride: 'riding', none: 'nothing' } as const
 const TINTS = ['var(--spruce)', 'var(--saffron)', 'var(--slate)', 'var(--ochre)', 'var(--plum)']
 
 /** What carries each part, how much, and how to change it. */
@@ -48,7 +50,7 @@ export function BindingPanel({ character }: { character: CharacterOut }) {
               {faults(part.name).length > 0 && <span className="dot over" style={{ display: 'inline-block', marginRight: 6 }} />}
               {partLabel(part.name)}
             </span>
-            <span className="quiet">{part.influences.map((i) => `${labels[i.bone]} ${percent(i.share)}`).slice(0, 2).join(', ') || 'nothing carries it'}</span>
+            <span className="quiet">{part.influences.map((i) => `${labels[i.bone]} ${percent(i.share)}`).slice(0, 2).join(', ') || (part.rides_on ? `rides on ${partLabel(part.rides_on)}` : 'nothing carries it')}</span>
           </span>
           <Share part={part} labels={labels} />
         </button>
@@ -145,6 +147,8 @@ function Carrier({ character, part, findings, labels }: CarrierProps) {
           Bind along {chain.map((b) => labels[b]).join(', ')}
         </Button>
       )}
+      {part.kind !== 'skin' && <RideRow key={`ride ${part.name} ${part.rides_on}`} character={character} part={part} />}
+      <Islands character={character} part={part} />
       <NewWeights key={part.name} character={character} part={part} />
       <WeightTables character={character} part={part} />
     </div>

@@ -1,0 +1,78 @@
+"""Letting a part ride on the posed surface of another."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal
+
+import numpy as np
+
+from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.ride import unridden
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import with_binding
+from tightseam.document.lookup import points as part_points
+from tightseam.document.lookup import polygons
+from tightseam.document.make import make_delta
+from tightseam.document.model import Binding, Character, Control, Link, Part, Ride, Shape
+from tightseam.geometry.adjacency import islands
+from tightseam.geometry.distance import closest_points
+from tightseam.geometry.triangulate import triangulate
+from tightseam.geometry.types import Floats, Ints
+
+SMALL = 0.1  # cm of a shape's own movement beside the ride that may be dropped
+By = Literal["vertex", "lock"]
+
+
+def with_ride(character: Character, store: ArrayStore, part: Part, carrier: Part, by: By, tolerance: float = SMALL) -> Character:
+    """The character with a part riding on a carrier, vertex by vertex or each of its islands as a lock.
+
+    What shapes did to the part is kept as far as riding does not do it already, where more than `tolerance` (cm) is left of it.
+    """
+    roots = ride_roots(character, store, part, carrier, by)
+    ride = Ride(carrier.name, store.put(roots.astype(np.int32)), by == "lock")
+    ridden = with_binding(character, Binding(part.name, "ride", (), ride))
+    reliefs = tuple(replace(r, followers=tuple(f for f in r.followers if f[0] != part.name)) for r in ridden.reliefs)
+    return replace(ridden, reliefs=reliefs, shapes=_beside_ride(replace(ridden, reliefs=reliefs), store, part, tolerance))
+
+
+def ride_roots(character: Character, store: ArrayStore, part: Part, carrier: Part, by: By) -> Ints:
+    """The carrier's vertex each vertex is rooted at, (N,): a corner of the nearest triangle; for a lock of its nearest vertex."""
+    own, under = part_points(character, store, part.name), part_points(character, store, carrier.name)
+    triangles = triangulate(under, polygons(store, carrier))
+    distance, face, closest = closest_points(own, under, triangles)
+    corners = triangles[face]
+    nearest = np.linalg.norm(under[corners] - closest[:, None], axis=2).argmin(axis=1)
+    roots = corners[np.arange(len(own)), nearest]
+    if by == "lock":
+        island = islands(polygons(store, part), part.vertex_count)
+        order = np.lexsort((distance, island))
+        first = order[np.unique(island[order], return_index=True)[1]]
+        roots = roots[first][island]
+    return np.asarray(roots)
+
+
+def _beside_ride(character: Character, store: ArrayStore, part: Part, tolerance: float) -> tuple[Shape, ...]:
+    """All shapes, with those deltas of the part that riding does not make already."""
+    alone = tuple(Control(f"{k}", s.label, 0, 1, 0, (Link("shape", s.name, 1),)) for k, s in enumerate(character.shapes))
+    bare = replace(character, controls=alone, poses=(), shapes=tuple(_without(s, part.name) for s in character.shapes))
+    evaluator = Evaluator(bare, store)
+    rest = part_points(character, store, part.name)
+    ride = next(r for r in evaluator.rides if r.first == evaluator.meshes.rows(part.name).start)
+
+    def beside(k: int, shape: Shape) -> Shape:
+        old = next((d for d in shape.deltas if d.part == part.name), None)
+        if old is None:
+            return shape
+        offsets: Floats = np.zeros_like(rest)
+        offsets[np.asarray(store.get(old.vertices))] = np.asarray(store.get(old.offsets))
+        posed = evaluator.points({c.name: float(c.name == f"{k}") for c in alone})
+        own = unridden(ride, rest + offsets, posed) - rest
+        kept = make_delta(store, part.name, own) if np.linalg.norm(own, axis=1).max() > tolerance else None
+        return replace(shape, deltas=(*_without(shape, part.name).deltas, *([kept] if kept else [])))
+
+    return tuple(beside(k, s) for k, s in enumerate(character.shapes))
+
+
+def _without(shape: Shape, part: str) -> Shape:
+    return replace(shape, deltas=tuple(d for d in shape.deltas if d.part != part))
