@@ -14,7 +14,7 @@ from tightseam.weights.canvas import Canvas
 from tightseam.weights.stroke import Stroke
 
 from bench.rigs import Rig
-from bench.schemas import PaintIn
+from bench.weight_schemas import PaintIn
 
 KEEP_STROKES, KEEP_CANVASES = 8, 12
 

@@ -11,8 +11,6 @@ from tightseam.landmarks.catalogue import Lies, Region
 from tightseam.seams.effects import Change
 from tightseam.seams.findings import Finding
 from tightseam.seams.reading import Reading
-from tightseam.weights.brush import Dab, Painting
-from tightseam.weights.selection import Growth
 
 
 class Problem(Schema):
@@ -175,19 +173,6 @@ class EffectsOut(Schema):
     said: str
 
 
-class TryOut(Schema):
-    """What an edit would do to all test poses and to the findings of weights; `arrows` are pairs of points (cm) in the `pose` in which
-    something goes `farthest` (mm)."""
-
-    text: str
-    effects: EffectsOut
-    findings_before: int
-    findings_after: int
-    pose: str | None
-    farthest: float
-    arrows: list[float]
-
-
 class PullIn(Schema):
     """Vertices of a part; where there are several, what moves them is told by its mean."""
 
@@ -314,90 +299,6 @@ class CutOut(Schema):
     skin: list[list[tuple[float, float]]]
     eye: list[list[tuple[float, float]]]
     contact: tuple[float, float]
-
-
-class SelectIn(Schema):
-    """Vertices of a part, and how to change the selection; `bone` with a range picks by weight, `across` goes to the other side."""
-
-    revision: int
-    part: str
-    vertices: list[int] = Field(default=[], max_length=2_000_000)
-    how: Growth | Literal["across", "weight", "saved"]
-    bone: str | None = None
-    saved: str | None = Field(default=None, description="the name of a kept selection")
-    low: float = Field(default=0.001, ge=0, le=2)
-    high: float = Field(default=1, ge=0, le=2)
-
-
-class PaintIn(Schema):
-    """Dabs of a stroke that is being drawn. `token` names the stroke, `first` is how many dabs of it came before these."""
-
-    revision: int
-    token: str = Field(min_length=8, max_length=64)
-    painting: Painting
-    first: int = Field(ge=0)
-    dabs: list[Dab] = Field(min_length=1, max_length=500)
-
-
-class SelectOut(Schema):
-    vertices: list[int]
-
-
-class SelectionIn(Schema):
-    revision: int
-    part: str
-    vertices: list[int] = Field(min_length=1, max_length=2_000_000)
-
-
-class BoneShareOut(Schema):
-    """A bone on a selection: mean and largest weight, and how many vertices it is on."""
-
-    bone: str
-    mean: float
-    most: float
-    vertices: int
-
-
-class IslandOut(Schema):
-    """An island of a part: its vertices, and the bones that carry most of it with their mean weights."""
-
-    vertices: list[int]
-    bones: list[BoneShareOut]
-
-
-class TableIn(SelectionIn):
-    vertices: list[int] = Field(min_length=1, max_length=2000)
-
-
-class TableOut(Schema):
-    """Weights of vertices: a row each, a column a bone, those that carry most first."""
-
-    vertices: list[int]
-    bones: list[str]
-    weights: list[list[float]]
-    totals: list[float]
-
-
-class SelectionOut(Schema):
-    """What carries a selection, the bone with most of it first; `off` totals are not 1, `many` vertices have over four influences."""
-
-    count: int
-    bones: list[BoneShareOut]
-    off: int
-    many: int
-
-
-class WeightFindingOut(Schema):
-    """What is wrong with the weights of a part, the vertices concerned, and the edit that would repair it."""
-
-    check: str
-    part: str
-    bone: str | None
-    title: str
-    text: str
-    vertices: list[int]
-    edit: str | None
-    params: dict
 
 
 class PlaceOut(Schema):

@@ -16,7 +16,7 @@ from tightseam.weights.rows import MOST_RECEIVED
 from tightseam.weights.selection import grown
 
 from bench.rigs import Rig
-from bench.schemas import BoneShareOut, IslandOut, SelectIn, SelectionIn, SelectionOut, SelectOut, TableOut, WeightFindingOut
+from bench.weight_schemas import BoneShareOut, IslandOut, SelectIn, SelectionIn, SelectionOut, SelectOut, TableOut, WeightFindingOut
 
 MOST_ISLANDS = 200
 WHOLE = 1e-4  # how far a total may be from 1

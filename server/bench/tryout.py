@@ -14,7 +14,8 @@ from tightseam.seams.meter import SeamMeter
 
 from bench.measuring import readings_of
 from bench.rigs import Rig, rigs
-from bench.schemas import EffectsOut, TryOut
+from bench.schemas import EffectsOut
+from bench.weight_schemas import TryOut
 
 MOST_ARROWS = 400
 STILL = 1e-3  # cm that a vertex may move and still be said to stay

@@ -113,7 +113,7 @@ def test_landmarks_are_suggested_dragged_and_mirrored(page, left_as_found):
 
 
 def test_bones_are_built_turned_by_the_handle_and_kept_as_a_pose(page, left_as_found):
-    bench = at_landmarks(page, "Maren", "Bones")
+    bench = at_landmarks(page, "Hob", "Bones")
     panel = page.get_by_role("region", name="Bones", exact=True)
     expect(panel).to_contain_text("Bones stand where they should.")
     panel.get_by_role("button", name="What is built").click()
@@ -157,7 +157,7 @@ def test_bones_are_built_turned_by_the_handle_and_kept_as_a_pose(page, left_as_f
 
 
 def test_a_bone_is_changed_and_what_is_wrong_with_it_is_put_right(page, left_as_found):
-    bench = at_landmarks(page, "Maren", "Bones")
+    bench = at_landmarks(page, "Hob", "Bones")
     panel = page.get_by_role("region", name="Bones", exact=True)
     panel.get_by_role("button", name="Eye bone L", exact=True).click()
     page.get_by_label("Move its ends").click()

@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
+import json
 import re
+import urllib.request
 
+import msgpack
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 
 from tests.browser.bench_page import Bench
 from tests.browser.test_landmarks import left_as_found  # noqa: F401
+
+PASTE = """(grid, text) => {
+  const data = new DataTransfer()
+  data.setData('text/plain', text)
+  grid.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }))
+}"""
 
 
 @pytest.mark.usefixtures("left_as_found")
@@ -60,3 +70,149 @@ def test_weights_are_selected_told_and_tuned_with_the_jaw_open(page):
     bench.stage.focus()
     page.keyboard.press("Escape")
     expect(selected).to_have_text("Nothing is selected")
+
+
+@pytest.mark.usefixtures("left_as_found")
+def test_following_the_findings_repairs_maren(page):
+    """By mouse and keyboard, in under 40 actions; the first repair is tried out over all poses before it is done."""
+    bench = Bench(page)
+    bench.open_from_shelf("Maren")
+    bench.wait_measured()
+    bench.stage.focus()
+    page.keyboard.press("3")
+    findings = page.get_by_role("region", name="Weight findings")
+    expect(findings.locator(".finding")).to_have_count(13)
+    findings.get_by_role("button", name="Try").first.click()
+    tried = page.get_by_role("status", name="What it would do")
+    expect(tried).to_contain_text(re.compile(r"Findings of weights\s+13 → 12"))
+    tried.get_by_role("button", name="Accept").click()
+    actions = 4
+    for left in range(12, 0, -1):
+        expect(findings.locator(".finding")).to_have_count(left)
+        findings.get_by_role("button", name="Put it right").first.click()
+        actions += 1
+    expect(page.get_by_role("status", name="Weight findings")).to_contain_text("Every part is carried by what should carry it")
+    bench.wait_measured()
+    expect(page.locator(".pose .dot.over")).to_have_count(0)
+    expect(page.locator(".seam-row.over")).to_have_count(0)
+    assert actions < 40
+
+
+def weights_of(server, revision: int, bone: str, values: dict) -> tuple[np.ndarray, np.ndarray]:
+    """Weights of a bone (N,) and posed points (N, 3) of Maren's skin."""
+    body = {"revision": revision, "weights_of": bone, "values": values}
+    request = urllib.request.Request(
+        f"{server.address}/api/characters/1/frame", json.dumps(body).encode(), {"Content-Type": "application/json"}
+    )
+    found = msgpack.unpackb(urllib.request.urlopen(request).read())
+    own = np.frombuffer(found["weights"]["skin"]["own"], np.float32)
+    return own, np.frombuffer(found["parts"]["skin"]["points"], np.float32).reshape(-1, 3)
+
+
+@pytest.mark.usefixtures("left_as_found")
+def test_painting_follows_the_pointer_on_the_posed_head_and_is_stored_as_shown(page, server):
+    bench = Bench(page)
+    bench.open_from_shelf("Maren")
+    bench.wait_thumbnails()
+    bench.pose("jaw_open").click()
+    bench.chip("Front").click()
+    bench.stage.focus()
+    page.keyboard.press("4")
+    bench.wait_values(jaw_open=1)
+    bench.wait_camera()
+    page.keyboard.press("p")
+    radius = page.get_by_label("Radius, number")
+    radius.fill("12 mm")
+    radius.press("Enter")
+    strength = page.get_by_label("Strength, number")
+    strength.fill("40 %")
+    strength.press("Enter")
+    before = int(re.search(r"rev (\d+)", page.locator(".top").inner_text())[1])
+
+    # pressed and dragged over the cheek: the picture changes under the pointer, before anything is stored
+    box = bench.stage.bounding_box()
+    x, y = box["x"] + box["width"] / 2 + 5, box["y"] + box["height"] * 0.62
+    page.mouse.move(x, y)
+    expect(page.get_by_test_id("hover")).to_contain_text(re.compile(r"skin vertex \d+"))
+    under = int(re.search(r"vertex (\d+)", page.get_by_test_id("hover").inner_text())[1])
+    still = bench.picture()
+    page.mouse.down()
+    for step in range(1, 9):
+        page.mouse.move(x + 5 * step, y + step)
+    expect(bench.stage).to_have_attribute("data-paint-median", re.compile(r"\d+"))
+    bench.wait_changed(still)
+    assert f"rev {before} " in page.locator(".top").inner_text()
+    page.mouse.up()
+    expect(page.locator(".top")).to_contain_text(f"rev {before + 1} · Painted Jaw on Skin on both sides")
+    expect(bench.stage).not_to_have_attribute("data-painting", "true")
+
+    # what is stored lies under the pointer and on the other side, on the posed surface that faces the camera
+    values = {"jaw_open": 1}
+    old, posed = weights_of(server, before, "jaw", values)
+    new, _ = weights_of(server, before + 1, "jaw", values)
+    painted = np.flatnonzero(np.abs(new - old) > 1e-3)
+    assert under in painted
+    assert (posed[painted, 0] > 0).sum() == pytest.approx((posed[painted, 0] < 0).sum(), rel=0.2)
+    assert np.abs(np.abs(posed[painted]) - np.abs(posed[under])).max() < 6
+    print("pointer to picture, ms:", bench.stage.get_attribute("data-paint-median"), bench.stage.get_attribute("data-paint-slow"))
+
+    # held Ctrl takes away, and a stroke is one step back
+    page.keyboard.down("Control")
+    bench.drag((x, y), (10, 2), (24, 4))
+    page.keyboard.up("Control")
+    expect(page.locator(".top")).to_contain_text(f"rev {before + 2} · Took away Jaw on Skin")
+    bench.stage.focus()
+    page.keyboard.press("Control+z")
+    expect(page.locator(".top")).to_contain_text(f"rev {before + 1} · Painted Jaw")
+
+    # R and a drag size the brush; the pinned revision is compared with what came after
+    page.keyboard.down("r")
+    bench.drag((x, y), (30, 0), (60, 0))
+    page.keyboard.up("r")
+    expect(radius).to_have_value("21 mm")
+    page.keyboard.press("i")
+    page.keyboard.press("c")
+    expect(page.get_by_role("group", name="Pinned revision")).to_contain_text(f"Compare with rev {before + 1}")
+    page.keyboard.press("Control+z")
+    expect(page.locator(".top")).to_contain_text(f"rev {before} ")
+    page.keyboard.press("c")
+    expect(page.get_by_label(f"Revision {before + 1}")).to_be_visible()
+    handle = page.get_by_role("slider", name="Compare handle")
+    bench.drag(bench.middle(handle), (60, 0), (120, 0))
+    expect(handle).not_to_have_attribute("aria-valuenow", "50")
+
+
+@pytest.mark.usefixtures("left_as_found")
+def test_cells_of_the_sheet_are_typed_and_pasted_and_poses_are_played(page):
+    bench = Bench(page)
+    bench.open_from_shelf("Maren")
+    bench.wait_thumbnails()
+    bench.stage.focus()
+    page.keyboard.press("4")
+    page.get_by_label("Select again").click()
+    page.get_by_title(re.compile("Nose strays · 3 of Skin")).click()
+    expect(page.get_by_role("region", name="Weights", exact=True).get_by_role("status").first).to_have_text("3 vertices of Skin")
+    bench.chip("Sheet").click()
+    grid = page.get_by_role("grid", name="Weights")
+    expect(grid.locator("tbody tr")).to_have_count(3)
+    nose = grid.locator("thead th", has_text=re.compile("^Nose")).evaluate("cell => cell.cellIndex")
+    cell = grid.locator("tbody tr").first.locator("td").nth(nose - 1)
+    cell.click()
+    page.keyboard.type("40 %")
+    page.keyboard.press("Enter")
+    expect(page.locator(".top")).to_contain_text("Set Nose by table on 1 vertex of Skin")
+    expect(cell).to_have_text("0.400")
+    cell.click()
+    grid.evaluate(PASTE, "0.1\n0.2\n0.3")
+    expect(page.locator(".top")).to_contain_text("Set Nose by table on 3 vertices of Skin")
+    expect(grid.locator("tbody tr").nth(2).locator("td").nth(nose - 1)).to_have_text("0.300")
+
+    # the strip is filled from what the rig can do, and played through
+    page.get_by_role("button", name="Poses", exact=True).click()
+    page.get_by_role("button", name="Add a range of motion").click()
+    expect(bench.pose("jaw_left")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Play through the poses").click()
+    expect(bench.stage).not_to_have_attribute("data-values", "{}")
+    page.get_by_role("button", name="Pause").click()
+    expect(page.get_by_role("button", name="Play through the poses")).to_be_visible()

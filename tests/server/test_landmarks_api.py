@@ -56,7 +56,7 @@ def test_bones_are_built_turned_and_kept(client, pim):
     status, refusal = post(client, f"/api/characters/{pim}/frame", {"revision": 3, "values": {"jaw.turn_x": 90}})
     assert (status, refusal["message"]) == (400, "Jaw, turned about its x, goes from -4 to 35°; 90 is out of range.")
     kept = edit(client, pim, 3, "pose.keep", {"label": "Open", "values": {"jaw.turn_x": 20}})
-    assert kept["poses"] == [{"name": "open", "label": "Open", "values": {"jaw.turn_x": 20}, "closes": []}]
+    assert kept["poses"] == [{"name": "open", "label": "Open", "values": {"jaw.turn_x": 20}, "closes": [], "hidden": False}]
 
 
 def test_what_is_wrong_with_a_bone_comes_with_its_repair(client, maren):

@@ -79,3 +79,85 @@ def test_what_an_edit_did_to_all_poses_equals_measuring_them_all(client, maren):
 def test_what_cannot_be_selected_is_refused_in_words(client, maren, path, body, status):
     answered, refusal = post(client, f"/api/characters/{maren}/{path}", body)
     assert (answered, bool(refusal["message"])) == (status, True)
+
+
+def test_weights_go_out_as_csv_and_come_back_by_position(client, maren):
+    from django.core.files.uploadedfile import SimpleUploadedFile
+
+    table = client.get(f"/api/characters/{maren}/weights.csv?part=skin")
+    assert table["Content-Disposition"].endswith('"Maren skin weights.csv"')
+    head, *lines = table.content.decode().splitlines()
+    only_head = "\n".join([head, *[line for line in reversed(lines) if ",head," in line]])
+    query = f"/api/characters/{maren}/weights.csv?base=1&part=skin&match=position"
+    answer = client.post(query, {"file": SimpleUploadedFile("w.csv", only_head.encode())})
+    assert answer.status_code == 200, answer.content
+    assert answer.json()["revision"]["text"].startswith("Set Head by table on ")
+    bad = client.post(query.replace("base=1", "base=2"), {"file": SimpleUploadedFile("w.csv", b"vertex,bone\n1,jaw\n")})
+    assert (bad.status_code, bad.json()["message"][:28]) == (400, "The table needs the columns ")
+
+
+def test_a_table_of_weights_lists_bones_with_most_first(client, maren):
+    status, found = post(client, f"/api/characters/{maren}/weights/table", {"revision": 1, "part": "skin", "vertices": [5, 9]})
+    assert status == 200
+    assert found["vertices"] == [5, 9]
+    assert [sum(row) for row in found["weights"]] == pytest.approx(found["totals"])
+    assert post(client, f"/api/characters/{maren}/weights/table", {"revision": 1, "part": "skin", "vertices": list(range(3000))})[0] == 422
+
+
+def test_selections_are_kept_found_again_and_removed(client, maren):
+    step = {"edit": "selection.keep", "params": {"name": "chin", "part": "skin", "vertices": [7, 3, 3]}}
+    status, kept = post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": step})
+    assert (status, kept["selections"]) == (200, [{"name": "chin", "part": "skin", "vertices": 2}])
+    assert kept["meshes"] == client.get(f"/api/characters/{maren}").json()["meshes"]
+    body = {"revision": 2, "part": "skin", "how": "saved", "saved": "chin"}
+    assert post(client, f"/api/characters/{maren}/select", body) == (200, {"vertices": [3, 7]})
+    step = {"edit": "selection.remove", "params": {"name": "chim"}}
+    status, refused = post(client, f"/api/characters/{maren}/edits", {"base": 2, "step": step})
+    assert status == 400
+    assert "Did you mean “chin”?" in refused["message"]
+
+
+def test_trying_an_edit_out_says_what_doing_it_does_and_stores_nothing(client, maren):
+    """Giving the teeth to the jaw, tried out, against doing it and measuring both revisions anew."""
+    from characters.models import Revision
+
+    step = {"edit": "binding.set_carrier", "params": {"part": "teeth_lower", "carrier": "rigid", "bones": ["teeth_lower"]}}
+    status, tried = post(client, f"/api/characters/{maren}/try", {"base": 1, "step": step})
+    assert status == 200
+    assert Revision.objects.filter(character_id=maren).count() == 1
+    assert tried["findings_before"] - tried["findings_after"] == 1
+    assert tried["pose"] in ("jaw_open", "jaw_pucker")
+    assert 10 < tried["farthest"] < 30
+    assert len(tried["arrows"]) % 6 == 0
+    assert post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": step})[0] == 200
+    assert client.get(f"/api/characters/{maren}/effects?before=1&after=2").json() == tried["effects"]
+
+
+def test_differences_as_colours(client, maren):
+    import msgpack
+    import numpy as np
+
+    def tint(revision: int, kind: str, **more) -> np.ndarray:
+        body = {"revision": revision, "tint": kind, **more}
+        answer = client.post(f"/api/characters/{maren}/frame", body, content_type="application/json")
+        assert answer.status_code == 200, answer.content
+        return np.frombuffer(msgpack.unpackb(answer.content)["tint"]["skin"], np.float32)
+
+    assert tint(1, "mirror", values={"jaw_open": 1}).max() < 0.01
+    assert tint(1, "mirror", values={"blink_L": 1, "head_turn": 30}).max() > 3
+    assert tint(1, "weights").max() < 0.01
+    step = {"edit": "weights.add", "params": {"part": "skin", "vertices": [100], "bone": "jaw", "amount": 0.5}}
+    assert post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": step})[0] == 200
+    weights = tint(2, "weights")
+    assert weights[100] == pytest.approx(50, abs=1)
+    moved = tint(2, "pin", pinned=1, values={"jaw_open": 1})
+    assert np.flatnonzero(moved > 1e-3).tolist() == [100]
+    refused = client.post(f"/api/characters/{maren}/frame", {"revision": 2, "tint": "pin"}, content_type="application/json")
+    assert (refused.status_code, refused.json()["message"]) == (400, "Pin a revision first, then compare.")
+
+
+def test_islands_of_a_part_say_what_carries_each(client, maren):
+    found = client.get(f"/api/characters/{maren}/islands?revision=1&part=hair").json()
+    assert len(found) > 3
+    assert all([b["bone"] for b in island["bones"]] == ["head"] for island in found)
+    assert client.get(f"/api/characters/{maren}/islands?revision=1&part=hat").status_code == 400

@@ -126,6 +126,18 @@ export async function sendWeightTable(id: number, base: number, part: string, ma
 export const fetchIslands = (id: number, revision: number, part: string) =>
   wanted<Schemas['IslandOut'][]>(client.GET('/api/characters/{id}/islands', { params: { path: { id }, query: { revision, part } } }))
 
+/** Saves what an address gives; a refusal is thrown in the server's words. */
+export async function saveFile(address: string): Promise<void> {
+  const response = await fetch(address)
+  if (!response.ok) throw await refusal(response)
+  const name = /filename="(.+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1]
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(await response.blob())
+  link.download = name ?? 'character'
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+
 export type TryOut = Schemas['TryOut']
 
 /** What an edit would do to all test poses; nothing is stored. */

@@ -280,7 +280,7 @@ export interface paths {
          * Part Islands
          * @description What carries each island of a part.
          */
-        get: operations["bench_api_part_islands"];
+        get: operations["bench_weights_api_part_islands"];
         put?: never;
         post?: never;
         delete?: never;
@@ -422,7 +422,7 @@ export interface paths {
          * Paint
          * @description Msgpack: what some more dabs of a stroke change. Nothing is stored before the edit that holds the whole stroke.
          */
-        post: operations["bench_api_paint"];
+        post: operations["bench_weights_api_paint"];
         delete?: never;
         options?: never;
         head?: never;
@@ -499,7 +499,7 @@ export interface paths {
          * Select
          * @description A selection of vertices, changed.
          */
-        post: operations["bench_api_select"];
+        post: operations["bench_weights_api_select"];
         delete?: never;
         options?: never;
         head?: never;
@@ -519,7 +519,7 @@ export interface paths {
          * Selection
          * @description What carries a selection.
          */
-        post: operations["bench_api_selection"];
+        post: operations["bench_weights_api_selection"];
         delete?: never;
         options?: never;
         head?: never;
@@ -539,7 +539,7 @@ export interface paths {
          * Try Out
          * @description What an edit would do to all test poses. Nothing is stored.
          */
-        post: operations["bench_api_try_out"];
+        post: operations["bench_weights_api_try_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -591,13 +591,13 @@ export interface paths {
             cookie?: never;
         };
         /** Export Weights */
-        get: operations["bench_api_export_weights"];
+        get: operations["bench_weights_api_export_weights"];
         put?: never;
         /**
          * Import Weights
          * @description Give a part the weights of a CSV table, matched by vertex number or by position.
          */
-        post: operations["bench_api_import_weights"];
+        post: operations["bench_weights_api_import_weights"];
         delete?: never;
         options?: never;
         head?: never;
@@ -615,7 +615,7 @@ export interface paths {
          * Weight Findings
          * @description What is wrong with the weights.
          */
-        get: operations["bench_api_weight_findings"];
+        get: operations["bench_weights_api_weight_findings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -637,7 +637,7 @@ export interface paths {
          * Weight Table
          * @description The weights of some vertices, bone by bone.
          */
-        post: operations["bench_api_weight_table"];
+        post: operations["bench_weights_api_weight_table"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3218,7 +3218,7 @@ export interface components {
          * SetRide
          * @description Let a part ride on the posed surface of another: each vertex on what lies under it, or whole islands as locks on their root.
          *
-         *     What shapes did to the part is kept as far as riding does not do it already; what is left below `tolerance` (cm) is dropped.
+         *     What shapes did to the part is kept as far as riding does not do it already; where at most `tolerance` (cm) is left it is dropped.
          */
         SetRide: {
             /**
@@ -4603,7 +4603,7 @@ export interface operations {
             };
         };
     };
-    bench_api_part_islands: {
+    bench_weights_api_part_islands: {
         parameters: {
             query: {
                 revision: number;
@@ -4945,7 +4945,7 @@ export interface operations {
             };
         };
     };
-    bench_api_paint: {
+    bench_weights_api_paint: {
         parameters: {
             query?: never;
             header?: never;
@@ -5220,7 +5220,7 @@ export interface operations {
             };
         };
     };
-    bench_api_select: {
+    bench_weights_api_select: {
         parameters: {
             query?: never;
             header?: never;
@@ -5291,7 +5291,7 @@ export interface operations {
             };
         };
     };
-    bench_api_selection: {
+    bench_weights_api_selection: {
         parameters: {
             query?: never;
             header?: never;
@@ -5362,7 +5362,7 @@ export interface operations {
             };
         };
     };
-    bench_api_try_out: {
+    bench_weights_api_try_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -5580,7 +5580,7 @@ export interface operations {
             };
         };
     };
-    bench_api_export_weights: {
+    bench_weights_api_export_weights: {
         parameters: {
             query: {
                 part: string;
@@ -5602,7 +5602,7 @@ export interface operations {
             };
         };
     };
-    bench_api_import_weights: {
+    bench_weights_api_import_weights: {
         parameters: {
             query: {
                 base: number;
@@ -5683,7 +5683,7 @@ export interface operations {
             };
         };
     };
-    bench_api_weight_findings: {
+    bench_weights_api_weight_findings: {
         parameters: {
             query: {
                 revision: number;
@@ -5752,7 +5752,7 @@ export interface operations {
             };
         };
     };
-    bench_api_weight_table: {
+    bench_weights_api_weight_table: {
         parameters: {
             query?: never;
             header?: never;

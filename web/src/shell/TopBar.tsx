@@ -1,5 +1,5 @@
-import { Button, Dropdown, Popover } from 'antd'
-import type { CharacterOut } from '../api/client'
+import { App, Button, Dropdown, Popover } from 'antd'
+import { saveFile, type CharacterOut } from '../api/client'
 import { useBench } from '../state/bench'
 
 interface Props {
@@ -13,12 +13,14 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
   const measured = useBench((s) => s.measured)
   const set = useBench((s) => s.set)
   const poses = character.poses.length
+  const { message } = App.useApp()
   const files = [
-    { key: 'glb', label: <a href={`/api/characters/${character.id}/export.glb`}>{poses ? 'GLB with range of motion' : 'GLB'}</a> },
-    { key: 'usd', label: <a href={`/api/characters/${character.id}/export.usd`}>USD</a> },
-    { key: 'obj', label: <a href={`/api/characters/${character.id}/export.obj`}>OBJ, neutral only</a> },
-    { key: 'seam', label: <a href={`/api/characters/${character.id}/export.seam`}>Character file</a> },
+    { key: 'glb', label: poses ? 'GLB with range of motion' : 'GLB' },
+    { key: 'usd', label: 'USD' },
+    { key: 'obj', label: 'OBJ, neutral only' },
+    { key: 'seam', label: 'Character file' },
   ]
+  const save = (kind: string) => saveFile(`/api/characters/${character.id}/export.${kind}`).catch((error: Error) => void message.error(error.message, 8))
   return (
     <div className="top">
       <h1 style={{ fontSize: 15 }}>{character.name}</h1>
@@ -52,7 +54,7 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
           </>
         )}
       </span>
-      <Dropdown menu={{ items: files }} trigger={['click']}>
+      <Dropdown menu={{ items: files, onClick: ({ key }) => void save(key) }} trigger={['click']}>
         <Button size="small">Export</Button>
       </Dropdown>
       <Button size="small" aria-label="Keys" onClick={() => set({ keysOpen: true })}>

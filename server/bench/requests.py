@@ -1,0 +1,53 @@
+"""What endpoints share: finding what a request speaks of, and answers that are no JSON."""
+
+import re
+
+from characters.models import Character, Revision
+from django.conf import settings
+from django.http import Http404, HttpResponse
+from ninja import Status, UploadedFile
+
+from bench.rigs import Rig, rigs
+from bench.schemas import Problem
+
+REFUSED = {400: Problem, 404: Problem, 409: Problem, 413: Problem, 422: Problem}
+
+
+def uploaded(files: list[UploadedFile], paths: list[str] | tuple[str, ...]) -> dict[str, bytes] | Status:
+    """Files by their path; a refusal where they are too large."""
+    size = sum(f.size or 0 for f in files)
+    if size > settings.MOST_UPLOAD_BYTES:
+        limit = settings.MOST_UPLOAD_BYTES / 1e6
+        return Status(413, Problem(message=f"The files have {size / 1e6:.0f} MB; {limit:.0f} MB are the most. Nothing was stored."))
+    names = paths if len(paths) == len(files) else [f.name or "file" for f in files]
+    return {name: f.read() for name, f in zip(names, files, strict=True)}
+
+
+def character_of(id: int) -> Character:
+    found = Character.objects.select_related("head__parent", "tip").filter(pk=id).first()
+    if found is None:
+        raise Http404(f"There is no character {id} on the shelf.")
+    return found
+
+
+def rig_of(id: int, number: int) -> Rig:
+    return rigs.find(id, number, lambda: revision_of(id, number))
+
+
+def revision_of(id: int, number: int) -> Revision:
+    found = Revision.objects.filter(character_id=id, number=number).first()
+    if found is None:
+        raise Http404(f"Character {id} has no revision {number}.")
+    return found
+
+
+def msgpack_answer(data: bytes) -> HttpResponse:
+    return HttpResponse(data, content_type="application/vnd.msgpack", headers={"Content-Length": str(len(data))})
+
+
+def download(data: bytes, name: str, ending: str, kind: str) -> HttpResponse:
+    return HttpResponse(data, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{_plain(name)}.{ending}"'})
+
+
+def _plain(name: str | None) -> str:
+    return re.sub(r"[^\w .-]", "", (name or "").rsplit("/", 1)[-1])[:80].strip(" .") or "character"

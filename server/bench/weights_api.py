@@ -1,0 +1,84 @@
+"""Selections, weights and the brush through HTTP."""
+
+from characters import history
+from ninja import File, Router, Status, UploadedFile
+from tightseam.exchange.weights_csv import Match, write_weights_csv
+
+from bench import selections, summary, tryout
+from bench.painting import painting
+from bench.requests import REFUSED, character_of, download, msgpack_answer, revision_of, rig_of, uploaded
+from bench.rigs import rigs
+from bench.schemas import CharacterOut, EditIn
+from bench.weight_schemas import (
+    IslandOut,
+    PaintIn,
+    SelectIn,
+    SelectionIn,
+    SelectionOut,
+    SelectOut,
+    TableIn,
+    TableOut,
+    TryOut,
+    WeightFindingOut,
+)
+
+router = Router()
+
+
+@router.post("/characters/{int:id}/select", response={200: SelectOut, **REFUSED})
+def select(request, id: int, body: SelectIn):
+    """A selection of vertices, changed."""
+    return selections.changed(rig_of(id, body.revision), body)
+
+
+@router.post("/characters/{int:id}/selection", response={200: SelectionOut, **REFUSED})
+def selection(request, id: int, body: SelectionIn):
+    """What carries a selection."""
+    return selections.summary(rig_of(id, body.revision), body)
+
+
+@router.post("/characters/{int:id}/paint", response=REFUSED)
+def paint(request, id: int, body: PaintIn):
+    """Msgpack: what some more dabs of a stroke change. Nothing is stored before the edit that holds the whole stroke."""
+    return msgpack_answer(painting.paint(rig_of(id, body.revision), body))
+
+
+@router.post("/characters/{int:id}/try", response={200: TryOut, **REFUSED})
+def try_out(request, id: int, body: EditIn):
+    """What an edit would do to all test poses. Nothing is stored."""
+    return tryout.tried(revision_of(id, body.base), body.step)
+
+
+@router.get("/characters/{int:id}/islands", response={200: list[IslandOut], **REFUSED})
+def part_islands(request, id: int, revision: int, part: str):
+    """What carries each island of a part."""
+    return selections.islands_of(rig_of(id, revision), part)
+
+
+@router.post("/characters/{int:id}/weights/table", response={200: TableOut, **REFUSED})
+def weight_table(request, id: int, body: TableIn):
+    """The weights of some vertices, bone by bone."""
+    return selections.table(rig_of(id, body.revision), body)
+
+
+@router.post("/characters/{int:id}/weights.csv", response={200: CharacterOut, **REFUSED})
+def import_weights(request, id: int, base: int, part: str, match: Match, file: File[UploadedFile]):
+    """Give a part the weights of a CSV table, matched by vertex number or by position."""
+    found = uploaded([file], ())
+    if isinstance(found, Status):
+        return found
+    history.edit(id, base, selections.read_table(rig_of(id, base), next(iter(found.values())), part, match))
+    found = character_of(id)
+    return summary.character_out(found, rigs.get(found.head))
+
+
+@router.get("/characters/{int:id}/weights.csv")
+def export_weights(request, id: int, part: str):
+    document, store = history.load(character_of(id).head)
+    return download(write_weights_csv(document, store, part), f"{document.about.name} {part} weights", "csv", "text/csv")
+
+
+@router.get("/characters/{int:id}/weights/findings", response={200: list[WeightFindingOut], **REFUSED})
+def weight_findings(request, id: int, revision: int):
+    """What is wrong with the weights."""
+    return selections.findings(rig_of(id, revision))

@@ -1,0 +1,181 @@
+import type { Dab, Painted, Painting } from '../../api/paint'
+import { shownValues, useBench, type BrushTool } from '../../state/bench'
+import type { Spot, StageEngine } from '../engine'
+import { StrokePump } from './strokePump'
+
+const SPACING = 0.25 // of the radius between two dabs
+const SIZING = {
+  KeyR: { field: 'radius', byPixel: 0.15, low: 1, high: 200 }, // mm
+  KeyT: { field: 'strength', byPixel: 0.4, low: 1, high: 100 }, // %
+} as const
+
+interface Place {
+  x: number
+  y: number
+}
+
+/** What a stroke is drawn on, and what becomes of it. */
+export interface StrokeHost {
+  readonly character: { id: number; revision: { number: number } }
+  /** May a stroke begin? Not while one is being stored. */
+  readonly free: boolean
+  store: (painting: Painting, dabs: Dab[]) => Promise<unknown>
+  refused: (error: Error) => void
+}
+
+/** Held keys lend another tool: Ctrl takes away instead of adding, Shift smooths. */
+const toolOf = (e: PointerEvent, tool: BrushTool): BrushTool => (e.shiftKey ? 'smooth' : e.ctrlKey || e.metaKey ? (tool === 'take' ? 'add' : 'take') : tool)
+
+function paintingOf(part: string): Painting {
+  const s = useBench.getState()
+  const { radius, strength, value, falloff, through, most, onlySelection } = s.brush
+  const only = onlySelection && s.selection?.part === part ? s.selection.vertices : null
+  return {
+    part,
+    bone: s.weightBone,
+    brush: { radius: radius / 10, strength: strength / 100, value: value / 100, falloff, through, most: most < 100 ? most / 100 : null },
+    values: shownValues(s),
+    locked: s.locked,
+    only,
+    mirror: s.mirror,
+    keep_total: s.keepTotal,
+  }
+}
+
+/** The pointer as a brush: pressing on a part paints it, pressing beside it turns the camera as always. */
+export class BrushPointer {
+  private stroke: StrokePump | null = null
+  private last: Spot | null = null
+  private sizing: { from: number; x: number; key: keyof typeof SIZING } | null = null
+  private readonly keys = new Set<string>()
+  private readonly clock: PaintClock
+  /** Where the pointer is on the stage. */
+  at: Place | null = null
+
+  constructor(
+    private readonly engine: StageEngine,
+    private readonly host: () => StrokeHost,
+  ) {
+    this.clock = new PaintClock(engine.canvas)
+  }
+
+  readonly down = (e: PointerEvent) => {
+    const { canvas } = this.engine
+    if (e.button !== 0 || e.target !== canvas || !this.host().free) return
+    this.at = this.placeOf(e)
+    const key = (['KeyR', 'KeyT'] as const).find((k) => this.keys.has(k))
+    if (key) this.sizing = { x: this.at.x, key, from: useBench.getState().brush[SIZING[key].field] }
+    else if (!this.begin(e)) return
+    canvas.setPointerCapture(e.pointerId)
+    e.stopImmediatePropagation()
+  }
+
+  readonly move = (e: PointerEvent) => {
+    this.at = this.placeOf(e)
+    if (this.sizing) this.size(this.sizing, this.at.x)
+    this.ring()
+    if (this.stroke) this.goOn(e, this.stroke)
+    if (this.sizing || this.stroke) e.stopImmediatePropagation()
+  }
+
+  readonly up = (e: PointerEvent) => {
+    if (!this.sizing && !this.stroke) return
+    e.stopImmediatePropagation()
+    this.sizing = null
+    if (this.stroke) void this.finish(this.stroke)
+  }
+
+  readonly left = () => this.engine.showRing(null)
+
+  readonly pressed = (e: KeyboardEvent) => void this.keys.add(e.code)
+
+  readonly released = (e: KeyboardEvent) => void this.keys.delete(e.code)
+
+  /** Draws the ring of the brush where the pointer is. */
+  readonly ring = () => {
+    const spot = this.at && this.engine.spot(this.at.x, this.at.y)
+    this.engine.showRing(spot ? { point: spot.point, radius: useBench.getState().brush.radius / 10 } : null)
+  }
+
+  private begin(e: PointerEvent): boolean {
+    const spot = this.at && this.engine.spot(this.at.x, this.at.y)
+    if (!spot) return false
+    const { id, revision } = this.host().character
+    const shown = (painted: Painted) => {
+      this.engine.paint(spot.part, painted)
+      this.clock.drawn()
+    }
+    this.stroke = new StrokePump(id, revision.number, paintingOf(spot.part), shown)
+    this.engine.canvas.dataset.painting = 'true'
+    this.dab(spot, e, this.stroke)
+    return true
+  }
+
+  private goOn(e: PointerEvent, stroke: StrokePump) {
+    const spot = this.at && this.engine.spot(this.at.x, this.at.y)
+    if (!spot || !this.last || spot.part !== stroke.painting.part) return
+    const far = Math.hypot(...spot.point.map((c, k) => c - this.last!.point[k]!))
+    if (far >= stroke.painting.brush.radius * SPACING) this.dab(spot, e, stroke)
+  }
+
+  private dab(spot: Spot, e: PointerEvent, stroke: StrokePump) {
+    const { brush } = useBench.getState()
+    this.clock.asked()
+    stroke.add({
+      vertex: spot.vertex,
+      place: spot.point,
+      tool: toolOf(e, brush.tool),
+      eye: brush.through ? null : this.engine.eye(),
+      pressure: e.pointerType === 'pen' && e.pressure > 0 ? e.pressure : 1,
+    })
+    this.last = spot
+  }
+
+  /** Stores what was drawn as one edit. Whatever comes of it, the stage then asks for what is stored. */
+  private async finish(stroke: StrokePump) {
+    this.stroke = this.last = null
+    try {
+      await stroke.finished()
+      await this.host()
+        .store(stroke.painting, stroke.dabs)
+        .catch(() => undefined) // said already by whoever stores
+    } catch (error) {
+      this.host().refused(error as Error)
+    }
+    delete this.engine.canvas.dataset.painting
+    const { strokes, set } = useBench.getState()
+    set({ strokes: strokes + 1 })
+  }
+
+  private size({ key, from, x }: { key: keyof typeof SIZING; from: number; x: number }, now: number) {
+    const { field, byPixel, low, high } = SIZING[key]
+    const { brush, set } = useBench.getState()
+    set({ brush: { ...brush, [field]: Math.min(high, Math.max(low, from + (now - x) * byPixel)) } })
+  }
+
+  private placeOf(e: PointerEvent): Place {
+    const box = this.engine.canvas.getBoundingClientRect()
+    return { x: e.clientX - box.left, y: e.clientY - box.top }
+  }
+}
+
+/** Milliseconds from the pointer to the changed picture, for whoever wants to know: on the canvas as median and 95th percentile. */
+class PaintClock {
+  private waiting: number[] = []
+  private readonly times: number[] = []
+
+  constructor(private readonly canvas: HTMLCanvasElement) {}
+
+  asked() {
+    this.waiting.push(performance.now())
+  }
+
+  drawn() {
+    const now = performance.now()
+    this.times.push(...this.waiting.map((t) => now - t))
+    this.waiting = []
+    const sorted = [...this.times].sort((a, b) => a - b)
+    this.canvas.dataset.paintMedian = String(Math.round(sorted[sorted.length >> 1] ?? 0))
+    this.canvas.dataset.paintSlow = String(Math.round(sorted[Math.floor(sorted.length * 0.95)] ?? 0))
+  }
+}
