@@ -17,7 +17,7 @@ def main() -> None:
     rows = [*frame.run("12k head", middle, store, 5.0), *frame.run("48k head", large, store, 4.5)]
     rows += serving.run("12k head", middle, store)
     rows += [*intake.run("Maren", maren, store, 1.0, 1.0), *intake.run("48k head", large, store, 4.0, 3.0)]
-    rows += [*brush.run("12k head", middle, store), *brush.run("48k head", large, store)]
+    rows += [*brush.run("12k head", middle, store), *brush.run("48k head", large, store), *brush.edits("12k head", middle, store)]
     rows += [*weights.run("12k head", middle, store), *weights.run("48k head", large, store)]
     for row in rows:
         print(row)

@@ -6,19 +6,24 @@ import time
 
 import igl
 import numpy as np
-from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.evaluator import CompiledSections, Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.lookup import part, polygons
 from tightseam.document.model import Character
+from tightseam.edits.bone_weight_edits import AddWeights
 from tightseam.edits.paint_edits import begun
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.weights.brush import Brush, Dab, Painting, Tool
 from tightseam.weights.canvas import Canvas
+from tightseam.weights.change import smoothed
+from tightseam.weights.patch import Patch
 
 from benchmarks.timing import Row, medians
 
 RADIUS = 1.5  # cm
 DABS = 120
+PATCH = 2000  # vertices that are smoothed
+ROUNDS = 7
 AT_MOST = 8.0  # ms a dab may take at the 95th percentile
 
 
@@ -50,6 +55,52 @@ def run(name: str, head: Character, store: MemoryStore) -> list[Row]:
         slow = np.percentile(_dabs(head, store, canvas, seeds, tool), 95)
         rows.append(Row(f"a dab ({tool}), 95 %, totals kept, {name}", float(slow), "design: 8 ms", AT_MOST, ">= 1x", slow <= AT_MOST))
     return rows
+
+
+def edits(name: str, head: Character, store: MemoryStore) -> list[Row]:
+    """A step of smoothing all weights of a patch, against the same by scipy over the whole skin; and the first frame after one bone's
+    weights have changed, against compiling the character anew."""
+    skin = part(head, "skin")
+    some = np.arange(skin.vertex_count // 2, skin.vertex_count // 2 + PATCH)
+    patch = Patch(head, store, skin.name, some.tolist(), [])
+    _, chosen, average, rows = patch.surroundings
+    whole = Patch(head, store, skin.name, range(skin.vertex_count), []).rows
+    canvas = Canvas(np.asarray(store.get(skin.points)), polygons(store, skin), MIDDLE)
+    smooth = medians({"ours": lambda: smoothed(rows, chosen, average, 0.5, 1), "theirs": lambda: canvas.average @ whole}, ROUNDS)
+    kept = CompiledSections()
+    values = dict.fromkeys((c.name for c in head.controls), 0.0)
+    Evaluator(head, store, kept).frame(values)
+    turns = iter(range(10_000))
+
+    def changed() -> Character:
+        value = 0.5 + next(turns) * 1e-4
+        return AddWeights(part=skin.name, vertices=some.tolist(), bone=head.bones[3].name, amount=value / 2).apply(head, store)
+
+    frame = medians(
+        {
+            "ours": lambda: Evaluator(changed(), store, kept).frame(values),
+            "theirs": lambda: Evaluator(changed(), store, CompiledSections()).frame(values),
+        },
+        ROUNDS,
+    )
+    return [
+        Row(
+            f"a smooth step, {PATCH:,} vertices, {name}",
+            smooth["ours"],
+            "scipy, whole skin",
+            smooth["theirs"],
+            ">= 1x",
+            smooth["theirs"] >= smooth["ours"],
+        ),
+        Row(
+            f"edit of a column and its first frame, {name}",
+            frame["ours"],
+            "compiled anew",
+            frame["theirs"],
+            ">= 1x",
+            frame["theirs"] >= frame["ours"],
+        ),
+    ]
 
 
 def _dabs(head: Character, store: MemoryStore, canvas: Canvas, seeds: np.ndarray, tool: Tool) -> list[float]:

@@ -84,13 +84,15 @@ def test_following_the_findings_repairs_maren(page):
     expect(findings.locator(".finding")).to_have_count(13)
     findings.get_by_role("button", name="Try").first.click()
     tried = page.get_by_role("status", name="What it would do")
-    expect(tried).to_contain_text(re.compile(r"Findings of weights\s+13 → 12"))
+    expect(tried).to_contain_text(re.compile(r"Findings of weights\s+13 → 11"))
     tried.get_by_role("button", name="Accept").click()
-    actions = 4
-    for left in range(12, 0, -1):
+    actions, left = 4, 11
+    while left:  # some repairs put right what another finding speaks of as well
         expect(findings.locator(".finding")).to_have_count(left)
         findings.get_by_role("button", name="Put it right").first.click()
         actions += 1
+        expect(page.locator(".finding")).not_to_have_count(left)
+        left = page.get_by_role("region", name="Weight findings").locator(".finding").count()
     expect(page.get_by_role("status", name="Weight findings")).to_contain_text("Every part is carried by what should carry it")
     bench.wait_measured()
     expect(page.locator(".pose .dot.over")).to_have_count(0)
@@ -143,13 +145,14 @@ def test_painting_follows_the_pointer_on_the_posed_head_and_is_stored_as_shown(p
     bench.wait_changed(still)
     assert f"rev {before} " in page.locator(".top").inner_text()
     page.mouse.up()
-    expect(page.locator(".top")).to_contain_text(f"rev {before + 1} · Painted Jaw on Skin on both sides")
+    expect(page.locator(".top")).to_contain_text("Painted Jaw on Skin on both sides")
+    painted_in = int(re.search(r"rev (\d+)", page.locator(".top").inner_text())[1])
     expect(bench.stage).not_to_have_attribute("data-painting", "true")
 
     # what is stored lies under the pointer and on the other side, on the posed surface that faces the camera
     values = {"jaw_open": 1}
     old, posed = weights_of(server, before, "jaw", values)
-    new, _ = weights_of(server, before + 1, "jaw", values)
+    new, _ = weights_of(server, painted_in, "jaw", values)
     painted = np.flatnonzero(np.abs(new - old) > 1e-3)
     assert under in painted
     assert (posed[painted, 0] > 0).sum() == pytest.approx((posed[painted, 0] < 0).sum(), rel=0.2)
@@ -160,10 +163,10 @@ def test_painting_follows_the_pointer_on_the_posed_head_and_is_stored_as_shown(p
     page.keyboard.down("Control")
     bench.drag((x, y), (10, 2), (24, 4))
     page.keyboard.up("Control")
-    expect(page.locator(".top")).to_contain_text(f"rev {before + 2} · Took away Jaw on Skin")
+    expect(page.locator(".top")).to_contain_text("Took away Jaw on Skin")
     bench.stage.focus()
     page.keyboard.press("Control+z")
-    expect(page.locator(".top")).to_contain_text(f"rev {before + 1} · Painted Jaw")
+    expect(page.locator(".top")).to_contain_text(f"rev {painted_in} · Painted Jaw")
 
     # R and a drag size the brush; the pinned revision is compared with what came after
     page.keyboard.down("r")
@@ -172,11 +175,11 @@ def test_painting_follows_the_pointer_on_the_posed_head_and_is_stored_as_shown(p
     expect(radius).to_have_value("21 mm")
     page.keyboard.press("i")
     page.keyboard.press("c")
-    expect(page.get_by_role("group", name="Pinned revision")).to_contain_text(f"Compare with rev {before + 1}")
+    expect(page.get_by_role("group", name="Pinned revision")).to_contain_text(f"Compare with rev {painted_in}")
     page.keyboard.press("Control+z")
     expect(page.locator(".top")).to_contain_text(f"rev {before} ")
     page.keyboard.press("c")
-    expect(page.get_by_label(f"Revision {before + 1}")).to_be_visible()
+    expect(page.get_by_label(f"Revision {painted_in}")).to_be_visible()
     handle = page.get_by_role("slider", name="Compare handle")
     bench.drag(bench.middle(handle), (60, 0), (120, 0))
     expect(handle).not_to_have_attribute("aria-valuenow", "50")

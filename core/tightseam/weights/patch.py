@@ -63,12 +63,13 @@ class Patch:
 
     @cached_property
     def surroundings(self) -> tuple[Ints, Ints, csr_matrix, Floats]:
-        """The vertices within an edge of the patch, which of them are picked, what averages the neighbours of those (rows sum to 1,
-        by cotangents), and the weights of all."""
+        """The vertices beside the patch with it, by the mesh or by its intrinsic Delaunay triangulation, which of them are picked, what
+        averages the neighbours of those (rows sum to 1, by cotangents), and the weights of all."""
         beside = neighbours(polygons(self.store, self.part), self.part.vertex_count)[self.vertices]
-        around = np.unique(np.concatenate([self.vertices, beside.indices]))
+        average = averaging(self._laplacian)[self.vertices]
+        around = np.unique(np.concatenate([self.vertices, beside.indices, average.indices]))
         chosen = np.searchsorted(around, self.vertices)
-        average = averaging(self._laplacian)[self.vertices][:, around]
+        average = average[:, around]
         return around, chosen, average, self._rows(around)
 
     def mended(self) -> Floats:

@@ -35,7 +35,7 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
   })
   const label = (bone: string) => character.bones.find((b) => b.name === bone)?.label ?? bone
   const close = () => set({ sheetOpen: false })
-  const bones = useMemo(() => (!data ? [] : data.bones.includes(chosen) ? data.bones : [...data.bones, chosen]), [data, chosen])
+  const bones = useColumns(data?.bones, asked?.part, chosen)
   const rows = useMemo(() => {
     const found = (data?.vertices ?? []).map((vertex, k) => ({ vertex, total: data!.totals[k]!, weights: bones.map((b) => data!.weights[k]![data!.bones.indexOf(b)] ?? 0) }))
     const column = sort === 'total' ? -2 : sort === null ? -1 : bones.indexOf(sort)
@@ -145,6 +145,17 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
       </div>
     </Frame>
   )
+}
+
+/** The bones that are columns. They keep their places while the same part is worked on, so that no column jumps away after an edit. */
+function useColumns(found: string[] | undefined, part: string | undefined, chosen: string): string[] {
+  const [kept, setKept] = useState<{ part?: string; bones: string[] }>({ bones: [] })
+  const before = kept.part === part ? kept.bones : []
+  const wanted = found ? [...new Set([...found, chosen])] : []
+  const bones = [...before.filter((b) => wanted.includes(b)), ...wanted.filter((b) => !before.includes(b))]
+  const same = kept.part === part && bones.join() === kept.bones.join()
+  if (found && !same) setKept({ part, bones })
+  return same ? kept.bones : bones
 }
 
 function Frame({ said, onClose, children }: { said?: string; onClose: () => void; children: React.ReactNode }) {
