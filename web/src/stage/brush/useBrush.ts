@@ -25,27 +25,22 @@ export function useBrush(engine: StageEngine | null, character: CharacterOut, on
     const takeBone = (e: KeyboardEvent) => {
       if (e.code === 'KeyU' && pointer.at && !e.ctrlKey) void chooseBone(engine, host.current.character, pointer.at)
     }
-    // before the camera's own listeners, which sit on the canvas
+    const ends = new AbortController()
+    const { signal } = ends
+    const first = { signal, capture: true } // before the camera's own listeners, which sit on the canvas
     const stage = engine.canvas.parentElement!
-    const first = { capture: true }
     stage.addEventListener('pointerdown', pointer.down, first)
     stage.addEventListener('pointermove', pointer.move, first)
     stage.addEventListener('pointerup', pointer.up, first)
-    stage.addEventListener('pointerleave', pointer.left)
-    window.addEventListener('keydown', pointer.pressed)
-    window.addEventListener('keydown', takeBone)
-    window.addEventListener('keyup', pointer.released)
+    stage.addEventListener('pointerleave', pointer.left, { signal })
+    window.addEventListener('keydown', pointer.pressed, { signal })
+    window.addEventListener('keydown', takeBone, { signal })
+    window.addEventListener('keyup', pointer.released, { signal })
     const unwatch = useBench.subscribe((s, before) => s.brush !== before.brush && pointer.ring())
     return () => {
+      ends.abort()
       unwatch()
       pointer.left()
-      stage.removeEventListener('pointerdown', pointer.down, first)
-      stage.removeEventListener('pointermove', pointer.move, first)
-      stage.removeEventListener('pointerup', pointer.up, first)
-      stage.removeEventListener('pointerleave', pointer.left)
-      window.removeEventListener('keydown', pointer.pressed)
-      window.removeEventListener('keydown', takeBone)
-      window.removeEventListener('keyup', pointer.released)
     }
   }, [engine, on])
 }
