@@ -74,8 +74,9 @@ def take(page: Page) -> None:
 
     page.goto("/characters/1/binding?pose=neutral")
     settle(page)
-    page.click("[aria-label='Weight findings'] >> text=Try >> nth=3")
-    page.wait_for_selector(".preview")
+    page.click("[aria-label='Weight findings'] >> text=Try >> nth=1")
+    page.locator("[aria-label='What it would do']").scroll_into_view_if_needed()
+    page.click(".chips.views >> text=Front")
     settle(page)
     page.screenshot(path=OUT / "binding-findings.png")
 

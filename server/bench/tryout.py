@@ -1,13 +1,15 @@
 """What an edit of weights would do, measured over all test poses. Nothing is stored."""
 
-from dataclasses import asdict
+from dataclasses import asdict, dataclass, field, replace
 
 import numpy as np
 from characters.models import Revision
 from tightseam.binding.checks import reference_weights, weight_findings
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.poses import pose_values, shown_poses
+from tightseam.document.channels import channels_of
+from tightseam.document.model import Character
+from tightseam.document.poses import pose_values, rest_values, shown_poses
 from tightseam.edits.registry import Step
 from tightseam.seams.effects import side_effects
 from tightseam.seams.meter import SeamMeter
@@ -18,6 +20,7 @@ from bench.schemas import EffectsOut
 from bench.weight_schemas import TryOut
 
 MOST_ARROWS = 400
+MOST_BONES = 12  # that are moved by themselves
 STILL = 1e-3  # cm that a vertex may move and still be said to stay
 
 
@@ -32,7 +35,7 @@ def tried(revision: Revision, step: Step) -> TryOut:
     poses = shown_poses(changed)
     after = {p.name: meter.measure_pose(p) for p in poses}
     effects = side_effects(changed, readings_of(revision), after)
-    pose, farthest, arrows = _farthest(rig, changed, evaluator, poses)
+    where = _farthest(rig, changed, evaluator, [*_strip(changed), *_own_moves(rig, changed)])
     same = changed.bones == rig.document.bones and changed.parts == rig.document.parts
     reference = rig.reference if same else reference_weights(changed, store)
     return TryOut(
@@ -40,24 +43,57 @@ def tried(revision: Revision, step: Step) -> TryOut:
         effects=EffectsOut(**asdict(effects)),
         findings_before=len(weight_findings(rig.document, rig.store, rig.reference)),
         findings_after=len(weight_findings(changed, store, reference)),
-        pose=pose,
-        farthest=farthest * 10,
-        arrows=arrows,
+        pose=where.pose if where else None,
+        values=where.values if where else {},
+        label=where.label if where else None,
+        farthest=where.farthest * 10 if where else 0.0,
+        arrows=where.arrows if where else [],
     )
 
 
-def _farthest(rig: Rig, changed, evaluator: Evaluator, poses) -> tuple[str | None, float, list[float]]:
-    """The pose in which something moves farthest, how far (cm), and arrows there, from before to after."""
-    best: tuple[str | None, float, list[float]] = (None, 0.0, [])
-    for pose in poses:
-        after = evaluator.points(pose_values(changed, pose))
+@dataclass
+class Where:
+    """Somewhere to look at what changes: a pose of the strip by its name, or values; what goes how far there (cm), and arrows."""
+
+    pose: str | None
+    label: str
+    values: dict[str, float]
+    farthest: float = 0.0
+    arrows: list[float] = field(default_factory=list)
+
+
+def _strip(document: Character) -> list[Where]:
+    return [Where(p.name, f"in {p.label}", pose_values(document, p)) for p in shown_poses(document)]
+
+
+def _own_moves(rig: Rig, changed: Character) -> list[Where]:
+    """The bones whose weights change, each moved half of what its own control allows: no pose of the strip may move them."""
+    before = {(b.part, i.bone): (i.vertices, i.weights) for b in rig.document.bindings for i in b.influences}
+    after = {(b.part, i.bone): (i.vertices, i.weights) for b in changed.bindings for i in b.influences}
+    names = {bone for part, bone in before.keys() | after.keys() if before.get((part, bone)) != after.get((part, bone))}
+    found = []
+    for bone in (b for b in changed.bones if b.name in names and b.role == "deform"):
+        turns = channels_of(bone)
+        if turns:
+            widest = max(turns, key=lambda c: c.span[1] - c.span[0])
+            end = max(widest.span, key=abs)
+            found.append(Where(None, f"as {bone.label} moves by itself", rest_values(changed) | {widest.name: end / 2}))
+    return found[:MOST_BONES]
+
+
+def _farthest(rig: Rig, changed: Character, evaluator: Evaluator, places: list[Where]) -> Where | None:
+    """The place in which something moves farthest; None where nothing does."""
+    best: Where | None = None
+    for place in places:
+        after = evaluator.points(place.values)
         with rig.lock:
-            before = rig.evaluator.points(pose_values(rig.document, pose))
+            before = rig.evaluator.points(place.values)
         if before.shape != after.shape:
-            return best
+            return None
         apart = np.linalg.norm(after - before, axis=1)
-        if apart.max() > best[1]:
+        if apart.max() > (best.farthest if best else STILL):
             moved = np.flatnonzero(apart > STILL)
             some = moved[:: max(1, len(moved) // MOST_ARROWS)]
-            best = pose.name, float(apart.max()), np.concatenate([before[some], after[some]], axis=1).ravel().round(4).tolist()
+            arrows = np.concatenate([before[some], after[some]], axis=1).ravel().round(4).tolist()
+            best = replace(place, farthest=float(apart.max()), arrows=arrows)
     return best

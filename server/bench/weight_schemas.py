@@ -95,13 +95,15 @@ class WeightFindingOut(Schema):
 
 
 class TryOut(Schema):
-    """What an edit would do to all test poses and to the findings of weights; `arrows` are pairs of points (cm) in the `pose` in which
-    something goes `farthest` (mm)."""
+    """What an edit would do to all test poses and to the findings of weights; `arrows` are pairs of points (cm) with the
+    `values` (of a `pose` of the strip, where it is one) with which something goes `farthest` (mm); `label` says what those are."""
 
     text: str
     effects: EffectsOut
     findings_before: int
     findings_after: int
     pose: str | None
+    values: dict[str, float]
+    label: str | None
     farthest: float
     arrows: list[float]

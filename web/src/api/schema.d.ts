@@ -3750,8 +3750,8 @@ export interface components {
         };
         /**
          * TryOut
-         * @description What an edit would do to all test poses and to the findings of weights; `arrows` are pairs of points (cm) in the `pose` in which
-         *     something goes `farthest` (mm).
+         * @description What an edit would do to all test poses and to the findings of weights; `arrows` are pairs of points (cm) with the
+         *     `values` (of a `pose` of the strip, where it is one) with which something goes `farthest` (mm); `label` says what those are.
          */
         TryOut: {
             /** Arrows */
@@ -3763,10 +3763,16 @@ export interface components {
             findings_after: number;
             /** Findings Before */
             findings_before: number;
+            /** Label */
+            label: string | null;
             /** Pose */
             pose: string | null;
             /** Text */
             text: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
         };
         /**
          * TurnFaces

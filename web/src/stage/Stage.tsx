@@ -182,7 +182,7 @@ export function Stage({ character, station }: Props) {
   useEffect(() => {
     if (!engine || !ready || followed.current === camera) return
     followed.current = camera
-    setCut('places' in camera && engine.frameVertices(camera.places, viewOf('three-quarter', character)))
+    setCut('places' in camera && engine.frameVertices(camera.places, viewOf('three-quarter', character), camera.margin))
     // not with every revision: the camera stays where it was put
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [engine, ready, camera])

@@ -215,8 +215,8 @@ export class StageEngine {
    * Look at vertices of the true mesh from outside, close enough to tell them apart; closed bodies from the `usual` view. What lies
    * inside the head is looked at with the head cut open before it. Says whether it is.
    */
-  frameVertices(places: Patch[], usual: View): boolean {
-    const wish = framed(places, this.parts, armOf(usual), this.camera.fov)
+  frameVertices(places: Patch[], usual: View, margin?: number): boolean {
+    const wish = framed(places, this.parts, armOf(usual), this.camera.fov, margin)
     if (!wish) return false
     const open = wish.positions.find((position) => !this.hidden(position, wish.samples))
     const position = open ?? wish.positions[0]!

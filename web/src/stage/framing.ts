@@ -20,9 +20,9 @@ export interface Framing {
 
 /**
  * Where to look at some vertices from: straight from outside where their faces look one way, then between that and the way `usual`,
- * then that. Null where the vertices are on no part that is drawn.
+ * then that, with `margin` cm of surroundings. Null where the vertices are on no part that is drawn.
  */
-export function framed(places: Patch[], parts: Map<string, PartView>, usual: THREE.Vector3, fov: number): Framing | null {
+export function framed(places: Patch[], parts: Map<string, PartView>, usual: THREE.Vector3, fov: number, margin = MARGIN): Framing | null {
   const box = new THREE.Box3()
   const outward = new THREE.Vector3()
   const one = new THREE.Vector3()
@@ -42,7 +42,7 @@ export function framed(places: Patch[], parts: Map<string, PartView>, usual: THR
   const agreed = area > 0 && outward.length() > AGREE * area
   const last = usual.clone().normalize()
   const ways = agreed ? [outward.normalize(), outward.clone().add(last), last] : [last]
-  const radius = ball.radius + MARGIN
+  const radius = ball.radius + margin
   const distance = (radius * 1.15) / Math.sin(THREE.MathUtils.degToRad(fov / 2))
   const positions = ways.map((way) => {
     const level = way.clone().normalize()

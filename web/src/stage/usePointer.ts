@@ -39,8 +39,8 @@ export function usePointer(engine: StageEngine | null, character: CharacterOut, 
     const bone = engine?.pickBone(x, y)
     if (bone) return set({ bone, movingEnds: false })
     const hit = engine?.pick(x, y) ?? null
-    set({ pick: hit, ...(hit ? { selectedPart: hit.part } : {}) })
-    if (station === 'weights') set({ selection: picked(s.selection, hit, how) })
+    // elsewhere a pick asks about one vertex, whatever was selected before
+    set({ pick: hit, ...(hit ? { selectedPart: hit.part } : {}), selection: station === 'weights' ? picked(s.selection, hit, how) : null })
   }
   const handlers = {
     onPointerDown: (e: React.PointerEvent) => (down.current = place(e)),

@@ -59,7 +59,7 @@ export interface Patch {
 }
 
 /** What the camera is asked to look at: a view, a point, or vertices. */
-export type Wish = { view: ViewName } | { view: null; point: [number, number, number]; close?: number } | { view: null; places: Patch[] }
+export type Wish = { view: ViewName } | { view: null; point: [number, number, number]; close?: number } | { view: null; places: Patch[]; margin?: number }
 
 export interface BenchState {
   character: CharacterOut | null
@@ -147,7 +147,7 @@ export interface BenchState {
   goToPose: (name: string) => void
   flyTo: (view: ViewName) => void
   lookAt: (point: [number, number, number]) => void
-  frame: (places: Patch[]) => void
+  frame: (places: Patch[], margin?: number) => void
   setStrength: (strength: number) => void
 }
 
@@ -226,7 +226,7 @@ export const useBench = create<BenchState>((set, get) => ({
   },
   flyTo: (view) => set({ camera: { view } }),
   lookAt: (point) => set({ camera: { view: null, point } }),
-  frame: (places) => set({ camera: { view: null, places } }),
+  frame: (places, margin) => set({ camera: { view: null, places, margin } }),
   setStrength: (strength) => {
     const { character, pose } = get()
     const found = character?.poses.find((p) => p.name === pose)

@@ -15,9 +15,9 @@ interface Props {
 export function TriedOut({ tried, pending, onAccept, onLeave }: Props) {
   const goToPose = useBench((s) => s.goToPose)
   const set = useBench((s) => s.set)
-  const label = useBench((s) => s.character?.poses.find((p) => p.name === tried.pose)?.label)
   useEffect(() => {
     if (tried.pose) goToPose(tried.pose)
+    else set({ values: tried.values, pose: null, strength: 1 })
     set({ tried: tried.arrows })
     return () => set({ tried: [] })
   }, [tried, goToPose, set])
@@ -25,7 +25,7 @@ export function TriedOut({ tried, pending, onAccept, onLeave }: Props) {
   return (
     <div className="preview" role="status" aria-label="What it would do">
       <p>
-        {tried.pose ? `Moves vertices by up to ${mm(tried.farthest)}, most in ${label ?? tried.pose}.` : 'Moves nothing in any test pose.'} Findings of weights{' '}
+        {tried.label ? `Moves vertices by up to ${mm(tried.farthest)}, most ${tried.label}.` : 'Moves nothing, in any test pose.'} Findings of weights{' '}
         <span className="num">
           {tried.findings_before} → {tried.findings_after}
         </span>

@@ -113,7 +113,7 @@ function Carrier({ character, part, findings, labels }: CarrierProps) {
               title="Go to the pose and list what holds the worst vertex back"
               onClick={() => {
                 goToPose(f.pose)
-                set({ pick: { part: f.place.part, vertex: f.place.vertex }, seam: f.seam })
+                set({ pick: { part: f.place.part, vertex: f.place.vertex }, selection: null, seam: f.seam })
               }}
             >
               Show why
