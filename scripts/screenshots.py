@@ -148,6 +148,7 @@ def take(page: Page) -> None:
     page.wait_for_selector(".pinned-stage[data-drawn*=jaw_open]")
     page.click("[aria-label='Difference as a colour']")
     page.click("text=Now against the pin")
+    page.wait_for_selector(".ant-select-dropdown", state="hidden")
     settle(page)
     page.screenshot(path=OUT / "compare.png")
 

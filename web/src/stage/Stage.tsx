@@ -25,6 +25,7 @@ import { viewOf } from './views'
 
 const CLOSE = 22 // cm from which a place is looked at
 const CONTROLS_WIDTH = 130 // px of the stage that the controls card takes from the head
+const UNTIL_PICTURES = 1500 // ms after an edit until the poses are pictured again
 const NO_MARKS: never[] = []
 const TRUE_MESH = new Set(['checkin', 'landmarks'])
 
@@ -190,9 +191,12 @@ export function Stage({ character, station }: Props) {
   useEffect(() => {
     if (!engine || !there) return
     const state = { gone: false }
-    void takeThumbnails(engine, character, state, () => setTaken((n) => n + 1))
+    // old pictures may stand for a while: whoever works on wants the machine for the stage
+    const wait = Object.keys(useBench.getState().thumbnails).length ? UNTIL_PICTURES : 0
+    const asked = setTimeout(() => void takeThumbnails(engine, character, state, () => setTaken((n) => n + 1)), wait)
     return () => {
       state.gone = true
+      clearTimeout(asked)
     }
     // taken again after each edit, because an edit may change every pose
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -27,9 +27,10 @@ export function useMarks(engine: StageEngine | null, ready: boolean, character: 
   const tried = useBench((s) => s.tried)
   const arrows = useBench((s) => s.arrows)
   useEffect(() => {
-    if (engine && ready) engine.showArrows(arrows)
-  }, [engine, ready, arrows])
+    // what a repair would do goes before what moves things now
+    if (engine && ready) engine.showArrows(tried.length ? tried : arrows)
+  }, [engine, ready, arrows, tried])
   useEffect(() => {
-    if (engine && ready) engine.thread(preview ? preview.parts.flatMap((p) => p.lines) : tried)
-  }, [engine, ready, preview, tried])
+    if (engine && ready) engine.thread(preview ? preview.parts.flatMap((p) => p.lines) : [])
+  }, [engine, ready, preview])
 }

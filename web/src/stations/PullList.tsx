@@ -1,35 +1,19 @@
-import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { fetchPull, type CharacterOut, type PullRow } from '../api/client'
-import { shownValues, useBench, type Patch } from '../state/bench'
+import type { CharacterOut, PullRow } from '../api/client'
+import { useBench, type Patch } from '../state/bench'
 import { useEdit } from '../state/edits'
+import { useAsked, usePull } from '../state/pull'
 import { useWeightFindings } from '../state/weightFindings'
 import { mm, partLabel, percent } from '../ui/names'
 
 const SIGNS = { bone: '●', shape: '◆', relief: '◠', ride: '≈', total: '!' } as const
 
-/** What is asked about: the selection where several vertices are worked on, else the vertex that was clicked. */
-function useAsked(): Patch | null {
-  const pick = useBench((s) => s.pick)
-  const selection = useBench((s) => s.selection)
-  if (selection && selection.vertices.length > 1) return selection
-  return pick ? { part: pick.part, vertices: [pick.vertex] } : selection
-}
-
 /** What moves the picked vertex or the selection in this pose, and what holds it back where its part should be carried. */
 export function PullList({ character }: { character: CharacterOut }) {
   const asked = useAsked()
-  const values = useBench(shownValues)
   const set = useBench((s) => s.set)
   const [hovered, setHovered] = useState<string | null>(null)
-  const revision = character.revision.number
-  const { data, error } = useQuery({
-    queryKey: ['pull', character.id, revision, asked, values],
-    queryFn: () => fetchPull(character.id, revision, asked!.part, asked!.vertices, values),
-    enabled: asked !== null,
-    placeholderData: (before) => (before?.part === asked?.part && before?.vertices === asked?.vertices.length ? before : undefined),
-    retry: false,
-  })
+  const { data, error } = usePull(character, asked)
   const late = (data?.lag_millimetres ?? 0) > 0.05
   // arrows of the row under the pointer; else of the one that does most
   const told = data && [...(late ? (data.lag ?? []) : []), ...data.pull]

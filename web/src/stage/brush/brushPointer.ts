@@ -4,6 +4,7 @@ import type { Spot, StageEngine } from '../engine'
 import { StrokePump } from './strokePump'
 
 const SPACING = 0.25 // of the radius between two dabs
+const PATIENCE = 120 // frames
 const SIZING = {
   KeyR: { field: 'radius', byPixel: 0.15, low: 1, high: 200 }, // mm
   KeyT: { field: 'strength', byPixel: 0.4, low: 1, high: 100 }, // %
@@ -17,8 +18,8 @@ interface Place {
 /** What a stroke is drawn on, and what becomes of it. */
 export interface StrokeHost {
   readonly character: { id: number; revision: { number: number } }
-  /** May a stroke begin? Not while one is being stored. */
-  readonly free: boolean
+  /** The revision to paint on: where a stroke is still being stored, the one that comes of it. */
+  revision: () => Promise<number>
   store: (painting: Painting, dabs: Dab[]) => Promise<unknown>
   refused: (error: Error) => void
 }
@@ -61,7 +62,7 @@ export class BrushPointer {
 
   readonly down = (e: PointerEvent) => {
     const { canvas } = this.engine
-    if (e.button !== 0 || e.target !== canvas || !this.host().free) return
+    if (e.button !== 0 || e.target !== canvas) return
     this.at = this.placeOf(e)
     const key = (['KeyR', 'KeyT'] as const).find((k) => this.keys.has(k))
     if (key) this.sizing = { x: this.at.x, key, from: useBench.getState().brush[SIZING[key].field] }
@@ -100,12 +101,11 @@ export class BrushPointer {
   private begin(e: PointerEvent): boolean {
     const spot = this.at && this.engine.spot(this.at.x, this.at.y)
     if (!spot) return false
-    const { id, revision } = this.host().character
     const shown = (painted: Painted) => {
       this.engine.paint(spot.part, painted)
       this.clock.drawn()
     }
-    this.stroke = new StrokePump(id, revision.number, paintingOf(spot.part), shown)
+    this.stroke = new StrokePump(this.host().character.id, this.host().revision(), paintingOf(spot.part), shown)
     this.engine.canvas.dataset.painting = 'true'
     this.dab(spot, e, this.stroke)
     return true
@@ -136,6 +136,7 @@ export class BrushPointer {
     this.stroke = this.last = null
     try {
       await stroke.finished()
+      await this.arrived(await stroke.revision)
       await this.host()
         .store(stroke.painting, stroke.dabs)
         .catch(() => undefined) // said already by whoever stores
@@ -145,6 +146,11 @@ export class BrushPointer {
     delete this.engine.canvas.dataset.painting
     const { strokes, set } = useBench.getState()
     set({ strokes: strokes + 1 })
+  }
+
+  /** Until the screen has the revision that was painted on; the edit says which one that is, and is refused where another came. */
+  private async arrived(revision: number) {
+    for (let frame = 0; frame < PATIENCE && this.host().character.revision.number !== revision; frame++) await new Promise(requestAnimationFrame)
   }
 
   private size({ key, from, x }: { key: keyof typeof SIZING; from: number; x: number }, now: number) {

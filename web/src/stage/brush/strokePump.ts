@@ -10,7 +10,8 @@ export class StrokePump {
 
   constructor(
     private readonly character: number,
-    private readonly revision: number,
+    /** Comes when what was painted before is stored; dabs wait for it. */
+    readonly revision: Promise<number>,
     readonly painting: Painting,
     private readonly onPainted: (painted: Painted) => void,
   ) {}
@@ -28,11 +29,12 @@ export class StrokePump {
 
   private async run() {
     try {
+      const revision = await this.revision
       while (this.sent < this.dabs.length && !this.failed) {
         const first = this.sent
         const dabs = this.dabs.slice(first)
         this.sent = this.dabs.length
-        this.onPainted(await sendDabs(this.character, { revision: this.revision, token: this.token, painting: this.painting, first, dabs }))
+        this.onPainted(await sendDabs(this.character, { revision, token: this.token, painting: this.painting, first, dabs }))
       }
     } catch (error) {
       this.failed = error as Error

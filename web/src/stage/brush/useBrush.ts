@@ -11,11 +11,19 @@ export function useBrush(engine: StageEngine | null, character: CharacterOut, on
   const { message } = App.useApp()
   const edit = useEdit(character)
   const host = useRef<StrokeHost & { character: CharacterOut }>(null!)
+  const storing = useRef<Promise<CharacterOut | null> | null>(null)
   useEffect(() => {
     host.current = {
       character,
-      free: !edit.isPending,
-      store: (painting, dabs) => edit.mutateAsync({ edit: 'weights.paint', params: { painting, dabs } }),
+      revision: async () => (await storing.current)?.revision.number ?? host.current.character.revision.number,
+      store: (painting, dabs) => {
+        const edited = edit.mutateAsync({ edit: 'weights.paint', params: { painting, dabs } })
+        const mine = edited.catch(() => null)
+        storing.current = mine
+        // shown a frame later: from then on the screen says what is painted on
+        void mine.then(() => requestAnimationFrame(() => (storing.current = storing.current === mine ? null : storing.current)))
+        return edited
+      },
       refused: (error) => void message.error(error.message),
     }
   })

@@ -3,7 +3,8 @@ import { Input } from 'antd'
 import { useState } from 'react'
 import { fetchSelection, type CharacterOut } from '../../api/client'
 import { useBench } from '../../state/bench'
-import { partLabel, percent } from '../../ui/names'
+import { useAsked, usePull } from '../../state/pull'
+import { mm, partLabel, percent } from '../../ui/names'
 
 const FEW = 6 // bones without weight here that are listed before anything is searched for
 const MANY = 9 // bones with weight that are listed before more are asked for
@@ -16,6 +17,8 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
   const set = useBench((s) => s.set)
   const [search, setSearch] = useState('')
   const [more, setMore] = useState(false)
+  const [by, setBy] = useState<'weight' | 'pull'>('weight')
+  const asked = useAsked()
   const worked = useBench((s) => s.selection?.part ?? s.selectedPart) ?? character.parts.find((p) => p.kind === 'skin')?.name
   const revision = character.revision.number
   const { data } = useQuery({
@@ -29,7 +32,10 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
   // where nothing is selected, what carries the part as a whole
   const shares = new Map(selection ? data?.bones.map((b) => [b.bone, b.mean]) : part?.influences.map((i) => [i.bone, i.share]))
   const wanted = search.trim().toLowerCase()
-  const here = (name: string) => shares.get(name) ?? 0
+  const pull = usePull(character, by === 'pull' ? asked : null).data
+  const pulls = new Map(pull?.pull.filter((r) => r.kind === 'bone').map((r) => [r.name, r.millimetres]))
+  const byPull = by === 'pull' && pull !== undefined
+  const here = (name: string) => (byPull ? pulls.get(name) : shares.get(name)) ?? 0
   const found = character.bones
     .filter((b) => b.role === 'deform' && (!wanted || b.label.toLowerCase().includes(wanted) || b.name.toLowerCase().includes(wanted)))
     .sort((a, b) => here(b.name) - here(a.name))
@@ -44,6 +50,15 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
         {data && data.off > 0 && <span className="madder num"> {data.off} totals not 1</span>}
         {data && data.many > 0 && <span className="attention num"> {data.many} with over 4 bones</span>}
       </h3>
+      {asked && (
+        <div className="skeleton-tools" role="radiogroup" aria-label="Bones by">
+          {(['weight', 'pull'] as const).map((way) => (
+            <button key={way} className="chip" role="radio" aria-checked={by === way} aria-pressed={by === way} onClick={() => setBy(way)}>
+              {way === 'weight' ? 'By weight' : 'By pull in this pose'}
+            </button>
+          ))}
+        </div>
+      )}
       {rows.map((b) => {
         const share = shares.get(b.name)
         const held = locked.includes(b.name)
@@ -62,9 +77,9 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
               {b.label}
             </button>
             <span className="weight-bar">
-              <span style={{ width: `${(share ?? 0) * 100}%` }} />
+              <span style={{ width: `${(byPull ? here(b.name) / Math.max(1e-6, ...pulls.values()) : (share ?? 0)) * 100}%` }} />
             </span>
-            <span className="num">{share ? percent(share) : ''}</span>
+            <span className="num">{byPull ? mm(here(b.name)) : share ? percent(share) : ''}</span>
           </div>
         )
       })}

@@ -1,0 +1,24 @@
+import { useQuery } from '@tanstack/react-query'
+import { fetchPull, type CharacterOut } from '../api/client'
+import { shownValues, useBench, type Patch } from './bench'
+
+/** What is asked about: the selection where several vertices are worked on, else the vertex that was clicked. */
+export function useAsked(): Patch | null {
+  const pick = useBench((s) => s.pick)
+  const selection = useBench((s) => s.selection)
+  if (selection && selection.vertices.length > 1) return selection
+  return pick ? { part: pick.part, vertices: [pick.vertex] } : selection
+}
+
+/** What moves some vertices in the pose that is shown. The last answer about the same ones stays in sight until the next is there. */
+export function usePull(character: CharacterOut, asked: Patch | null) {
+  const values = useBench(shownValues)
+  const revision = character.revision.number
+  return useQuery({
+    queryKey: ['pull', character.id, revision, asked, values],
+    queryFn: () => fetchPull(character.id, revision, asked!.part, asked!.vertices, values),
+    enabled: asked !== null,
+    placeholderData: (before) => (before?.part === asked?.part && before?.vertices === asked?.vertices.length ? before : undefined),
+    retry: false,
+  })
+}
