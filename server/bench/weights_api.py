@@ -56,7 +56,7 @@ def part_islands(request, id: int, revision: int, part: str):
 
 
 @router.post("/characters/{int:id}/weights/table", response={200: TableOut, **REFUSED})
-def weight_table(request, id: int, body: TableIn):
+def weight_rows(request, id: int, body: TableIn):
     """The weights of some vertices, bone by bone."""
     return selections.table(rig_of(id, body.revision), body)
 

@@ -28,7 +28,7 @@ from tightseam.edits.selection_edits import KeepSelection, RemoveSelection
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
 from tightseam.edits.skeleton_edits import AddBone, MirrorBones, RemoveBones, SetExportNames, SwapSides
-from tightseam.edits.table_edits import SetWeightTable
+from tightseam.edits.table_edits import SetWeightCells
 from tightseam.edits.weight_edits import (
     CapWeights,
     CleanWeights,
@@ -63,7 +63,7 @@ EDITS: dict[str, type[Edit]] = {
     "weights.normalise": NormaliseWeights,
     "weights.copy_across": CopyWeightsAcross,
     "weights.paint": PaintWeights,
-    "weights.table": SetWeightTable,
+    "weights.table": SetWeightCells,
     "control.set_range": SetRange,
     "mesh.weld": Weld,
     "mesh.remove_loose": RemoveLoose,

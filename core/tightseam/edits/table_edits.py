@@ -23,7 +23,7 @@ Weight = Annotated[float, Field(ge=0, le=1)]
 OVER = 1e-6  # by which a total may be over 1 for rounding
 
 
-class SetWeightTable(Edit):
+class SetWeightCells(Edit):
     """Set the weights of some bones on some vertices, cell by cell: `weights[k][c]` of `bones[c]` on `vertices[k]`.
 
     The other bones share what is left of 1 in their proportions, keep what they have, or lose it. Locked bones keep theirs.

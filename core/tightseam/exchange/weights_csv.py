@@ -1,4 +1,4 @@
-"""Weight tables as CSV: a line for each vertex and bone."""
+"""Weights as CSV: a line for each vertex and bone."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ Match = Literal["order", "position"]
 
 
 @dataclass(frozen=True)
-class WeightTable:
+class CsvWeights:
     """Weights (K, C) of the `bones` on some `vertices` (K,) of a part, sorted."""
 
     vertices: Ints
@@ -50,7 +50,7 @@ def write_weights_csv(character: Character, store: ArrayStore, part: str) -> byt
     return out.getvalue().encode()
 
 
-def read_weights_csv(data: bytes, character: Character, store: ArrayStore, part: str, match: Match) -> WeightTable:
+def read_weights_csv(data: bytes, character: Character, store: ArrayStore, part: str, match: Match) -> CsvWeights:
     """A table for a part from CSV with columns vertex, bone, weight and, to match by position, x, y, z (cm).
 
     BadRequest names the line that is wrong, a bone that is not there, or how many lines lie on no vertex.
@@ -75,7 +75,7 @@ def read_weights_csv(data: bytes, character: Character, store: ArrayStore, part:
     weights = np.zeros((len(vertices), len(bones)))
     column = {name: k for k, name in enumerate(bones)}
     np.add.at(weights, (row, np.array([column[known[bone]] for _, _, bone, _ in lines])), [w for _, _, _, w in lines])
-    return WeightTable(vertices, bones, weights)
+    return CsvWeights(vertices, bones, weights)
 
 
 def _by_place(places: Floats, points: Floats, part: str) -> Ints:
@@ -94,7 +94,7 @@ def _lines(data: bytes, match: Match) -> list[tuple[int, list[float], str, float
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise BadRequest("This is no text: a weight table is CSV in UTF-8.") from None
+        raise BadRequest("This is no text: weights come as CSV in UTF-8.") from None
     reader = csv.DictReader(io.StringIO(text), skipinitialspace=True)
     wanted = ["bone", "weight", *(["vertex"] if match == "order" else ["x", "y", "z"])]
     missing = [name for name in wanted if name not in (reader.fieldnames or [])]

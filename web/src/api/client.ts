@@ -110,11 +110,11 @@ export const fetchSelect = (id: number, body: SelectIn) =>
 export const fetchSelection = (id: number, revision: number, part: string, vertices: number[]) =>
   wanted<SelectionOut>(client.POST('/api/characters/{id}/selection', { ...at(id), body: { revision, part, vertices } }))
 
-export const fetchWeightTable = (id: number, revision: number, part: string, vertices: number[]) =>
+export const fetchWeightRows = (id: number, revision: number, part: string, vertices: number[]) =>
   wanted<Schemas['TableOut']>(client.POST('/api/characters/{id}/weights/table', { ...at(id), body: { revision, part, vertices } }))
 
 /** Give a part the weights of a CSV table. */
-export async function sendWeightTable(id: number, base: number, part: string, match: string, file: File): Promise<CharacterOut> {
+export async function sendWeightCsv(id: number, base: number, part: string, match: string, file: File): Promise<CharacterOut> {
   const form = new FormData()
   form.append('file', file)
   const query = new URLSearchParams({ base: String(base), part, match })

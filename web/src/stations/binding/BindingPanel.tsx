@@ -9,7 +9,7 @@ import { PullList } from '../PullList'
 import { NewWeights } from './NewWeights'
 import { Islands } from './Islands'
 import { RideRow } from './RideRow'
-import { WeightTables } from './WeightTables'
+import { CsvWeights } from './CsvWeights'
 import { WeightFindings } from './WeightFindings'
 
 const CARRIERS = { rigid: 'rigid', chain: 'chain', weighted: 'weights', ride: 'riding', none: 'nothing' } as const
@@ -150,7 +150,7 @@ function Carrier({ character, part, findings, labels }: CarrierProps) {
       {part.kind !== 'skin' && <RideRow key={`ride ${part.name} ${part.rides_on}`} character={character} part={part} />}
       <Islands character={character} part={part} />
       <NewWeights key={part.name} character={character} part={part} />
-      <WeightTables character={character} part={part} />
+      <CsvWeights character={character} part={part} />
     </div>
   )
 }

@@ -4,7 +4,7 @@ import { useEdit } from '../../state/edits'
 import { useWeightFindings } from '../../state/weightFindings'
 import { FindingList } from '../FindingList'
 
-const AROUND = 5 // cm round the vertices that are shown: which part of the face it is must be seen
+const AROUND = 5 // cm round the vertices that are shown: what part of the head that is must be seen
 
 /** What is wrong with weights, part by part: where, whose fault it is, and a repair. */
 export function WeightFindings({ character }: { character: CharacterOut }) {

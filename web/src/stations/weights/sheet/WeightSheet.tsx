@@ -1,7 +1,7 @@
 import { App } from 'antd'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
-import { fetchWeightTable, type CharacterOut } from '../../../api/client'
+import { fetchWeightRows, type CharacterOut } from '../../../api/client'
 import { useBench } from '../../../state/bench'
 import { useEdit } from '../../../state/edits'
 import { partLabel } from '../../../ui/names'
@@ -27,8 +27,8 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
   const asked = useMemo(() => selection && { part: selection.part, vertices: selection.vertices.slice(0, MOST_ROWS) }, [selection])
   const revision = character.revision.number
   const { data } = useQuery({
-    queryKey: ['weight table', character.id, revision, asked],
-    queryFn: () => fetchWeightTable(character.id, revision, asked!.part, asked!.vertices),
+    queryKey: ['weight rows', character.id, revision, asked],
+    queryFn: () => fetchWeightRows(character.id, revision, asked!.part, asked!.vertices),
     enabled: asked !== null,
     placeholderData: (before) => (asked ? before : undefined),
     retry: false,

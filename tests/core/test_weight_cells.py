@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
-from tightseam.edits.table_edits import SetWeightTable
+from tightseam.edits.table_edits import SetWeightCells
 from tightseam.exchange.weights_csv import read_weights_csv, write_weights_csv
 from tightseam.weights.patch import Patch
 
@@ -20,7 +20,7 @@ def test_cells_get_just_what_was_typed_and_others_share_the_rest(clean):
     store = MemoryStore(clean.store)
     chosen = [int(v) for v in clean.set("lip_lower")[:3]][::-1]
     before = rows(clean.character, store, chosen)
-    made = SetWeightTable(part="skin", vertices=chosen, bones=["neck_1"], weights=[[0.1], [0.2], [0.3]]).apply(clean.character, store)
+    made = SetWeightCells(part="skin", vertices=chosen, bones=["neck_1"], weights=[[0.1], [0.2], [0.3]]).apply(clean.character, store)
     after = rows(made, store, chosen)
     assert after["neck_1"] == pytest.approx([0.3, 0.2, 0.1])  # rows of a patch stand in the order of the vertices
     assert sum(after.values()) == pytest.approx(1)
@@ -31,15 +31,15 @@ def test_what_cannot_add_up_is_refused_unless_asked_for(clean):
     store = MemoryStore(clean.store)
     table = {"part": "skin", "vertices": [10], "bones": ["head", "jaw"], "weights": [[0.9, 0.9]]}
     with pytest.raises(BadRequest, match=r"Vertex 10 would have 1\.800, too much"):
-        SetWeightTable(**table).apply(clean.character, store)
-    kept = SetWeightTable(**table, others="keep").apply(clean.character, store)
+        SetWeightCells(**table).apply(clean.character, store)
+    kept = SetWeightCells(**table, others="keep").apply(clean.character, store)
     assert sum(rows(kept, store, [10]).values())[0] >= 1.8 - 1e-6
     with pytest.raises(BadRequest, match="not whole"):
-        SetWeightTable(**(table | {"weights": [[0.9]]})).apply(clean.character, store)
+        SetWeightCells(**(table | {"weights": [[0.9]]})).apply(clean.character, store)
     with pytest.raises(BadRequest, match="twice"):
-        SetWeightTable(**(table | {"bones": ["jaw", "jaw"]})).apply(clean.character, store)
+        SetWeightCells(**(table | {"bones": ["jaw", "jaw"]})).apply(clean.character, store)
     with pytest.raises(BadRequest, match="locked"):
-        SetWeightTable(**table, locked=["jaw"]).apply(clean.character, store)
+        SetWeightCells(**table, locked=["jaw"]).apply(clean.character, store)
 
 
 @pytest.mark.parametrize("match", ["order", "position"])

@@ -1,22 +1,22 @@
 import { App, Button, Select } from 'antd'
 import { useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
-import { sendWeightTable, type CharacterOut, type PartOut } from '../../api/client'
+import { sendWeightCsv, type CharacterOut, type PartOut } from '../../api/client'
 
 /** The weights of a part out and in as CSV. */
-export function WeightTables({ character, part }: { character: CharacterOut; part: PartOut }) {
+export function CsvWeights({ character, part }: { character: CharacterOut; part: PartOut }) {
   const { message } = App.useApp()
   const queries = useQueryClient()
   const input = useRef<HTMLInputElement>(null)
   const [match, setMatch] = useState<'order' | 'position'>('order')
   const take = (file: File | undefined) => {
     if (!file) return
-    sendWeightTable(character.id, character.revision.number, part.name, match, file)
+    sendWeightCsv(character.id, character.revision.number, part.name, match, file)
       .then((changed) => queries.setQueryData(['character', character.id], changed))
       .catch((error: Error) => void message.error(error.message, 6))
   }
   return (
-    <section aria-label="Weight tables">
+    <section aria-label="Weights">
       <h3>Weights as a table (CSV)</h3>
       <div className="weight-line">
         <Button size="small" href={`/api/characters/${character.id}/weights.csv?part=${encodeURIComponent(part.name)}`}>
@@ -40,7 +40,7 @@ export function WeightTables({ character, part }: { character: CharacterOut; par
           type="file"
           accept=".csv,text/csv"
           hidden
-          aria-label="Weight table"
+          aria-label="Weights as CSV"
           onChange={(e) => {
             take(e.target.files?.[0])
             e.target.value = ''
