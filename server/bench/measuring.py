@@ -4,10 +4,11 @@ from dataclasses import asdict
 
 import numpy as np
 from characters.models import PoseReport, Revision
-from tightseam.deform.pull import CM_TO_MM, Pull, lags, listed, pulls
+from tightseam.deform.pull import Pull, lags, listed, pulls
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import pose as find_pose
 from tightseam.document.poses import shown_poses
+from tightseam.document.units import CM_TO_MM
 from tightseam.seams.effects import side_effects
 from tightseam.seams.findings import findings
 from tightseam.seams.follow import expected_weights
@@ -68,9 +69,7 @@ def pull(rig: Rig, request: PullIn) -> PullOut:
             expected = expected_weights(follow, rig.document, rig.store)[vertices]
             held = lags(rig.evaluator, part, vertices, values, expected)
         posed = rig.evaluator.points(values)[rig.evaluator.meshes.rows(part)][vertices]
-        matrices = rig.evaluator.matrices(values)
-    head = next((k for k, b in enumerate(rig.document.bones) if b.name == "head"), None)
-    turn = np.eye(3) if head is None else matrices[head][:3, :3]
+        turn = np.linalg.inv(rig.evaluator.to_head(rig.evaluator.matrices(values)))[:3, :3]
     return PullOut(
         part=part,
         vertices=len(vertices),

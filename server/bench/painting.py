@@ -25,7 +25,7 @@ class Painting:
     def __init__(self) -> None:
         self._strokes: OrderedDict[str, tuple[int, Stroke]] = OrderedDict()
         self._canvases: OrderedDict[tuple, Canvas] = OrderedDict()
-        self._lock = threading.Lock()
+        self._lock = threading.RLock()
 
     def paint(self, rig: Rig, request: PaintIn) -> bytes:
         """Msgpack: the vertices that some dabs changed, with their weights, totals, posed points and normals."""
@@ -53,12 +53,13 @@ class Painting:
         """The canvas of a part, kept while its mesh stays."""
         part = find_part(rig.document, name)
         key = part.points, part.sizes, part.corners
-        if key not in self._canvases:
-            while len(self._canvases) >= KEEP_CANVASES:
-                self._canvases.popitem(last=False)
-            self._canvases[key] = Canvas(np.asarray(rig.store.get(part.points)), polygons(rig.store, part), rig.found.plane)
-        self._canvases.move_to_end(key)
-        return self._canvases[key]
+        with self._lock:
+            if key not in self._canvases:
+                while len(self._canvases) >= KEEP_CANVASES:
+                    self._canvases.popitem(last=False)
+                self._canvases[key] = Canvas(np.asarray(rig.store.get(part.points)), polygons(rig.store, part), rig.found.plane)
+            self._canvases.move_to_end(key)
+            return self._canvases[key]
 
 
 def _said(stroke: Stroke, changed: np.ndarray) -> bytes:

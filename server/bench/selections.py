@@ -1,6 +1,5 @@
 """Selections of vertices: changed, and what carries them; what is wrong with weights."""
 
-import json
 from dataclasses import asdict
 
 import numpy as np
@@ -8,7 +7,7 @@ from tightseam.binding.checks import weight_findings
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import by_name, polygons
 from tightseam.document.lookup import part as find_part
-from tightseam.edits.registry import Step, parse_recipe
+from tightseam.edits.registry import Step, make_step
 from tightseam.exchange.weights_csv import Match, read_weights_csv
 from tightseam.geometry.adjacency import islands
 from tightseam.weights.patch import Patch
@@ -70,7 +69,7 @@ def read_table(rig: Rig, data: bytes, part: str, match: Match) -> Step:
     params = {
         "part": part, "vertices": found.vertices.tolist(), "bones": list(found.bones), "weights": found.weights.tolist(), "others": "clear",
     }  # fmt: skip
-    return parse_recipe(json.dumps([{"edit": "weights.table", "params": params}]))[0]
+    return make_step("weights.table", params)
 
 
 def islands_of(rig: Rig, part: str) -> list[IslandOut]:

@@ -1,10 +1,11 @@
 """Differences that the stage shows as colours: left against right, and now against a pinned revision."""
 
 import numpy as np
-from tightseam.deform.compare import CM_TO_MM, in_head, mirrored_difference, mirrored_weights
+from tightseam.deform.compare import in_head, mirrored_difference, mirrored_weights
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Part
+from tightseam.document.units import CM_TO_MM
 from tightseam.weights.patch import Patch
 
 from bench.painting import painting
@@ -16,23 +17,22 @@ def tint(rig: Rig, request: FrameIn, pinned: Rig | None) -> dict[str, np.ndarray
     """Per part the difference on each vertex: mm, or for weights per cent of what carries it."""
     if request.tint == "weights":
         return {p.name: 100 * _weights(rig, p) for p in rig.document.parts}
-    now = _posed(rig, request)
+    now, to_head = _posed(rig, request)
     if request.tint == "pin":
         if pinned is None:
             raise BadRequest("Pin a revision first, then compare.")
-        before = _posed(pinned, request)
+        before, _ = _posed(pinned, request)
         return {n: _apart(x, before.get(n)) for n, x in now.items()}
+    return {n: mirrored_difference(in_head(x, to_head), painting.canvas(rig, n).partners, rig.found.plane) for n, x in now.items()}
+
+
+def _posed(rig: Rig, request: FrameIn) -> tuple[dict[str, np.ndarray], np.ndarray]:
+    """Posed points (N, 3) of each part, and what brings them into the space of the neutral head."""
     values = checked_values(rig.document, request.values, request.overdrive)
-    head = next((k for k, b in enumerate(rig.document.bones) if b.name == "head"), None)
-    matrix = np.eye(4) if head is None else rig.evaluator.matrices(values)[head]
-    partners = {n: painting.canvas(rig, n).partners for n in now}
-    return {n: mirrored_difference(in_head(x, matrix), partners[n], rig.found.plane) for n, x in now.items()}
-
-
-def _posed(rig: Rig, request: FrameIn) -> dict[str, np.ndarray]:
     with rig.lock:
-        points = rig.evaluator.points(checked_values(rig.document, request.values, request.overdrive)).astype(float)
-    return {n: points[rig.evaluator.meshes.rows(n)] for n in rig.evaluator.meshes.names}
+        points = rig.evaluator.points(values).astype(float)
+        to_head = rig.evaluator.to_head(rig.evaluator.matrices(values))
+    return {n: points[rig.evaluator.meshes.rows(n)] for n in rig.evaluator.meshes.names}, to_head
 
 
 def _apart(now: np.ndarray, before: np.ndarray | None) -> np.ndarray:

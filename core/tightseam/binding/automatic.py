@@ -8,7 +8,7 @@ import numpy as np
 
 from tightseam.binding.carriers import made_bone, usual_carrier
 from tightseam.binding.envelope import envelope_weights, segment_distance
-from tightseam.binding.face import face_bones, with_face
+from tightseam.binding.face import TRUNKS, face_bones, with_face
 from tightseam.binding.skin import Mesh, over_neck, skin_weights
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_joints, chain_of
@@ -113,7 +113,7 @@ def _skin(character: Character, store: ArrayStore, part: Part, surface: Surface 
     base = skin_weights(surface, *(_teeth(character, store, kind) for kind in ("teeth upper", "teeth lower")))
     carriers = [b for b in (trunk[0], *reversed(neck), trunk[1]) if b is not None]
     weights = _columns(bones, carriers, over_neck(base, surface.points, chain_joints(neck)))
-    if not any(face_bones(bones, b.name) for b in bones if b.region in ("head", "jaw")):
+    if not any(face_bones(bones, b.name) for b in bones if b.region in TRUNKS):
         return weights
     return with_face(weights, bones, surface, FoundHead(character, store).plane)
 

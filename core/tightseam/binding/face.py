@@ -18,6 +18,7 @@ from tightseam.weights.change import cleaned, sharpened
 from tightseam.weights.heat import heat_weights
 from tightseam.weights.rows import MOST_RECEIVED
 
+TRUNKS = ("head", "jaw")  # regions of bones that those of the face hang on
 APART = ("head", "neck", "jaw", "eyes", "teeth", "tongue")  # regions of bones that carry the head as such, or parts of their own
 ON_SKIN = 0.35  # cm from the skin up to which a place on a bone is on it
 REACH = 1.2  # of the way to the next bone of the face: how far one reaches
@@ -31,7 +32,7 @@ TINY = 0.02
 def face_bones(bones: Sequence[Bone], trunk: str) -> list[int]:
     """The numbers of the deforming bones of the face whose nearest ancestor among head and jaw is `trunk`."""
     parent = {b.name: b.parent for b in bones}
-    trunks = {b.name for b in bones if b.region in ("head", "jaw")}
+    trunks = {b.name for b in bones if b.region in TRUNKS}
 
     def hangs_on(name: str | None) -> str | None:
         while name is not None and name not in trunks:
@@ -48,7 +49,7 @@ def with_face(weights: Floats, bones: Sequence[Bone], surface: Surface, plane: P
     """
     weights = weights.copy()
     for k, trunk in enumerate(bones):
-        members = face_bones(bones, trunk.name) if trunk.region in ("head", "jaw") else []
+        members = face_bones(bones, trunk.name) if trunk.region in TRUNKS else []
         if members:
             layer = _layer(surface, [bones[m] for m in members], plane, trunk.region == "jaw")
             weights[:, members] = layer[:, :-1] * weights[:, [k]]
@@ -59,7 +60,7 @@ def with_face(weights: Floats, bones: Sequence[Bone], surface: Surface, plane: P
 def _few(weights: Floats, bones: Sequence[Bone]) -> Floats:
     """Weights (N, B) in which no vertex has more bones of the face than receivers take beside what else it has. What goes is shared out
     among the others that hang on the same head or jaw, or goes back to that."""
-    groups = [(k, face_bones(bones, b.name)) for k, b in enumerate(bones) if b.region in ("head", "jaw")]
+    groups = [(k, face_bones(bones, b.name)) for k, b in enumerate(bones) if b.region in TRUNKS]
     face = [m for _, members in groups for m in members]
     room = MOST_RECEIVED - ((weights > TINY).sum(axis=1) - (weights[:, face] > TINY).sum(axis=1))
     rank = np.argsort(np.argsort(-weights[:, face], axis=1, kind="stable"), axis=1)

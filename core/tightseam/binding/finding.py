@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from tightseam.document.labels import vertices_said
 from tightseam.document.model import Part
 from tightseam.geometry.types import Ints
 
@@ -28,9 +29,5 @@ def finding(check: str, part: Part, bone: str | None, title: str, text: str, ver
     return WeightFinding(check, part.name, bone, title, text, tuple(picked), edit, {"part": part.name, "vertices": picked, **more})
 
 
-def number_said(vertices: Ints) -> str:
-    return "1 vertex" if len(vertices) == 1 else f"{len(vertices)} vertices"
-
-
 def count_said(vertices: Ints) -> str:
-    return f"{number_said(vertices)} {'has' if len(vertices) == 1 else 'have'}"
+    return f"{vertices_said(len(vertices))} {'has' if len(vertices) == 1 else 'have'}"

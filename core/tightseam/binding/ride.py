@@ -7,14 +7,14 @@ from typing import Literal
 
 import numpy as np
 
-from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.ride import unridden
+from tightseam.deform.shapes_alone import ShapesAlone
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
 from tightseam.document.lookup import points as part_points
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_delta
-from tightseam.document.model import Binding, Character, Control, Link, Part, Ride, Shape
+from tightseam.document.model import Binding, Character, Part, Ride, Shape
 from tightseam.geometry.adjacency import islands
 from tightseam.geometry.distance import closest_points
 from tightseam.geometry.triangulate import triangulate
@@ -54,11 +54,9 @@ def ride_roots(character: Character, store: ArrayStore, part: Part, carrier: Par
 
 def _beside_ride(character: Character, store: ArrayStore, part: Part, tolerance: float) -> tuple[Shape, ...]:
     """All shapes, with those deltas of the part that riding does not make already."""
-    alone = tuple(Control(f"{k}", s.label, 0, 1, 0, (Link("shape", s.name, 1),)) for k, s in enumerate(character.shapes))
-    bare = replace(character, controls=alone, poses=(), shapes=tuple(_without(s, part.name) for s in character.shapes))
-    evaluator = Evaluator(bare, store)
+    alone = ShapesAlone(replace(character, shapes=tuple(_without(s, part.name) for s in character.shapes)), store)
     rest = part_points(character, store, part.name)
-    ride = next(r for r in evaluator.rides if r.first == evaluator.meshes.rows(part.name).start)
+    ride = next(r for r in alone.evaluator.rides if r.first == alone.evaluator.meshes.rows(part.name).start)
 
     def beside(k: int, shape: Shape) -> Shape:
         old = next((d for d in shape.deltas if d.part == part.name), None)
@@ -66,8 +64,7 @@ def _beside_ride(character: Character, store: ArrayStore, part: Part, tolerance:
             return shape
         offsets: Floats = np.zeros_like(rest)
         offsets[np.asarray(store.get(old.vertices))] = np.asarray(store.get(old.offsets))
-        posed = evaluator.points({c.name: float(c.name == f"{k}") for c in alone})
-        own = unridden(ride, rest + offsets, posed) - rest
+        own = unridden(ride, rest + offsets, alone.points(k)) - rest
         kept = make_delta(store, part.name, own) if np.linalg.norm(own, axis=1).max() > tolerance else None
         return replace(shape, deltas=(*_without(shape, part.name).deltas, *([kept] if kept else [])))
 

@@ -10,8 +10,9 @@ from scipy.sparse.csgraph import connected_components
 
 from tightseam.binding.automatic import OWN_PARTS
 from tightseam.binding.face import APART, face_bones
-from tightseam.binding.finding import WeightFinding, count_said, finding, number_said
+from tightseam.binding.finding import WeightFinding, count_said, finding
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
 from tightseam.geometry.adjacency import neighbours
@@ -34,7 +35,9 @@ class Strays:
         self.reference = reference
         self._faces = polygons(store, part)
         self._points = np.asarray(store.get(part.points))
-        self._sets = {name: np.asarray(store.get(key)) for name, key in part.sets.items() if name.startswith("lid_")}
+        self._lids = np.zeros(part.vertex_count, bool)
+        for name in (n for n in part.sets if n.startswith("lid_")):
+            self._lids[np.asarray(store.get(part.sets[name]))] = True
         self._beside = neighbours(self._faces, part.vertex_count)
         self._told = np.zeros(part.vertex_count, bool)
         # what the bones of the face carry of a head or a jaw still hangs together with the rest of it
@@ -49,8 +52,6 @@ class Strays:
 
     def _too_far(self, reference: Floats) -> Iterator[WeightFinding]:
         graph = surface_graph(self._points, self._faces)
-        lids = np.zeros(self.part.vertex_count, bool)
-        lids[np.concatenate([*self._sets.values(), np.zeros(0, int)]).astype(int)] = True
         for k, bone in enumerate(self.bones):
             weight, usual = self._through(self.rows, k), self._through(reference, k)
             own, home = weight > NOTABLE, np.flatnonzero(usual > HOME)
@@ -59,7 +60,7 @@ class Strays:
             distance = distance_from(graph, home, BEYOND)[0]
             far = own & (distance > BEYOND)
             if bone.region not in (*APART, "lids"):
-                far |= own & lids & (usual < HOME)
+                far |= own & self._lids & (usual < HOME)
             more = np.flatnonzero(far | (own & (weight > usual + NOTABLE)))
             _, patch = connected_components(self._beside[more][:, more], directed=False)
             for number in np.unique(patch[far[more]]):
@@ -78,7 +79,7 @@ class Strays:
 
     def _jumps(self) -> Iterator[WeightFinding]:
         sound = ~self._told & (np.abs(self.rows.sum(axis=1) - 1) <= OFF)  # what is told already makes no neighbour jump
-        trunk = np.stack([self._through(self.rows, k) if len(m) > 1 else self.rows[:, k] for k, m in enumerate(self._members)], axis=1)
+        trunk = np.stack([self._through(self.rows, k) for k in range(len(self.bones))], axis=1)
         trunk[:, [m for members in self._members for m in members[1:]]] = 0
         jumps = np.flatnonzero(_jumping(self._beside, self.rows, sound, ROUGH_FACE) | _jumping(self._beside, trunk, sound, ROUGH))
         if len(jumps):
@@ -88,7 +89,7 @@ class Strays:
 
     def _stray(self, k: int, vertices: Ints, weight: Floats, where: str, edit: str, **more: object) -> WeightFinding:
         bone = self.bones[k]
-        said = f"{bone.label} pulls at {number_said(vertices)} of {self.label}, up to {weight[vertices].max():.0%}, {where}."
+        said = f"{bone.label} pulls at {vertices_said(len(vertices))} of {self.label}, up to {weight[vertices].max():.0%}, {where}."
         return finding("stray", self.part, bone.name, f"{bone.label} strays", said, vertices, edit, **more)
 
     def _through(self, rows: Floats, k: int) -> Floats:

@@ -105,13 +105,10 @@ def _quiet(character: Character, values: Mapping[str, float]) -> bool:
     """Do values move bones of head, neck and eyes alone?"""
     region = {b.name: b.region for b in character.bones}
     links = {c.name: c.links for c in character.controls}
-    for name in values:
-        if name in links:
-            if any(n.kind == "shape" or region.get(n.target) not in QUIET for n in links[name]):
-                return False
-        elif region.get(name.split(".")[0]) not in QUIET:
-            return False
-    return True
+    own = channels(character.bones)
+    moved = [n for name in values for n in links.get(name, ())]
+    bones = [n.target for n in moved] + [own[name].bone for name in values if name not in links]
+    return all(n.kind == "bone" for n in moved) and all(region[bone] in QUIET for bone in bones)
 
 
 def _same(a: Mapping[str, float], b: Mapping[str, float]) -> bool:

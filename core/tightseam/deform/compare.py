@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Floats, Ints
-
-CM_TO_MM = 10.0
 
 
 def mirrored_difference(points: Floats, partners: Ints, plane: Plane) -> Floats:
@@ -25,7 +24,6 @@ def mirrored_weights(rows: Floats, partners: Ints, twins: Ints) -> Floats:
     return np.where(partners >= 0, np.abs(rows - other).sum(axis=1) / 2, 0.0)
 
 
-def in_head(points: Floats, matrix: Floats) -> Floats:
-    """Posed points (N, 3) as they are in the space of the neutral head, `matrix` (4, 4) being that of the head bone."""
-    back = np.linalg.inv(matrix)
-    return np.asarray(points @ back[:3, :3].T + back[:3, 3])
+def in_head(points: Floats, to_head: Floats) -> Floats:
+    """Posed points (N, 3) as they are in the space of the neutral head, `to_head` (4, 4) being what brings them there."""
+    return np.asarray(points @ to_head[:3, :3].T + to_head[:3, 3])

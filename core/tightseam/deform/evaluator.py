@@ -86,6 +86,10 @@ class Evaluator:
         """Bone matrices (B, 4, 4), float64. `values` holds every control."""
         return self.skeleton.matrices(values)
 
+    def to_head(self, matrices: Floats) -> Floats:
+        """What brings posed points into the space of the neutral head, (4, 4), from the bone matrices; nothing without a head bone."""
+        return np.eye(4) if self._head is None else np.linalg.inv(matrices[self._head])
+
     def frame(self, values: Mapping[str, float]) -> tuple[Floats, Floats]:
         """Posed points and normals (N, 3) of all parts, float32, in the order of the parts."""
         self._deform(values)
@@ -114,7 +118,7 @@ class Evaluator:
 
     def eye_turn(self, relief: CompiledRelief, matrices: Floats) -> tuple[Floats, Floats]:
         """Rotation (3, 3) and centre (3,) of the posed eye in the space of the neutral head."""
-        to_head = np.linalg.inv(matrices[self._head]) if self._head is not None else np.eye(4)
+        to_head = self.to_head(matrices)
         carried = relief.eye_weights.sum()
         mean = np.einsum("b,bij->ij", relief.eye_weights, matrices) / carried if carried > 0 else np.eye(4)
         local = to_head @ mean

@@ -13,9 +13,9 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Point
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats, Ints
 
-CM_TO_MM = 10.0
 NEGLIGIBLE = 1e-4  # mm
 Cause = Literal["shape", "relief", "bone", "ride", "total"]
 
@@ -65,7 +65,7 @@ def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapp
     stages = evaluator.stages(values)
     matrices = evaluator.matrices(values)
     p = stages.relieved[rows].astype(float)
-    to_head = _to_head(evaluator, matrices)
+    to_head = evaluator.to_head(matrices)
     found = [
         *_shapes(evaluator, rows, values),
         Pull("relief", "eye_relief", "Eye relief", CM_TO_MM * (stages.relieved[rows] - stages.shaped[rows]).astype(float)),
@@ -91,7 +91,7 @@ def lags(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mappi
     rows = _rows(evaluator, part, vertices)
     matrices = evaluator.matrices(values)
     p = evaluator.stages(values).relieved[rows].astype(float)
-    to_head = _to_head(evaluator, matrices)
+    to_head = evaluator.to_head(matrices)
     wanted = to_head @ np.einsum("kb,bij->kij", expected, matrices)
     rightful = np.einsum("kij,kj->ki", wanted[:, :3, :3], p) + wanted[:, :3, 3]
     found, total = [], np.zeros(len(rows))
@@ -154,11 +154,6 @@ def _matrix(matrices: Floats, bone: int) -> Floats:
 def _bone_name(evaluator: Evaluator, bone: int) -> tuple[str, str]:
     bones = evaluator.character.bones
     return (bones[bone].name, bones[bone].label) if bone < len(bones) else ("nothing", "Nothing carries it")
-
-
-def _to_head(evaluator: Evaluator, matrices: Floats) -> Floats:
-    names = [b.name for b in evaluator.character.bones]
-    return np.linalg.inv(matrices[names.index("head")]) if "head" in names else np.eye(4)
 
 
 def _apply(matrix: Floats, p: Floats) -> Floats:

@@ -6,11 +6,11 @@ from dataclasses import replace
 
 import numpy as np
 
-from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.shapes_alone import ShapesAlone
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import make_delta, make_influences
-from tightseam.document.model import Binding, Character, Control, Link, PartDelta, Ride, Shape
+from tightseam.document.model import Binding, Character, PartDelta, Ride, Shape
 from tightseam.weights.rows import rows_of
 
 
@@ -37,14 +37,12 @@ def _weighted(binding: Binding, ride: Ride, character: Character, store: ArraySt
 
 def _ridden_shapes(character: Character, store: ArrayStore, parts: list[str]) -> tuple[Shape, ...]:
     """All shapes, with deltas of the riding parts as each shape alone moves them."""
-    alone = tuple(Control(f"{k}", s.label, 0, 1, 0, (Link("shape", s.name, 1),)) for k, s in enumerate(character.shapes))
-    evaluator = Evaluator(replace(character, controls=alone, poses=()), store)
-    rest = dict.fromkeys((c.name for c in alone), 0.0)
-    still = evaluator.points(rest)
+    alone = ShapesAlone(character, store)
+    still = alone.rest()
 
     def baked(k: int, shape: Shape) -> Shape:
-        offsets = evaluator.points(rest | {f"{k}": 1.0}) - still
-        made = [make_delta(store, part, offsets[evaluator.meshes.rows(part)]) for part in parts]
+        offsets = alone.points(k) - still
+        made = [make_delta(store, part, offsets[alone.evaluator.meshes.rows(part)]) for part in parts]
         return replace(shape, deltas=(*(d for d in shape.deltas if d.part not in parts), *(d for d in made if d is not None)))
 
     return tuple(baked(k, s) for k, s in enumerate(character.shapes))

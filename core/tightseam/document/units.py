@@ -1,7 +1,8 @@
-"""Units of files."""
+"""Units: centimetres inside, millimetres for people, whatever files have."""
 
 from __future__ import annotations
 
+CM_TO_MM = 10.0
 UNITS = {"mm": 0.1, "cm": 1.0, "m": 100.0, "inch": 2.54, "dm": 10.0}  # in cm
 
 

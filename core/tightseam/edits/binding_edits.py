@@ -12,7 +12,7 @@ from tightseam.binding.automatic import envelopes, heat, straight, transferred
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
-from tightseam.document.labels import part_label
+from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Binding, Bone, Character
@@ -46,7 +46,7 @@ class MakeWeights(Edit):
         raise NotImplementedError
 
     def _where(self) -> str:
-        return part_label(self.part) if self.vertices is None else f"{len(set(self.vertices))} vertices of {part_label(self.part)}"
+        return part_label(self.part) if self.vertices is None else f"{vertices_said(len(set(self.vertices)))} of {part_label(self.part)}"
 
 
 class WeighPart(MakeWeights):

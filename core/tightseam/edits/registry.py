@@ -139,6 +139,15 @@ def parse_recipe(text: bytes | str) -> list[Step]:
     return found
 
 
+def make_step(edit: str, params: dict[str, Any]) -> Step:
+    """One step from its name and parameters; BadRequest says what is wrong with them."""
+    try:
+        found: list[Step] = _recipe.validate_python([{"edit": edit, "params": params}])
+    except ValidationError as error:
+        raise BadRequest(explain(error, "The edit")) from None
+    return found[0]
+
+
 def explain(error: ValidationError, what: str) -> str:
     """The first thing a validation found, in one line."""
     first = error.errors()[0]

@@ -10,7 +10,7 @@ from pydantic import Field
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
-from tightseam.document.labels import part_label
+from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
@@ -71,6 +71,6 @@ class SetWeightCells(Edit):
         rows[:, others] *= scale[:, None]
 
     def describe(self, character: Character) -> str:
-        count, bones = len(self.vertices), len(self.bones)
+        bones = len(self.bones)
         label = find_bone(character, self.bones[0]).label if bones == 1 else f"{bones} bones"
-        return f"Set {label} by table on {count} {'vertex' if count == 1 else 'vertices'} of {part_label(self.part)}"
+        return f"Set {label} by table on {vertices_said(len(self.vertices))} of {part_label(self.part)}"

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
-from tightseam.document.labels import part_label
+from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
@@ -61,9 +61,8 @@ class WeightsEdit(Edit):
         return self.model_copy(update={**names, "vertices": image.tolist(), "locked": locked, "mirror": False})
 
     def _where(self) -> str:
-        count = len(set(self.vertices))
         both = " and the other side" if self.mirror else ""
-        return f"{count} {'vertex' if count == 1 else 'vertices'} of {part_label(self.part)}{both}"
+        return f"{vertices_said(len(set(self.vertices)))} of {part_label(self.part)}{both}"
 
 
 class BoneWeightsEdit(WeightsEdit):

@@ -13,12 +13,13 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character, Seam
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.distance import closest_points, signed_distance, winding
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Floats
 from tightseam.seams.patches import patch_distance
-from tightseam.seams.place import CM_TO_MM, place
+from tightseam.seams.place import place
 from tightseam.seams.reading import Place, Reading
 
 if TYPE_CHECKING:

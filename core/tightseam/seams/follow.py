@@ -12,8 +12,9 @@ from tightseam.document.chains import chain_joints
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import points as part_points
 from tightseam.document.model import Character, Seam
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats
-from tightseam.seams.place import CM_TO_MM, place
+from tightseam.seams.place import place
 from tightseam.seams.reading import Reading
 from tightseam.weights.chain import chain_weights
 

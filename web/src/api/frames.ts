@@ -1,5 +1,5 @@
-import { decode } from '@msgpack/msgpack'
-import { refusal, type PartOut } from './client'
+import type { PartOut } from './client'
+import { fetchDecoded, floats, whole } from './msgpack'
 
 /** One part as it is drawn: its triangles and colours, for the true mesh and for its subdivision. */
 export interface Drawable {
@@ -34,6 +34,9 @@ export interface Frame {
   tint?: Record<string, Float32Array>
 }
 
+/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision. */
+export type Tint = 'mirror' | 'weights' | 'pin'
+
 export interface FrameRequest {
   revision: number
   values: Record<string, number>
@@ -41,14 +44,11 @@ export interface FrameRequest {
   smooth: boolean
   weights_of: string | null
   handles?: boolean
-  tint?: 'mirror' | 'weights' | 'pin' | null
+  tint?: Tint | null
   pinned?: number | null
   known: Record<string, number>
 }
 
-/** msgpack gives views at any offset; typed arrays need their own aligned copy. */
-const floats = (bytes: Uint8Array) => new Float32Array(bytes.slice().buffer)
-const whole = (bytes: Uint8Array) => new Uint32Array(bytes.slice().buffer)
 const maybe = (bytes: Uint8Array | null) => (bytes ? floats(bytes) : null)
 
 interface Raw {
@@ -65,9 +65,7 @@ function drawable(raw: Raw): Drawable {
 }
 
 export async function fetchMeshes(id: number, revision: number): Promise<MeshPart[]> {
-  const response = await fetch(`/api/characters/${id}/meshes?revision=${revision}`)
-  if (!response.ok) throw await refusal(response)
-  const raw = decode(await response.arrayBuffer()) as { parts: Raw[] }
+  const raw = await fetchDecoded<{ parts: Raw[] }>(`/api/characters/${id}/meshes?revision=${revision}`)
   return raw.parts.map((part) => ({
     ...drawable(part),
     name: part.name as string,
@@ -78,20 +76,14 @@ export async function fetchMeshes(id: number, revision: number): Promise<MeshPar
 }
 
 export async function fetchFrame(id: number, request: FrameRequest): Promise<Frame> {
-  const response = await fetch(`/api/characters/${id}/frame`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(request),
-  })
-  if (!response.ok) throw await refusal(response)
-  const raw = decode(await response.arrayBuffer()) as {
+  const raw = await fetchDecoded<{
     revision: number
     bones: Uint8Array
     handles?: Uint8Array
     parts: Record<string, { digest: number; points: Uint8Array; normals: Uint8Array }>
     weights?: Record<string, { own: Uint8Array; total: Uint8Array }>
     tint?: Record<string, Uint8Array>
-  }
+  }>(`/api/characters/${id}/frame`, request)
   const parts = Object.entries(raw.parts).map(([name, p]) => [
     name,
     { digest: p.digest, points: floats(p.points), normals: floats(p.normals) },

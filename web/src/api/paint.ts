@@ -1,5 +1,4 @@
-import { decode } from '@msgpack/msgpack'
-import { refusal } from './client'
+import { fetchDecoded, floats, whole } from './msgpack'
 import type { components } from './schema'
 
 export type Painting = components['schemas']['Painting']
@@ -24,16 +23,9 @@ export interface PaintRequest {
 
 /** Some more dabs of a stroke. Nothing is stored before the edit that holds all of them. */
 export async function sendDabs(id: number, request: PaintRequest): Promise<Painted> {
-  const response = await fetch(`/api/characters/${id}/paint`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(request),
-  })
-  if (!response.ok) throw await refusal(response)
-  const raw = decode(await response.arrayBuffer()) as Record<keyof Painted, Uint8Array>
-  const floats = (bytes: Uint8Array) => new Float32Array(bytes.slice().buffer)
+  const raw = await fetchDecoded<Record<keyof Painted, Uint8Array>>(`/api/characters/${id}/paint`, request)
   return {
-    vertices: new Uint32Array(raw.vertices.slice().buffer),
+    vertices: whole(raw.vertices),
     own: floats(raw.own),
     total: floats(raw.total),
     points: floats(raw.points),

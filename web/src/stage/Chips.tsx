@@ -1,6 +1,7 @@
 import { Select } from 'antd'
 import type { CharacterOut } from '../api/client'
-import { useBench, type Display, type Tint } from '../state/bench'
+import type { Tint } from '../api/frames'
+import { useBench, type Display } from '../state/bench'
 import { VIEWS } from './views'
 
 export function ViewChips() {

@@ -2,7 +2,7 @@ import { App } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import type { CharacterOut } from '../api/client'
 import { fetchMeshes } from '../api/frames'
-import { shownValues, useBench } from '../state/bench'
+import { partShown, shownValues, useBench } from '../state/bench'
 import { StageEngine } from './engine'
 import { FramePump } from './framePump'
 
@@ -27,6 +27,7 @@ export function PinnedStage({ main, character, pin, smooth }: Props) {
   const weightBone = useBench((s) => s.weightBone)
   const hidden = useBench((s) => s.hidden)
   const isolated = useBench((s) => s.isolated)
+  const alone = useBench((s) => s.alone)
   const split = useBench((s) => s.split)
   const set = useBench((s) => s.set)
   const { id } = character
@@ -68,9 +69,10 @@ export function PinnedStage({ main, character, pin, smooth }: Props) {
       bones: false,
       wires: () => display.wires,
       seeThrough: (part) => display.seeThrough && (part.kind === 'skin' || part.kind === 'hair'),
-      visible: (part) => (isolated ? part === isolated : !hidden.has(part)),
+      colours: display.weights ? 'weights' : 'nothing',
+      visible: partShown({ alone, isolated, hidden }),
     })
-  }, [engine, display, hidden, isolated])
+  }, [engine, display, hidden, isolated, alone])
 
   const drag = (e: React.PointerEvent<HTMLButtonElement>) => {
     const box = frame.current!.getBoundingClientRect()

@@ -2,7 +2,7 @@ import { App } from 'antd'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { fetchMeshes } from '../api/frames'
 import type { CharacterOut } from '../api/client'
-import { shownValues, useBench, type Wish } from '../state/bench'
+import { partShown, shownValues, useBench, type Wish } from '../state/bench'
 import { useOpenCheck } from '../state/checkin'
 import { useLandmarks } from '../state/landmarks'
 import { StageEngine } from './engine'
@@ -57,7 +57,6 @@ export function Stage({ character, station }: Props) {
   const [loaded, setLoaded] = useState('')
   const pump = useRef<FramePump | null>(null)
   const weighed = useRef('')
-  const [taken, setTaken] = useState(0)
   const [cut, setCut] = useState(false)
   const [shown, setShown] = useState({ frames: 0, pose: '' })
   const display = useBench((s) => s.display)
@@ -146,17 +145,17 @@ export function Stage({ character, station }: Props) {
     if (tint) weighed.current = ''
     const weights_of = display.weights && !tint && weighed.current !== key ? weightBone : null
     pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, tint, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
-  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, taken, bone, boneFilter.axes, strokes, tint, pin])
+  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, bone, boneFilter.axes, strokes, tint, pin])
 
   useEffect(() => {
     const spoken = new Set(check?.places?.map((p) => p.part))
     const kinds = character.parts.filter((p) => spoken.has(p.name)).map((p) => p.kind)
     engine?.show({
       ...display,
-      weights: display.weights && !tint,
+      colours: tint ? 'difference' : display.weights ? 'weights' : 'nothing',
       wires: (part) => display.wires || spoken.has(part.name),
       seeThrough: (part) => ((display.seeThrough || inside) && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
-      visible: (part) => (alone ? part === alone.part : isolated ? part === isolated : !hidden.has(part)),
+      visible: partShown({ alone, isolated, hidden }),
     })
   }, [engine, loaded, display, hidden, isolated, alone, check, cut, inside, tint, character.parts])
 
@@ -193,7 +192,7 @@ export function Stage({ character, station }: Props) {
     const state = { gone: false }
     // old pictures may stand for a while: whoever works on wants the machine for the stage
     const wait = Object.keys(useBench.getState().thumbnails).length ? UNTIL_PICTURES : 0
-    const asked = setTimeout(() => void takeThumbnails(engine, character, state, () => setTaken((n) => n + 1)), wait)
+    const asked = setTimeout(() => void takeThumbnails(engine, character, state), wait)
     return () => {
       state.gone = true
       clearTimeout(asked)

@@ -1,4 +1,5 @@
-import { useBench, type Tint } from '../state/bench'
+import type { Tint } from '../api/frames'
+import { useBench } from '../state/bench'
 
 const SAID: Record<Tint, string> = {
   mirror: 'Left against right in this pose',

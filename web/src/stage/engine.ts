@@ -11,7 +11,7 @@ import { CapsulesView } from './capsulesView'
 import { framed } from './framing'
 import { light } from './lighting'
 import { MarksView } from './marksView'
-import { PartView } from './partView'
+import { PartView, type Colours } from './partView'
 import { stageQuality, type Quality } from './quality'
 import type { View } from './views'
 
@@ -26,7 +26,7 @@ export const THUMB = { width: 160, height: 152 }
 /** What the stage shows beside the posed points. */
 export interface Shown {
   wires: (part: MeshPart) => boolean
-  weights: boolean
+  colours: Colours
   bones: boolean
   seeThrough: (part: MeshPart) => boolean
   dark: boolean
@@ -166,7 +166,7 @@ export class StageEngine {
     for (const [name, view] of this.parts) {
       view.mesh.visible = shown.visible(name)
       view.wires.visible = shown.wires(view.part) && view.mesh.visible
-      view.showWeights(shown.weights)
+      view.colourBy(shown.colours)
       view.seeThrough(shown.seeThrough(view.part))
     }
   }
@@ -392,7 +392,7 @@ export class StageEngine {
     for (const v of views) v.use(false)
     const aids = [this.bones.group, this.capsules.group, this.arrows.group, this.marker, this.marks.group].map((aid) => ({ aid, visible: aid.visible }))
     for (const { aid } of aids) aid.visible = false
-    if (this.shown) this.dress({ ...this.shown, wires: () => false, weights: false, seeThrough: () => false })
+    if (this.shown) this.dress({ ...this.shown, wires: () => false, colours: 'nothing', seeThrough: () => false })
     return this.picture(view, THUMB, () => {
       views.forEach((v, k) => {
         v.restore(shown[k]!.frame)

@@ -32,7 +32,8 @@ const BARE: Record<string, [number, number, number]> = {
 export const bareColour = (kind: string) => BARE[kind] ?? [0.8, 0.8, 0.8]
 
 export interface PartUniforms {
-  uWeights: { value: number }
+  /** 1 for weights, 2 for a difference, 0 for neither. */
+  uColours: { value: number }
   /** Middle and radius of the brush's ring, cm; radius 0 for none. */
   uRing: { value: THREE.Vector4 }
 }
@@ -61,14 +62,14 @@ export function partMaterial(kind: string, uniforms: PartUniforms, quality: Qual
           sheenRoughness: 0.5,
         })
   material.onBeforeCompile = (shader) => {
-    shader.uniforms.uWeights = uniforms.uWeights
+    shader.uniforms.uColours = uniforms.uColours
     shader.uniforms.uRing = uniforms.uRing
     shader.vertexShader = shader.vertexShader
       .replace('#include <common>', '#include <common>\nattribute vec2 weight;\nvarying vec2 vWeight;\nvarying vec3 vPlace;')
       .replace('#include <begin_vertex>', '#include <begin_vertex>\nvWeight = weight;\nvPlace = position;')
     shader.fragmentShader = shader.fragmentShader
-      .replace('#include <common>', `#include <common>\nuniform float uWeights;\nuniform vec4 uRing;\nvarying vec2 vWeight;\nvarying vec3 vPlace;\n${RAMP}`)
-      .replace('#include <color_fragment>', '#include <color_fragment>\nif (uWeights > 1.5) diffuseColor.rgb = differenceColour(diffuseColor.rgb, vWeight.x);\nelse if (uWeights > 0.5) diffuseColor.rgb = weightColour(diffuseColor.rgb, vWeight);')
+      .replace('#include <common>', `#include <common>\nuniform float uColours;\nuniform vec4 uRing;\nvarying vec2 vWeight;\nvarying vec3 vPlace;\n${RAMP}`)
+      .replace('#include <color_fragment>', '#include <color_fragment>\nif (uColours > 1.5) diffuseColor.rgb = differenceColour(diffuseColor.rgb, vWeight.x);\nelse if (uColours > 0.5) diffuseColor.rgb = weightColour(diffuseColor.rgb, vWeight);')
       .replace('#include <opaque_fragment>', `#include <opaque_fragment>\n${RING}`)
   }
   return material
@@ -81,29 +82,30 @@ const linear = (hex: string) => {
 
 /** x = weight of the bone, y = total. Totals other than 1 are hatched in saffron, so that they show without colour sight too. */
 const RAMP = `
+/* lines at every quarter, where they can be told apart */
+float contourAt(float w) {
+  float d = max(fwidth(w), 1e-4);
+  float contour = 0.0;
+  for (int k = 1; k < 4; k++) contour = max(contour, 1.0 - smoothstep(0.6, 1.4, abs(w - 0.25 * float(k)) / d));
+  return d < 0.2 ? contour : 0.0;
+}
 vec3 weightColour(vec3 skin, vec2 weight) {
   float w = clamp(weight.x, 0.0, 1.0);
   vec3 bare = mix(skin, ${linear('#EADCC6')}, 0.5);
   vec3 c = mix(bare, ${linear('#D9C06A')}, smoothstep(0.0, 0.30, w));
   c = mix(c, ${linear('#7E9A55')}, smoothstep(0.30, 0.62, w));
   c = mix(c, ${linear('#17493F')}, smoothstep(0.62, 1.0, w));
-  float d = max(fwidth(w), 1e-4);
-  float contour = 0.0;
-  for (int k = 1; k < 4; k++) contour = max(contour, 1.0 - smoothstep(0.6, 1.4, abs(w - 0.25 * float(k)) / d));
-  if (d < 0.2) c = mix(c, ${linear('#22302E')}, contour * 0.75);
+  c = mix(c, ${linear('#22302E')}, contourAt(w) * 0.75);
   if (abs(weight.y - 1.0) > 0.002 && fract((gl_FragCoord.x + gl_FragCoord.y) / 9.0) < 0.34) c = ${linear(tokens.saffron)};
   return c;
 }
-/* nothing is bare skin, half of the most is plum, the most is madder; lines at every quarter */
+/* nothing is bare skin, half of the most is plum, the most is madder */
 vec3 differenceColour(vec3 skin, float share) {
   float w = clamp(share, 0.0, 1.0);
   vec3 c = mix(skin, ${linear('#E6DCCB')}, 0.75);
   c = mix(c, ${linear(tokens.plum)}, smoothstep(0.02, 0.5, w));
   c = mix(c, ${linear(tokens.madder)}, smoothstep(0.5, 1.0, w));
-  float d = max(fwidth(w), 1e-4);
-  float contour = 0.0;
-  for (int k = 1; k < 4; k++) contour = max(contour, 1.0 - smoothstep(0.6, 1.4, abs(w - 0.25 * float(k)) / d));
-  return d < 0.2 ? mix(c, ${linear('#22302E')}, contour * 0.6) : c;
+  return mix(c, ${linear('#22302E')}, contourAt(w) * 0.6);
 }`
 
 

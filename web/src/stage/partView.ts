@@ -5,6 +5,10 @@ import type { Ring } from './engine'
 import { bareColour, partMaterial, type PartUniforms } from './materials'
 import type { Quality } from './quality'
 
+/** What a surface may be coloured by, in the order of their numbers in the shader. */
+const COLOURS = ['nothing', 'weights', 'difference'] as const
+export type Colours = (typeof COLOURS)[number]
+
 const toLinear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)
 
 /** One of the two meshes of a part. Colours per polygon need corners of their own; everything else shares vertices. */
@@ -118,9 +122,10 @@ export class PartView {
   smooth = false
   private readonly coarse: Surface
   private readonly fine: Surface
-  private readonly uniforms: PartUniforms = { uWeights: { value: 0 }, uRing: { value: new THREE.Vector4() } }
-  private weighed = false
-  private wanted = false
+  private readonly uniforms: PartUniforms = { uColours: { value: 0 }, uRing: { value: new THREE.Vector4() } }
+  /** What the attribute of the surface holds, and what the surface is to be coloured by. */
+  private held: Colours = 'nothing'
+  private wanted: Colours = 'nothing'
 
   constructor(
     readonly part: MeshPart,
@@ -182,8 +187,9 @@ export class PartView {
   weigh(own: Float32Array, total: Float32Array) {
     const surface = own.length === this.fine.drawn.count ? this.fine : this.coarse
     surface.weigh(own, total)
-    this.weighed = this.part.kind === 'skin' || own.some((w) => w > 0) || total.some((t) => Math.abs(t - 1) > 0.002)
-    this.showWeights(this.wanted)
+    // weights are drawn on the skin, and on other parts only where the bone carries them: dead eyes would say nothing
+    const telling = this.part.kind === 'skin' || own.some((w) => w > 0) || total.some((t) => Math.abs(t - 1) > 0.002)
+    this.hold(telling ? 'weights' : 'nothing')
   }
 
   /** What a brush changed of the true mesh. */
@@ -199,8 +205,7 @@ export class PartView {
         for (let c = 0; c < 3; c++) to[v * 3 + c] = from[k * 3 + c]!
     })
     target.needsUpdate = true
-    this.weighed = true
-    this.showWeights(this.wanted)
+    this.hold('weights')
   }
 
   showRing(ring: Ring | null) {
@@ -211,13 +216,18 @@ export class PartView {
   tint(values: Float32Array, most: number) {
     const surface = values.length === this.fine.drawn.count ? this.fine : this.coarse
     surface.weigh(values.map((v) => v / most), values)
-    this.uniforms.uWeights.value = 2
+    this.hold('difference')
   }
 
-  /** Weights are drawn on the skin, and on other parts only where the bone carries them: dead eyes would say nothing. */
-  showWeights(on: boolean) {
-    this.wanted = on
-    this.uniforms.uWeights.value = on && this.weighed ? 1 : 0
+  /** What the surface is coloured by, as soon as that has come. */
+  colourBy(wanted: Colours) {
+    this.wanted = wanted
+    this.uniforms.uColours.value = wanted === this.held ? COLOURS.indexOf(wanted) : 0
+  }
+
+  private hold(held: Colours) {
+    this.held = held
+    this.colourBy(this.wanted)
   }
 
   /** The true vertex nearest to a hit on triangle `face`. */

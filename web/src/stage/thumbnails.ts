@@ -9,8 +9,8 @@ const CLOSE = 0.74 // the face, not the whole head
 /** By pose, the digests of what its last picture shows: a pose that an edit leaves alone needs no new one. */
 const pictured = new WeakMap<StageEngine, Map<string, Record<string, number>>>()
 
-/** Take a picture of each pose of the strip that looks otherwise than on its last one; calls `onDone` when all are taken. */
-export async function takeThumbnails(engine: StageEngine, character: CharacterOut, state: { gone: boolean }, onDone: () => void): Promise<void> {
+/** Take a picture of each pose of the strip that looks otherwise than on its last one. */
+export async function takeThumbnails(engine: StageEngine, character: CharacterOut, state: { gone: boolean }): Promise<void> {
   const view = viewOf('front', character)
   const [x, y, z] = view.target
   const face: [number, number, number] = [x, y - 2.2, z]
@@ -33,5 +33,4 @@ export async function takeThumbnails(engine: StageEngine, character: CharacterOu
     seen.set(key, Object.fromEntries(Object.entries(frame.parts).map(([name, part]) => [name, part.digest ?? -1])))
     useBench.setState((s) => ({ thumbnails: { ...s.thumbnails, [pose.name]: picture } }))
   }
-  onDone()
 }

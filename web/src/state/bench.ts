@@ -1,4 +1,5 @@
 import { create } from 'zustand'
+import type { Tint } from '../api/frames'
 import type { Check, CharacterOut, EffectsOut, MeasureOut, PreviewOut } from '../api/client'
 
 export type ViewName = 'front' | 'three-quarter' | 'side' | 'under-chin' | 'eye-l' | 'eye-r' | 'mouth' | 'inside'
@@ -31,9 +32,6 @@ export interface BoneFilter {
   behind: boolean
   axes: boolean
 }
-
-/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision. */
-export type Tint = 'mirror' | 'weights' | 'pin'
 
 export type BrushTool = 'add' | 'take' | 'set' | 'smooth' | 'even'
 
@@ -246,6 +244,12 @@ const AT_REST: Record<string, number> = {}
 
 /** Control values to draw: at rest while neutral is held or ends of bones are moved. */
 export const shownValues = (s: BenchState) => (s.holdNeutral || s.movingEnds ? AT_REST : s.values)
+
+/** Which parts are drawn: the one the selection is alone on, the one that was isolated, else all that are not hidden. */
+export const partShown = ({ alone, isolated, hidden }: { alone: Patch | null; isolated: string | null; hidden: ReadonlySet<string> }) => {
+  const only = alone?.part ?? isolated
+  return (part: string) => (only ? part === only : !hidden.has(part))
+}
 
 /** Put a bone's own control back to rest. */
 export function boneToRest(bone: string) {

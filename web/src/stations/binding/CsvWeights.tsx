@@ -1,7 +1,7 @@
 import { App, Button, Select } from 'antd'
 import { useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
-import { sendWeightCsv, type CharacterOut, type PartOut } from '../../api/client'
+import { saveFile, sendWeightCsv, type CharacterOut, type PartOut } from '../../api/client'
 
 /** The weights of a part out and in as CSV. */
 export function CsvWeights({ character, part }: { character: CharacterOut; part: PartOut }) {
@@ -9,6 +9,7 @@ export function CsvWeights({ character, part }: { character: CharacterOut; part:
   const queries = useQueryClient()
   const input = useRef<HTMLInputElement>(null)
   const [match, setMatch] = useState<'order' | 'position'>('order')
+  const save = () => void saveFile(`/api/characters/${character.id}/weights.csv?part=${encodeURIComponent(part.name)}`).catch((error: Error) => void message.error(error.message))
   const take = (file: File | undefined) => {
     if (!file) return
     sendWeightCsv(character.id, character.revision.number, part.name, match, file)
@@ -19,7 +20,7 @@ export function CsvWeights({ character, part }: { character: CharacterOut; part:
     <section aria-label="Weights">
       <h3>Weights as a table (CSV)</h3>
       <div className="weight-line">
-        <Button size="small" href={`/api/characters/${character.id}/weights.csv?part=${encodeURIComponent(part.name)}`}>
+        <Button size="small" onClick={save}>
           Save
         </Button>
         <Button size="small" onClick={() => input.current?.click()}>
