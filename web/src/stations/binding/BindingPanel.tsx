@@ -148,7 +148,7 @@ function Carrier({ character, part, findings, labels }: CarrierProps) {
         </Button>
       )}
       {part.kind !== 'skin' && <RideRow key={`ride ${part.name} ${part.rides_on}`} character={character} part={part} />}
-      <Islands character={character} part={part} />
+      {!part.rides_on && <Islands character={character} part={part} />}
       <NewWeights key={part.name} character={character} part={part} />
       <CsvWeights character={character} part={part} />
     </div>

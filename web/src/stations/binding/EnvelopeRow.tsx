@@ -4,6 +4,8 @@ import { useBench } from '../../state/bench'
 import type { useEdit } from '../../state/edits'
 import { NumberField } from '../../ui/NumberField'
 
+const STEP = 0.1 // mm by which the outer radius is larger at least
+
 /** The capsule of a bone in mm; its twin gets the same. */
 export function EnvelopeRow({ character, edit }: { character: CharacterOut; edit: ReturnType<typeof useEdit> }) {
   const picked = useBench((s) => s.bone)
@@ -27,11 +29,11 @@ export function EnvelopeRow({ character, edit }: { character: CharacterOut; edit
       />
       <label>
         <span>Inner</span>
-        <NumberField label="Inner radius" value={Math.round(inner * 100) / 10} low={0.1} high={1000} unit="mm" onChange={(v) => give({ inner: v / 10 })} />
+        <NumberField label="Inner radius" value={Math.round(inner * 100) / 10} low={0.1} high={outer * 10 - STEP} unit="mm" onChange={(v) => give({ inner: v / 10 })} />
       </label>
       <label>
         <span>Outer</span>
-        <NumberField label="Outer radius" value={Math.round(outer * 100) / 10} low={0.1} high={1000} unit="mm" onChange={(v) => give({ outer: v / 10 })} />
+        <NumberField label="Outer radius" value={Math.round(outer * 100) / 10} low={inner * 10 + STEP} high={1000} unit="mm" onChange={(v) => give({ outer: v / 10 })} />
       </label>
     </div>
   )
