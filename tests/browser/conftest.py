@@ -13,6 +13,7 @@ CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
     "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--ignore-gpu-blocklist", "--no-sandbox",
     "--disable-background-networking", "--disable-quic", "--disable-component-update", "--disable-sync", "--no-first-run",
+    "--disable-gpu-compositing",  # else each picture waits for the page to be drawn in software too
 ]  # fmt: skip
 PATIENCE = 45_000  # ms; software rendering on a busy machine
 

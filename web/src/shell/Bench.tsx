@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Alert, Modal, Spin } from 'antd'
-import { useEffect, useMemo } from 'react'
+import { useEffect, useMemo, useRef } from 'react'
 import { useParams, useSearchParams } from 'react-router-dom'
 import { fetchCharacter } from '../api/client'
 import { Stage } from '../stage/Stage'
@@ -105,6 +105,8 @@ function Panel({ station, character }: { station: Station; character: CharacterO
   }
 }
 
+const addressed = () => new URLSearchParams(window.location.search).toString()
+
 /** Pose, seam and check stand in the address, so that reload, back and forward keep the place. */
 function useAddress() {
   const [search, setSearch] = useSearchParams()
@@ -112,8 +114,10 @@ function useAddress() {
   const seam = useBench((s) => s.seam)
   const check = useBench((s) => s.check)
   const ready = useBench((s) => s.character !== null)
+  const said = useRef<string | null>(null)
   useEffect(() => {
-    if (!ready) return
+    // what was said here, or is said no longer, comes late and would undo what was chosen since
+    if (!ready || search.toString() === said.current || search.toString() !== addressed()) return
     const wanted = search.get('pose')
     if (wanted && wanted !== useBench.getState().pose) useBench.getState().goToPose(wanted)
     useBench.setState({ seam: search.get('seam'), check: search.get('check') })
@@ -125,7 +129,8 @@ function useAddress() {
     if (pose) next.set('pose', pose)
     if (seam) next.set('seam', seam)
     if (check) next.set('check', check)
-    if (next.toString() !== window.location.search.slice(1)) setSearch(next, { replace: true })
+    said.current = next.toString()
+    if (said.current !== addressed()) setSearch(next, { replace: true })
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [ready, pose, seam, check])
 }

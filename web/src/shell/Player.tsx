@@ -39,10 +39,10 @@ export function Player({ character }: { character: CharacterOut }) {
   }, [at])
   useEffect(() => {
     if (!playing) return
-    let before = performance.now()
+    let before: number | null = null // the first frame may have begun before the click
     let asked = 0
     const step = (time: number) => {
-      const to = (now.current + ((time - before) / 1000 / PACE) * speed) % character.poses.length
+      const to = (now.current + ((time - (before ?? time)) / 1000 / PACE) * speed) % character.poses.length
       before = time
       now.current = to
       go(to)

@@ -90,7 +90,7 @@ export class StageEngine {
   constructor(readonly canvas: HTMLCanvasElement) {
     this.quality = stageQuality()
     const fine = this.quality === 'fine'
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: true })
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: fine, preserveDrawingBuffer: true })
     this.renderer.debug.checkShaderErrors = false // asking waits for the compiler
     this.renderer.setPixelRatio(fine ? Math.min(window.devicePixelRatio, 2) : 1)
     light(this.scene, this.renderer, this.quality)
