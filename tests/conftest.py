@@ -7,7 +7,7 @@ import copy
 import pytest
 from tightseam.deform.evaluator import Evaluator
 from tightseam.demo.build import RawHead, build_head
-from tightseam.demo.cast import STORY, fresh_pim, raw_parts
+from tightseam.demo.cast import CHOICES, STORY, fresh_pim, raw_parts
 from tightseam.demo.faults import plant_in_rig
 from tightseam.demo.presets import HOB, MAREN, PIM
 from tightseam.document.arrays import MemoryStore
@@ -47,6 +47,19 @@ def maren_file(faulty) -> bytes:
 def raw_heads(raw_maren) -> dict[str, RawHead]:
     """The whole cast as the generator makes it. Tests copy what they change."""
     return {"maren": raw_maren, "pim": build_head(PIM), "hob": build_head(HOB)}
+
+
+@pytest.fixture(scope="session")
+def rigged(raw_heads) -> dict[str, Head]:
+    """The clean rigs of all three."""
+
+    def made(name: str) -> Head:
+        store = MemoryStore()
+        raw = raw_heads[name]
+        character = first_rig(name.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store, CHOICES.get(name))
+        return Head(character, store, Evaluator(character, store))
+
+    return {name: made(name) for name in raw_heads}
 
 
 @pytest.fixture(scope="session")

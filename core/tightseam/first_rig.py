@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from tightseam.binding.automatic import heat
 from tightseam.binding.carriers import usual_carrier
@@ -17,22 +16,16 @@ from tightseam.document.chains import chain_of
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_delta, make_influences, make_point, put_sets
-from tightseam.document.model import About, Binding, Bone, Carrier, Character, EyeRelief, Landmark, Part, Shape, Skeleton
-from tightseam.geometry.rotation import rotation
-from tightseam.geometry.sphere import fit_sphere
+from tightseam.document.model import About, Binding, Bone, Carrier, Character, EyeRelief, Landmark, Lids, Part, Shape, Skeleton
 from tightseam.geometry.triangulate import triangulate
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Floats
 from tightseam.landmarks.bones.rebuild import rebuilt
 from tightseam.landmarks.regions import head_sets, lips
 from tightseam.landmarks.surface import Surface
-from tightseam.lids.eye_profile import eye_profile
-from tightseam.lids.relief import loosen_closing, relief_map
+from tightseam.lids.setup import Eye, first_lids
 from tightseam.seams.starting_set import starting_seams
 from tightseam.shapes.expressions import brows_up, jaw_open_relief, pucker, smile
-from tightseam.shapes.lid_closing import lid_closing
 from tightseam.shapes.spread import carried_along
-
-GAZES = [(0, 0), (20, 0), (-20, 0), (0, 20), (0, -20), (35, 0), (-35, 0), (0, 25), (0, -30), (25, 18), (-25, 18), (25, -20), (-25, -20)]
 
 
 class RigBuilder:
@@ -51,19 +44,21 @@ class RigBuilder:
 
     def build(self) -> Character:
         skin = replace(self.skin, sets=self.skin.sets | put_sets(self.store, head_sets(self.surface)))
-        shapes, reliefs = self._lids()
+        lids, reliefs = self._lids()
         rigged = replace(
             rebuilt(self.character, self.choices, self.store),
             parts=tuple(skin if p is self.skin else p for p in self.parts),
-            shapes=(*self._expressions(), *shapes),
+            shapes=tuple(self._expressions()),
             reliefs=reliefs,
+            lids=lids,
         )
-        poses = starting_poses()
+        sides = [pair.side for pair in lids]
+        poses = starting_poses(sides)
         neck, tongue = chain_of(rigged.bones, "neck"), chain_of(rigged.bones, "tongue")
         rigged = replace(
             rigged,
             bindings=self.bindings(rigged.bones),
-            controls=starting_controls(neck[-1].name, [b.name for b in tongue]),
+            controls=starting_controls(neck[-1].name, [b.name for b in tongue], sides),
             seams=starting_seams(self._roles(), tuple(b.name for b in tongue)),
             poses=(*poses, *(p for p in rigged.poses if p.name not in {q.name for q in poses})),
         )
@@ -99,35 +94,13 @@ class RigBuilder:
                 bindings.append(Binding(part.name, carrier, make_influences(self.store, [b.name for b in bones], weights)))
         return tuple(bindings)
 
-    def _lids(self) -> tuple[list[Shape], tuple[EyeRelief, ...]]:
-        shapes, reliefs = [], []
-        turns = [rotation(np.array([-height, across, 0.0])) for across, height in GAZES]
+    def _lids(self) -> tuple[tuple[Lids, ...], tuple[EyeRelief, ...]]:
+        made = []
         for eye in self._of_kind("eye"):
-            side = eye.side
-            centre, _ = fit_sphere(self.points[eye.name])
-            profile = eye_profile(self.points[eye.name], self.triangles[eye.name], centre)
-            lashes = {p.name: self.points[p.name] for p in self._of_kind("lash") if p.side == side}
-            relief = relief_map(self.surface, side, profile, centre)
-            closing, lash_moves = lid_closing(self.surface, side, centre, lashes)
-            closing = loosen_closing(self.surface, closing, relief, profile, centre, turns)
-            shapes.append(self._shape(f"blink_{side}", f"Blink {side}", {self.skin.name: closing, **lash_moves}))
-            put = self.store.put
-            roots = tuple((name, put(self._roots(points, relief.vertices))) for name, points in lashes.items())
-            reliefs.append(
-                EyeRelief(
-                    eye.name,
-                    self.skin.name,
-                    put(relief.vertices.astype(np.int32)),
-                    put(relief.amount.astype(np.float32)),
-                    put(relief.clearance.astype(np.float32)),
-                    put(relief.settle.astype(np.float32)),
-                    roots,
-                )
-            )
-        return shapes, tuple(reliefs)
-
-    def _roots(self, points: Floats, candidates: Ints) -> Ints:
-        return np.asarray(candidates[cKDTree(self.surface.points[candidates]).query(points)[1]].astype(np.int32))
+            lashes = {p.name: self.points[p.name] for p in self._of_kind("lash") if p.side == eye.side}
+            found = Eye(eye, self.points[eye.name], self.triangles[eye.name])
+            made.append(first_lids(self.surface, self.skin.name, found, lashes, self.store))
+        return tuple(pair for pair, _ in made), tuple(relief for _, relief in made)
 
     def _expressions(self) -> list[Shape]:
         brows = self._of_kind("brow")

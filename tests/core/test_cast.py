@@ -8,14 +8,13 @@ import numpy as np
 import pytest
 from tightseam.binding.checks import reference_weights, weight_findings
 from tightseam.deform.evaluator import Evaluator
-from tightseam.demo.cast import ABOUT, CHOICES, NAMES, STORY, cast, raw_parts
+from tightseam.demo.cast import ABOUT, NAMES, cast
 from tightseam.demo.faults import RIG_FAULTS, plant_in_rig
 from tightseam.demo.weight_faults import plant_in_maren
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_arrays, check_names
 from tightseam.document.errors import BadRequest
 from tightseam.edits.registry import apply_recipe, parse_recipe
-from tightseam.first_rig import first_rig
 from tightseam.geometry.adjacency import boundary, edges
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.symmetry import partners
@@ -24,19 +23,6 @@ from tests.head import Head
 
 KINDS = {"skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair"}
 MIRROR = np.array([-1, 1, 1])
-
-
-@pytest.fixture(scope="module")
-def rigged(raw_heads):
-    """The clean rigs of all three."""
-
-    def made(name: str) -> Head:
-        store = MemoryStore()
-        raw = raw_heads[name]
-        character = first_rig(name.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store, CHOICES.get(name))
-        return Head(character, store, Evaluator(character, store))
-
-    return {name: made(name) for name in NAMES}
 
 
 @pytest.mark.parametrize("name", NAMES)

@@ -39,7 +39,7 @@ def test_info_lists_everything_by_name(capsys, maren, faulty):
     }
     assert [p["name"] for p in found["poses"]][:2] == ["neutral", "jaw_open"]
     assert {"jaw", "teeth_lower", "eye_R"} <= {b["name"] for b in found["bones"]}
-    assert {"smile", "blink_L", "pucker"} <= {s["name"] for s in found["shapes"]}
+    assert {"smile", "brows_up", "pucker"} <= {s["name"] for s in found["shapes"]}
     assert "Maren: 13 parts" in run(capsys, "info", maren)[1]
 
 

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tightseam.deform.eye_profile import eye_profile, reach
 from tightseam.geometry.triangulate import triangulate
-from tightseam.lids.eye_profile import eye_profile, reach
 from tightseam.lids.relief import ReliefMap, apply_relief, clearance_of
 
 from tests.core.shapes import ball

@@ -8,19 +8,37 @@ from tightseam.document.model import Control, Link, Pose
 
 JAW_OPENING = 22.0  # degrees of the hinge at full opening
 TONGUE_CURL = 18.0  # degrees from root to tip
+SQUINT = (0.3, 0.75)  # closing of the upper and of the lower lid
+WIDE = (-0.3, -0.3)
 GAZE_TEST = 20.0  # degrees of the look poses
 
 
-def starting_controls(neck: str, tongue: Sequence[str]) -> tuple[Control, ...]:
-    """Jaw, gaze, lids, mouth, brows, tongue and head. `neck` is the topmost neck bone, `tongue` the bones of the tongue from its root."""
+def lid_controls(sides: Sequence[str]) -> tuple[Control, ...]:
+    """A blink for each eye and, where there are two, for both; squint and wide for all. `sides` are those of the lids."""
+
+    def links(upper: float, lower: float, of: Sequence[str]) -> tuple[Link, ...]:
+        return tuple(Link("lid", f"lid_{lid}_{side}", gain) for side in of for lid, gain in (("upper", upper), ("lower", lower)))
+
+    single = tuple(Control(f"blink_{side}", f"Blink {side}", 0, 1, 0, links(1, 1, side)) for side in sides)
+    both = (Control("blink", "Blink", 0, 1, 0, links(1, 1, sides)),) if len(sides) > 1 else ()
+    return (
+        *single,
+        *both,
+        Control("squint", "Squint", 0, 1, 0, links(*SQUINT, sides)),
+        Control("lids_wide", "Lids wide", 0, 1, 0, links(*WIDE, sides)),
+    )
+
+
+def starting_controls(neck: str, tongue: Sequence[str], lids: Sequence[str]) -> tuple[Control, ...]:
+    """Jaw, gaze, lids, mouth, brows, tongue and head. `neck` is the topmost neck bone, `tongue` the bones of the tongue from its root,
+    `lids` the sides of the eyes that have any."""
     eyes = ("eye_L", "eye_R")
     curl = tuple(Link("bone", name, -TONGUE_CURL / len(tongue), "x") for name in tongue)
     return (
         Control("jaw_open", "Jaw open", 0, 1, 0, (Link("bone", "jaw", JAW_OPENING, "x"), Link("shape", "jaw_open_relief", 1))),
         Control("gaze_across", "Gaze across", -35, 35, 0, tuple(Link("bone", e, 1, "y") for e in eyes), "°"),
         Control("gaze_height", "Gaze height", -30, 25, 0, tuple(Link("bone", e, -1, "x") for e in eyes), "°"),
-        Control("blink_L", "Blink L", 0, 1, 0, (Link("shape", "blink_L", 1),)),
-        Control("blink_R", "Blink R", 0, 1, 0, (Link("shape", "blink_R", 1),)),
+        *lid_controls(lids),
         Control("smile", "Smile", 0, 1, 0, (Link("shape", "smile", 1),)),
         Control("pucker", "Pucker", 0, 1, 0, (Link("shape", "pucker", 1),)),
         Control("brows_up", "Brows up", 0, 1, 0, (Link("shape", "brows_up", 1),)),
@@ -30,10 +48,10 @@ def starting_controls(neck: str, tongue: Sequence[str]) -> tuple[Control, ...]:
     )
 
 
-def starting_poses() -> tuple[Pose, ...]:
-    """The pose strip: each movement alone, and two that are known for trouble together."""
-    blink = {"blink_L": 1.0, "blink_R": 1.0}
-    lids = ("lids L", "lids R")
+def starting_poses(sides: Sequence[str]) -> tuple[Pose, ...]:
+    """The pose strip: each movement alone, and two that are known for trouble together. `sides` are those of the lids."""
+    blink = {"blink": 1.0} if len(sides) > 1 else {f"blink_{side}": 1.0 for side in sides}
+    lids = tuple(f"lids {side}" for side in sides)
     return (
         Pose("neutral", "Neutral", {}, ("lips",)),
         Pose("jaw_open", "Jaw open", {"jaw_open": 1.0}),

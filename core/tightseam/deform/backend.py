@@ -43,6 +43,13 @@ def _run_once(kernels: Any) -> None:
     kernels.blend(out, points, np.zeros(2, j), *(np.zeros(0, j) for _ in range(3)), np.zeros(1, f), np.zeros(0, j), np.zeros(0, f))
     one = np.zeros(1, i)
     pushed = np.zeros((1, 3), f)
+    pair, axes = np.zeros(2, f), np.eye(3, dtype=f)
+    turned = np.zeros((3, 2), f)
+    kernels.close_lids(
+        out, np.arange(3, dtype=i), np.ones(3, np.uint8), np.zeros(3, f), np.array([0, 1, 0, 1], i), 2, np.zeros((2, 513), f), axes,
+        np.zeros(3, f), f(0), f(1), pair, pair, turned,
+    )  # fmt: skip
+    kernels.turn_with(out, one, one, np.zeros(3, f), axes, turned)
     kernels.relieve(out, one, *(np.ones(1, f) for _ in range(3)), np.zeros(3, f), np.eye(3, dtype=f), np.ones((181, 64), f), pushed)
     kernels.follow(out, one, one, pushed)
     for width, skin in ((4, kernels.skin4), (8, kernels.skin8)):

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.deform.eye_profile import eye_profile
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadDocument
 from tightseam.document.lookup import binding as find_binding
@@ -16,7 +17,6 @@ from tightseam.document.model import Character, EyeRelief, Shape
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.geometry.types import Floats, Ints
-from tightseam.lids.eye_profile import eye_profile
 from tightseam.weights.rows import MOST_INFLUENCES
 
 
@@ -61,18 +61,35 @@ class Influences:
 
 
 @dataclass(frozen=True)
-class CompiledRelief:
-    """One eye relief with global vertex numbers, and the mean weights (B,) by which the bones carry the eye."""
+class CompiledEye:
+    """Centre (3,) and profile of an eyeball, and the mean weights (B,) by which the bones carry it."""
 
+    centre: Floats
+    profile: Floats
+    weights: Floats
+
+
+@dataclass(frozen=True)
+class CompiledRelief:
+    """One eye relief with global vertex numbers. `lid` (K,) is the number of the lid with which each vertex swells, counted over the
+    lids of all eyes, the upper one of each first; -1 for none."""
+
+    eye: CompiledEye
     vertices: Ints
     amount: Floats
     clearance: Floats
     settle: Floats
-    centre: Floats
-    profile: Floats
-    eye_weights: Floats
+    swell: Floats
+    lid: Ints
     follower_vertices: Ints
     follower_rows: Ints
+
+    def clearance_at(self, closing: Floats) -> Floats:
+        """Clearance (K,) in cm for the closing of all lids, (2 E,): all of the swell when closed, most of it half-way."""
+        if not len(closing) or not closing.any():
+            return self.clearance
+        k = np.append(np.clip(closing, 0, 1), 0.0)
+        return self.clearance + self.swell * (k * (2 - k))[self.lid].astype(np.float32)
 
 
 def compile_meshes(character: Character, store: ArrayStore) -> Meshes:
@@ -161,35 +178,43 @@ def influence_table(vertices: Ints, bones: Ints, weights: Floats, count: int) ->
     return Influences(table_bones, table_weights)
 
 
-def compile_eye(eye: str, meshes: Meshes) -> tuple[Floats, Floats]:
+def compile_ball(eye: str, meshes: Meshes) -> tuple[Floats, Floats]:
     """Centre (3,) and profile of an eye part."""
     points = meshes.rest[meshes.rows(eye)].astype(np.float64)
     centre, _ = fit_sphere(points)
     return centre, eye_profile(points, meshes.part_triangles[meshes.names.index(eye)], centre).astype(np.float32)
 
 
-def compile_relief(
-    relief: EyeRelief, eye: tuple[Floats, Floats], character: Character, store: ArrayStore, meshes: Meshes
-) -> CompiledRelief:
-    centre, profile = eye
+def compile_relief(relief: EyeRelief, eye: CompiledEye, character: Character, store: ArrayStore, meshes: Meshes) -> CompiledRelief:
     own = np.asarray(store.get(relief.vertices)).astype(np.int64)
-    row_of = np.full(meshes.start[meshes.names.index(relief.skin) + 1] - meshes.rows(relief.skin).start, -1)
+    skin = meshes.rows(relief.skin)
+    row_of = np.full(skin.stop - skin.start, -1)
     row_of[own] = np.arange(len(own))
     followers = [(meshes.rows(name), row_of[np.asarray(store.get(roots))]) for name, roots in relief.followers]
     return CompiledRelief(
-        (own + meshes.rows(relief.skin).start).astype(np.int32),
+        eye,
+        (own + skin.start).astype(np.int32),
         np.asarray(store.get(relief.amount)).astype(np.float32),
         np.asarray(store.get(relief.clearance)).astype(np.float32),
         np.asarray(store.get(relief.settle)).astype(np.float32),
-        centre,
-        profile,
-        _mean_weights(relief.eye, character, store),
+        np.zeros(len(own), np.float32) if relief.swell is None else np.asarray(store.get(relief.swell)).astype(np.float32),
+        _lids_of(relief, character, store, len(row_of))[own],
         np.concatenate([np.arange(r.start, r.stop) for r, _ in followers] or [np.zeros(0)]).astype(np.int32),
         np.concatenate([rows for _, rows in followers] or [np.zeros(0)]).astype(np.int32),
     )
 
 
-def _mean_weights(part: str, character: Character, store: ArrayStore) -> Floats:
+def _lids_of(relief: EyeRelief, character: Character, store: ArrayStore, count: int) -> Ints:
+    """For each vertex of the skin (count,) the number of the lid about the relief's eye that it belongs to; -1 for none."""
+    found = np.full(count, -1)
+    for k, lids in enumerate(character.lids):
+        if (lids.eye, lids.skin) == (relief.eye, relief.skin):
+            found[np.asarray(store.get(lids.vertices))] = 2 * k + 1 - np.asarray(store.get(lids.upper)).astype(int)
+    return found
+
+
+def mean_weights(part: str, character: Character, store: ArrayStore) -> Floats:
+    """Mean weights (B,) by which the bones that deform carry a part."""
     count = find_part(character, part).vertex_count
     mean = np.zeros(len(character.bones))
     found = find_binding(character, part)

@@ -9,7 +9,17 @@ from typing import Any
 import numpy as np
 
 from tightseam.deform import backend
-from tightseam.deform.compiled import CompiledRelief, compile_eye, compile_influences, compile_meshes, compile_relief, compile_shapes
+from tightseam.deform.compiled import (
+    CompiledEye,
+    CompiledRelief,
+    compile_ball,
+    compile_influences,
+    compile_meshes,
+    compile_relief,
+    compile_shapes,
+    mean_weights,
+)
+from tightseam.deform.lids import CompiledLids, compile_lids, openness_limited
 from tightseam.deform.ride import CompiledRide, compile_ride, ridden
 from tightseam.deform.skeleton import compile_skeleton
 from tightseam.document.arrays import ArrayStore
@@ -24,8 +34,12 @@ class Stages:
     """Points (N, 3) of all parts after each stage."""
 
     shaped: Floats
+    closed: Floats
     relieved: Floats
     skinned: Floats
+
+
+SECTIONS = ("parts", "shapes", "bones", "bindings", "reliefs", "lids", "controls")
 
 
 class CompiledSections:
@@ -45,7 +59,8 @@ class CompiledSections:
 
 
 class Evaluator:
-    """Poses one character: shapes, then eye relief, then linear blend skinning (Magnenat-Thalmann et al. 1988), then what rides on it.
+    """Poses one character: shapes, then the closing of lids, then eye relief, then linear blend skinning (Magnenat-Thalmann et al. 1988),
+    then what rides on it.
 
     Buffers are kept between frames, so nothing is allocated after the first and a result lives until the next call;
     one evaluator serves one caller at a time. Where a total is not 1 it is not normalised: what you see is the fault.
@@ -53,25 +68,41 @@ class Evaluator:
 
     def __init__(self, character: Character, store: ArrayStore, kept: CompiledSections | None = None) -> None:
         kept = kept or CompiledSections()
-        of = {name: section_hash(dump_section(character, name)) for name in ("parts", "shapes", "bones", "bindings", "reliefs", "controls")}
+        of = {name: section_hash(dump_section(character, name)) for name in SECTIONS}
         self.character = character
         self.meshes = kept.get(("meshes", of["parts"]), lambda: compile_meshes(character, store))
         self.shapes = kept.get(("shapes", of["parts"], of["shapes"]), lambda: compile_shapes(character.shapes, store, self.meshes))
         self.skeleton = kept.get(
-            ("skeleton", of["bones"], of["controls"], of["shapes"]),
-            lambda: compile_skeleton(character.controls, character.bones, self.shapes.names),
+            ("skeleton", of["bones"], of["controls"], of["shapes"], of["lids"]),
+            lambda: compile_skeleton(
+                character.controls, character.bones, self.shapes.names, [name for x in character.lids for name in x.names]
+            ),
         )
         self.influences = kept.get(
             ("influences", of["parts"], of["bones"], of["bindings"]), lambda: compile_influences(character, store, self.meshes)
         )
-        self.reliefs: list[CompiledRelief] = []
-        for r in character.reliefs:
-            eye = kept.get(("eye", of["parts"], r.eye), lambda r=r: compile_eye(r.eye, self.meshes))
-            key = ("relief", r.eye, of["parts"], of["bones"], of["bindings"], of["reliefs"])
-            self.reliefs.append(kept.get(key, lambda r=r, eye=eye: compile_relief(r, eye, character, store, self.meshes)))
+        carried = (of["parts"], of["bones"], of["bindings"])
+
+        def eye(name: str) -> CompiledEye:
+            ball = kept.get(("ball", name, of["parts"]), lambda: compile_ball(name, self.meshes))
+            weights = kept.get(("mean weights", name, *carried), lambda: mean_weights(name, character, store))
+            return CompiledEye(ball[0], ball[1], weights)
+
+        self.reliefs: list[CompiledRelief] = [
+            kept.get(
+                ("relief", r.eye, *carried, of["reliefs"], of["lids"]),
+                lambda r=r: compile_relief(r, eye(r.eye), character, store, self.meshes),
+            )
+            for r in character.reliefs
+        ]
+        self.lids: list[CompiledLids] = [
+            kept.get(("lids", x.eye, *carried, of["lids"]), lambda x=x: compile_lids(x, eye(x.eye), store, self.meshes))
+            for x in character.lids
+        ]
         self.rides = [self._ride(b, b.ride, store, kept, of) for b in character.bindings if b.ride is not None]
         count = len(self.meshes.rest)
         self._shaped, self._skinned, self._normals = (np.empty((count, 3), np.float32) for _ in range(3))
+        self._turned = [np.empty((len(x.vertices), 2), np.float32) for x in self.lids]
         self._pushed = [np.empty((len(r.vertices), 3), np.float32) for r in self.reliefs]
         self._head = next((k for k, b in enumerate(character.bones) if b.name == "head"), None)
 
@@ -106,9 +137,11 @@ class Evaluator:
         matrices = self.matrices(values)
         self._shape(values)
         shaped = self._shaped.copy()
-        self._relieve(matrices)
+        closing = self._close(values, matrices)
+        closed = self._shaped.copy()
+        self._relieve(matrices, closing)
         self._skin(matrices)
-        return Stages(shaped, self._shaped.copy(), self._skinned.copy())
+        return Stages(shaped, closed, self._shaped.copy(), self._skinned.copy())
 
     def strengths(self, values: Mapping[str, float]) -> tuple[Ints, Floats]:
         """Numbers and strengths of the shapes that are away from zero."""
@@ -116,19 +149,19 @@ class Evaluator:
         active = np.flatnonzero(np.abs(found) > 1e-9)
         return active, found[active].astype(np.float32)
 
-    def eye_turn(self, relief: CompiledRelief, matrices: Floats) -> tuple[Floats, Floats]:
+    def eye_turn(self, eye: CompiledEye, matrices: Floats) -> tuple[Floats, Floats]:
         """Rotation (3, 3) and centre (3,) of the posed eye in the space of the neutral head."""
         to_head = self.to_head(matrices)
-        carried = relief.eye_weights.sum()
-        mean = np.einsum("b,bij->ij", relief.eye_weights, matrices) / carried if carried > 0 else np.eye(4)
+        carried = eye.weights.sum()
+        mean = np.einsum("b,bij->ij", eye.weights, matrices) / carried if carried > 0 else np.eye(4)
         local = to_head @ mean
         u, _, vt = np.linalg.svd(local[:3, :3])
-        return u @ np.diag([1, 1, np.linalg.det(u @ vt)]) @ vt, local[:3, :3] @ relief.centre + local[:3, 3]
+        return u @ np.diag([1, 1, np.linalg.det(u @ vt)]) @ vt, local[:3, :3] @ eye.centre + local[:3, 3]
 
     def _deform(self, values: Mapping[str, float]) -> None:
         matrices = self.matrices(values)
         self._shape(values)
-        self._relieve(matrices)
+        self._relieve(matrices, self._close(values, matrices))
         self._skin(matrices)
 
     def _shape(self, values: Mapping[str, float]) -> None:
@@ -138,13 +171,44 @@ class Evaluator:
             self._shaped, self.meshes.rest, s.run_of_shape, s.run_start, s.run_length, s.run_values, s.values, active, strength
         )
 
-    def _relieve(self, matrices: Floats) -> None:
+    def lid_motion(self, values: Mapping[str, float], matrices: Floats) -> tuple[Floats, Floats]:
+        """Closing and slide (radians) of all lids, (2 E,) each, the upper one of each eye first.
+
+        Closings are places on the arc, not sums: what controls and the gaze leave open multiplies, so that 1 of any one is closed.
+        """
+        openness = self.skeleton.openness(values)
+        slide = np.zeros(len(openness))
+        for k, lids in enumerate(self.lids):
+            own = slice(2 * k, 2 * k + 2)
+            followed, slide[own] = lids.followed(self.eye_turn(lids.eye, matrices)[0])
+            openness[own] *= 1 - np.minimum(followed, 1)
+        return 1 - openness_limited(openness), slide
+
+    def _close(self, values: Mapping[str, float], matrices: Floats) -> Floats:
+        if not self.lids:
+            return np.zeros(0)
+        loops = backend.current()
+        closing, slide = self.lid_motion(values, matrices)
+        for k, (lids, turned) in enumerate(zip(self.lids, self._turned, strict=True)):
+            own = slice(2 * k, 2 * k + 2)
+            if not (closing[own].any() or slide[own].any()):
+                continue
+            axes, centre = lids.arc.axes.astype(np.float32), lids.arc.centre.astype(np.float32)
+            loops.close_lids(
+                self._shaped, lids.vertices, lids.upper, lids.share, lids.margin_rows, lids.margin_start, lids.closed, axes, centre,
+                np.float32(lids.arc.inner), np.float32(lids.arc.length), closing[own].astype(np.float32), slide[own].astype(np.float32),
+                turned,
+            )  # fmt: skip
+            loops.turn_with(self._shaped, lids.lash_vertices, lids.lash_rows, centre, axes, turned)
+        return closing
+
+    def _relieve(self, matrices: Floats, closing: Floats) -> None:
         loops = backend.current()
         for relief, pushed in zip(self.reliefs, self._pushed, strict=True):
-            turn, centre = self.eye_turn(relief, matrices)
+            turn, centre = self.eye_turn(relief.eye, matrices)
             loops.relieve(
-                self._shaped, relief.vertices, relief.amount, relief.clearance, relief.settle, centre.astype(np.float32),
-                np.ascontiguousarray(turn, np.float32), relief.profile, pushed,
+                self._shaped, relief.vertices, relief.amount, relief.clearance_at(closing), relief.settle, centre.astype(np.float32),
+                np.ascontiguousarray(turn, np.float32), relief.eye.profile, pushed,
             )  # fmt: skip
             loops.follow(self._shaped, relief.follower_vertices, relief.follower_rows, pushed)
 

@@ -29,6 +29,95 @@ def blend(out, rest, run_of_shape, run_start, run_length, run_values, values, ac
                 target[k] += w * source[k]
 
 
+@njit(inline="always", **OPTIONS)
+def _along(places, values, at):  # type: ignore[no-untyped-def]
+    """Linear interpolation between knots (U,), rising; level beyond them."""
+    last = places.size - 1
+    if at <= places[0]:
+        return values[0]
+    if at >= places[last]:
+        return values[last]
+    low, high = 0, last
+    while high - low > 1:
+        middle = (low + high) // 2
+        if places[middle] <= at:
+            low = middle
+        else:
+            high = middle
+    t = (at - places[low]) / (places[high] - places[low])
+    return values[low] * (1 - t) + values[high] * t
+
+
+@njit(inline="always", **OPTIONS)
+def _turned(point, centre, axes, slide, angle):  # type: ignore[no-untyped-def]
+    """Turn a point in place about the eye: by `slide` towards the outer corner, then by `angle` upwards (radians)."""
+    dx, dy, dz = point[0] - centre[0], point[1] - centre[1], point[2] - centre[2]
+    x = dx * axes[0, 0] + dy * axes[0, 1] + dz * axes[0, 2]
+    y = dx * axes[1, 0] + dy * axes[1, 1] + dz * axes[1, 2]
+    z = dx * axes[2, 0] + dy * axes[2, 1] + dz * axes[2, 2]
+    c, s = np.cos(slide), np.sin(slide)
+    x, z = x * c + z * s, z * c - x * s
+    c, s = np.cos(angle), np.sin(angle)
+    y, z = y * c + z * s, z * c - y * s
+    for k in range(3):
+        point[k] = centre[k] + x * axes[0, k] + y * axes[1, k] + z * axes[2, k]
+
+
+@njit(**OPTIONS)
+def close_lids(  # type: ignore[no-untyped-def]
+    points, vertices, upper, share, margin_rows, margin_start, closed, axes, centre, inner, length, closing, slide, turned
+):
+    """Turn lid `vertices` about the axis through their corners, to the closed line by `closing` (2,) of upper and lower lid.
+
+    `axes` (3, 3) are outwards along that axis, up and forward; `inner` and `length` give the way between the corners, `closed` (2, T) the
+    angles to which upper and lower lid close over it. The margins, `margin_rows` of the upper from 0 and of the lower from
+    `margin_start`, are read as they stand, slid sideways by `slide` (2,) radians. `turned` (K, 2) receives each vertex's slide and turn.
+    """
+    count = vertices.size
+    way = np.empty(count, np.float32)
+    angle = np.empty(count, np.float32)
+    one = np.float32(1)
+    for k in range(count):
+        v = vertices[k]
+        dx, dy, dz = points[v, 0] - centre[0], points[v, 1] - centre[1], points[v, 2] - centre[2]
+        x = dx * axes[0, 0] + dy * axes[0, 1] + dz * axes[0, 2]
+        y = dx * axes[1, 0] + dy * axes[1, 1] + dz * axes[1, 2]
+        z = dx * axes[2, 0] + dy * axes[2, 1] + dz * axes[2, 2]
+        t = min(max((x - inner) / length, np.float32(0)), one)
+        moved = slide[1 - upper[k]] * share[k] * 4 * t * (one - t)  # the corners stay where they are
+        c, s = np.cos(moved), np.sin(moved)
+        x, z = x * c + z * s, z * c - x * s
+        way[k] = (x - inner) / length
+        angle[k] = np.arctan2(y, z)
+        turned[k, 0] = moved
+    margin_way = np.empty(margin_rows.size, np.float32)
+    margin_angle = np.empty(margin_rows.size, np.float32)
+    for k in range(margin_rows.size):
+        margin_way[k] = way[margin_rows[k]]
+        margin_angle[k] = angle[margin_rows[k]]
+        if k > 0 and k != margin_start:
+            margin_way[k] = max(margin_way[k], margin_way[k - 1] + np.float32(1e-6))
+    for k in range(count):
+        t = min(max(way[k], np.float32(0)), one)
+        goals = closed[1 - upper[k]]
+        place = t * np.float32(goals.size - 1)
+        i = min(int(place), goals.size - 2)
+        goal = goals[i] + (goals[i + 1] - goals[i]) * (place - np.float32(i))
+        if upper[k] == 1:
+            now = _along(margin_way[:margin_start], margin_angle[:margin_start], way[k])
+        else:
+            now = _along(margin_way[margin_start:], margin_angle[margin_start:], way[k])
+        turned[k, 1] = closing[1 - upper[k]] * share[k] * (goal - now)
+        _turned(points[vertices[k]], centre, axes, turned[k, 0], turned[k, 1])
+
+
+@njit(**OPTIONS)
+def turn_with(points, vertices, rows, centre, axes, turned):  # type: ignore[no-untyped-def]
+    """Turn `vertices` about the eye as the lid vertex in their row (K,) of `turned` turns."""
+    for k in range(vertices.size):
+        _turned(points[vertices[k]], centre, axes, turned[rows[k], 0], turned[rows[k], 1])
+
+
 @njit(**OPTIONS)
 def relieve(points, vertices, amount, clearance, settle, centre, turn, profile, pushed):  # type: ignore[no-untyped-def]
     """Move `vertices` along rays from the posed eye's centre: out to their clearance, in by `settle` at most.

@@ -8,10 +8,10 @@ from __future__ import annotations
 import numpy as np
 from scipy.sparse import csr_matrix
 
+from tightseam.deform.eye_profile import reach
 from tightseam.geometry.normals import unit
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.types import Floats, Ints
-from tightseam.lids.eye_profile import reach
 
 
 def blend(
@@ -23,6 +23,33 @@ def blend(
         for r in range(run_of_shape[shape], run_of_shape[shape + 1]):
             n = run_length[r]
             out[run_start[r] : run_start[r] + n] += w * values[run_values[r] : run_values[r] + 3 * n].reshape(n, 3)
+
+
+def close_lids(
+    points: Floats, vertices: Ints, upper: Ints, share: Floats, margin_rows: Ints, margin_start: int, closed: Floats, axes: Floats,
+    centre: Floats, inner: float, length: float, closing: Floats, slide: Floats, turned: Floats,
+) -> None:  # fmt: skip
+    lid = 1 - upper.astype(int)
+    x, y, z = ((points[vertices].astype(float) - centre) @ axes.T).T
+    t = np.clip((x - inner) / length, 0, 1)
+    turned[:, 0] = slide[lid] * share * 4 * t * (1 - t)
+    x, z = x * np.cos(turned[:, 0]) + z * np.sin(turned[:, 0]), z * np.cos(turned[:, 0]) - x * np.sin(turned[:, 0])
+    way, angle = (x - inner) / length, np.arctan2(y, z)
+    now = np.empty(len(vertices))
+    for k, rows in enumerate((margin_rows[:margin_start], margin_rows[margin_start:])):
+        own = lid == k
+        now[own] = np.interp(way[own], np.maximum.accumulate(way[rows]), angle[rows])
+    goal = np.where(lid == 0, *(np.interp(way, np.linspace(0, 1, len(goals)), goals) for goals in closed))
+    turned[:, 1] = closing[lid] * share * (goal - now)
+    turn_with(points, vertices, np.arange(len(vertices)), centre, axes, turned)
+
+
+def turn_with(points: Floats, vertices: Ints, rows: Ints, centre: Floats, axes: Floats, turned: Floats) -> None:
+    slide, angle = turned[rows].T.astype(float)
+    x, y, z = ((points[vertices].astype(float) - centre) @ axes.T).T
+    x, z = x * np.cos(slide) + z * np.sin(slide), z * np.cos(slide) - x * np.sin(slide)
+    y, z = y * np.cos(angle) + z * np.sin(angle), z * np.cos(angle) - y * np.sin(angle)
+    points[vertices] = centre + np.stack([x, y, z], axis=1) @ axes
 
 
 def relieve(

@@ -17,7 +17,7 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats, Ints
 
 NEGLIGIBLE = 1e-4  # mm
-Cause = Literal["shape", "relief", "bone", "ride", "total"]
+Cause = Literal["shape", "lids", "relief", "bone", "ride", "total"]
 
 
 @dataclass(frozen=True)
@@ -57,9 +57,9 @@ class Pull:
 def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapping[str, float]) -> list[Pull]:
     """Causes whose vectors add up to the displacement of each vertex, as seen from the head bone.
 
-    Each active shape, then each eye relief, then each bone b by w_b (M_head⁻¹ M_b p − p), then what a total other than 1 does,
-    (Σw − 1) p. For a part that rides, one cause stands for where its carrier takes it. In the space of the head, so that a turn of the
-    head does not swamp the list.
+    Each active shape, then the closing of the lids, then eye relief, then each bone b by w_b (M_head⁻¹ M_b p − p), then what a total
+    other than 1 does, (Σw − 1) p. For a part that rides, one cause stands for where its carrier takes it. In the space of the head, so
+    that a turn of the head does not swamp the list.
     """
     rows = _rows(evaluator, part, vertices)
     stages = evaluator.stages(values)
@@ -68,7 +68,8 @@ def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapp
     to_head = evaluator.to_head(matrices)
     found = [
         *_shapes(evaluator, rows, values),
-        Pull("relief", "eye_relief", "Eye relief", CM_TO_MM * (stages.relieved[rows] - stages.shaped[rows]).astype(float)),
+        Pull("lids", "lids", "Lids", CM_TO_MM * (stages.closed[rows] - stages.shaped[rows]).astype(float)),
+        Pull("relief", "eye_relief", "Eye relief", CM_TO_MM * (stages.relieved[rows] - stages.closed[rows]).astype(float)),
     ]
     on = next((b.ride.on for b in evaluator.character.bindings if b.part == part and b.ride), None)
     if on is not None:

@@ -51,14 +51,15 @@ def _said(character: Character, channel: Channel) -> str:
 class Skeleton:
     """Controls and bones laid out for evaluation.
 
-    `bone_gains` (B, 3, C) degrees and `shape_gains` (S, C) strength per unit of each control; `axes` (B, 3, 3) rows of each
-    bone's own axes; `pivots` (B, 3) cm; `parents` (B,) the number of each bone's parent, -1 for none. `turns` and `moves` are the
-    bones' own controls by name: bone and axis.
+    `bone_gains` (B, 3, C) degrees, `shape_gains` (S, C) strength and `lid_gains` (2 E, C) closing per unit of each control; `axes`
+    (B, 3, 3) rows of each bone's own axes; `pivots` (B, 3) cm; `parents` (B,) the number of each bone's parent, -1 for none. `turns`
+    and `moves` are the bones' own controls by name: bone and axis.
     """
 
     controls: tuple[str, ...]
     bone_gains: Floats
     shape_gains: Floats
+    lid_gains: Floats
     axes: Floats
     pivots: Floats
     parents: Ints
@@ -68,6 +69,10 @@ class Skeleton:
     def strengths(self, values: Mapping[str, float]) -> Floats:
         """Strength of each shape, (S,). `values` holds every control."""
         return self.shape_gains @ self._vector(values)
+
+    def openness(self, values: Mapping[str, float]) -> Floats:
+        """What controls leave open of each lid, (2 E,): the product of what each one leaves, 1 at rest, 0 closed."""
+        return np.asarray(np.prod(1 - np.minimum(self.lid_gains * self._vector(values), 1), axis=1))
 
     def angles(self, values: Mapping[str, float]) -> Floats:
         """Degrees about its x, y, z of each bone, (B, 3): what controls and its own control ask for, together."""
@@ -112,16 +117,20 @@ class Skeleton:
         return np.fromiter((values[name] for name in self.controls), float, len(self.controls))
 
 
-def compile_skeleton(controls: Sequence[Control], bones: Sequence[Bone], shapes: Sequence[str]) -> Skeleton:
-    """Parents stand before children in `bones`; links to shapes that are not in `shapes` have been refused before."""
+def compile_skeleton(controls: Sequence[Control], bones: Sequence[Bone], shapes: Sequence[str], lids: Sequence[str] = ()) -> Skeleton:
+    """Parents stand before children in `bones`; links to what is not in `shapes` or `lids` have been refused before."""
     row = {bone.name: k for k, bone in enumerate(bones)}
     shape_row = {name: k for k, name in enumerate(shapes)}
     bone_gains = np.zeros((len(bones), 3, len(controls)))
     shape_gains = np.zeros((len(shapes), len(controls)))
+    lid_row = {name: k for k, name in enumerate(lids)}
+    lid_gains = np.zeros((len(lids), len(controls)))
     for c, control in enumerate(controls):
         for link in control.links:
             if link.kind == "shape":
                 shape_gains[shape_row[link.target], c] += link.gain
+            elif link.kind == "lid":
+                lid_gains[lid_row[link.target], c] += link.gain
             elif link.axis is not None:
                 bone_gains[row[link.target], AXES[link.axis], c] += link.gain
     parents = parent_numbers(bones)
@@ -130,4 +139,4 @@ def compile_skeleton(controls: Sequence[Control], bones: Sequence[Bone], shapes:
     named = {c.name for c in controls}
     own = {name: c for name, c in channels(bones).items() if name not in named}
     turns, moves = ({n: (row[c.bone], AXES[c.axis]) for n, c in own.items() if c.kind == kind} for kind in ("turn", "move"))
-    return Skeleton(tuple(c.name for c in controls), bone_gains, shape_gains, axes, pivots, parents, turns, moves)
+    return Skeleton(tuple(c.name for c in controls), bone_gains, shape_gains, lid_gains, axes, pivots, parents, turns, moves)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable
 
 import numpy as np
@@ -9,12 +10,14 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.channels import channels
 from tightseam.document.errors import BadDocument
-from tightseam.document.model import Binding, Bone, Character, Part
+from tightseam.document.model import Binding, Bone, Character, CurveKeys, Lids, Part
 from tightseam.geometry.types import Ints
 
 FARTHEST = 1e5  # cm; a head a kilometre away is a mistake
 MOST_VERTICES = 2_000_000
 MOST_TURN = 360.0  # degrees a bone may be turned
+MOST_KEYS = 64
+CLOSEST_KEYS = 1e-6
 SQUARE = 1e-4  # how far products of a bone's axes may be from 0 and 1
 
 
@@ -47,9 +50,16 @@ def check_names(character: Character) -> None:
     for r in character.reliefs:
         for name in (r.eye, r.skin, *(n for n, _ in r.followers)):
             _known(name, parts, "eye relief", "part")
+    lids = _single([name for pair in character.lids for name in pair.names], "lid")
+    for pair in character.lids:
+        for name in (pair.eye, pair.skin, *(n for n, _ in pair.lashes)):
+            _known(name, parts, f"lids {pair.side}", "part")
+        for keys in (pair.line, *(k for f in (pair.follow_upper, pair.follow_lower) for k in (f.height, f.across, f.slide))):
+            check_curve(keys, f"lids {pair.side}")
+    linked = {"shape": shapes, "bone": bones, "lid": lids}
     for c in character.controls:
         for link in c.links:
-            _known(link.target, shapes if link.kind == "shape" else bones, f"control {c.name}", link.kind)
+            _known(link.target, linked[link.kind], f"control {c.name}", link.kind)
     for p in character.poses:
         for name in p.values:
             _known(name, controls | own, f"pose {p.name}", "control")
@@ -58,6 +68,14 @@ def check_names(character: Character) -> None:
     _single([s.name for s in character.selections], "selection")
     for kept in character.selections:
         _known(kept.part, parts, f"selection {kept.name}", "part")
+
+
+def check_curve(keys: CurveKeys, where: str) -> None:
+    """BadDocument where keys do not go upwards one after another, or there are too many."""
+    if len(keys) > MOST_KEYS:
+        raise BadDocument(f"A curve of the {where} has {len(keys)} keys; {MOST_KEYS} are the most.")
+    if any(b.at - a.at < CLOSEST_KEYS for a, b in itertools.pairwise(keys)):
+        raise BadDocument(f"The keys of a curve of the {where} do not stand one after another.")
 
 
 def _check_ride(binding: Binding, character: Character, parts: set[str]) -> None:
@@ -97,14 +115,33 @@ def check_arrays(character: Character, store: ArrayStore) -> None:
         for d in s.deltas:
             _check_rows(store, d.vertices, d.offsets, 3, counts[d.part], f"shape {s.name} on {d.part}")
     for r in character.reliefs:
-        for values in (r.amount, r.clearance, r.settle):
+        for values in (r.amount, r.clearance, r.settle, *((r.swell,) if r.swell else ())):
             _check_rows(store, r.vertices, values, 1, counts[r.skin], f"eye relief of {r.eye}")
         for name, roots in r.followers:
             found = _indices(store, roots, counts[r.skin], f"eye relief of {name}")
             if len(found) != counts[name]:
                 raise BadDocument(f"The eye relief of {name} gives {len(found)} roots for {counts[name]} vertices.")
+    for pair in character.lids:
+        _check_lids(pair, store, counts)
     for kept in character.selections:
         _indices(store, kept.vertices, counts[kept.part], f"selection {kept.name}")
+
+
+def _check_lids(pair: Lids, store: ArrayStore, counts: dict[str, int]) -> None:
+    where = f"lids {pair.side}"
+    _check_rows(store, pair.vertices, pair.share, 1, counts[pair.skin], where)
+    moving = np.asarray(store.get(pair.vertices))
+    if np.asarray(store.get(pair.upper)).shape != moving.shape:
+        raise BadDocument(f"The {where} do not say of each vertex which lid it belongs to.")
+    margins = [_indices(store, key, counts[pair.skin], where) for key in (pair.upper_margin, pair.lower_margin)]
+    if min(len(m) for m in margins) < 3 or any(margins[0][k] != margins[1][k] for k in (0, -1)):
+        raise BadDocument(f"The margins of the {where} do not share both corners.")
+    if not np.isin(np.concatenate(margins), moving).all():
+        raise BadDocument(f"The margins of the {where} hold vertices that do not move with them.")
+    for name, roots in pair.lashes:
+        found = _indices(store, roots, counts[pair.skin], f"{where}, {name}")
+        if len(found) != counts[name] or not np.isin(found, moving).all():
+            raise BadDocument(f"The roots of {name} do not fit its vertices and the {where}.")
 
 
 def _check_part(part: Part, store: ArrayStore) -> int:

@@ -169,7 +169,8 @@ class EyeRelief:
     """How lids swell over an eyeball.
 
     `vertices` of the skin are kept outside the posed eye by `clearance` cm, weighted by `amount` 0..1; where the cornea has
-    turned away they sink back by `settle` cm at most. `followers` are parts (lashes) with, for each of their vertices, the
+    turned away they sink back by `settle` cm at most. By `swell` cm they stand farther off when their lid is closed: a long straight edge
+    cuts a round cornea between two vertices that clear it. `followers` are parts (lashes) with, for each of their vertices, the
     skin vertex it moves with.
     """
 
@@ -180,13 +181,66 @@ class EyeRelief:
     clearance: ArrayHash
     settle: ArrayHash
     followers: tuple[tuple[str, ArrayHash], ...] = ()
+    swell: ArrayHash | None = None
+
+
+@dataclass(frozen=True, config=STRICT)
+class CurveKey:
+    """A key of a curve; without a `slope` of its own it gets one with which the curve never overshoots."""
+
+    at: float
+    value: float
+    slope: float | None = None
+
+
+CurveKeys = tuple[CurveKey, ...]
+
+
+@dataclass(frozen=True, config=STRICT)
+class GazeFollow:
+    """How one lid follows its eye. `height` and `across` give a closing by degrees of the gaze upwards and towards the outer corner,
+    `slide` degrees about the eye towards the outer corner by the latter. What they give for the gaze straight ahead is taken away."""
+
+    height: CurveKeys = ()
+    across: CurveKeys = ()
+    slide: CurveKeys = ()
+
+
+@dataclass(frozen=True, config=STRICT)
+class Lids:
+    """The two lids of one eye, which close on an arc about it.
+
+    The margins run from the inner to the outer corner, both included. `vertices` (K,) of the skin move, those where `upper` (K,) is 1
+    with the upper lid; `share` (K,) 0..1 is how much of the closing each takes. `line` is where the margins meet, from the lower (0)
+    to the upper one (1), over the way from the inner corner (0) to the outer (1). `lashes` are parts with, for each of their vertices,
+    the skin vertex it turns with.
+    """
+
+    eye: str
+    skin: str
+    side: Side
+    upper_margin: ArrayHash
+    lower_margin: ArrayHash
+    vertices: ArrayHash
+    upper: ArrayHash
+    share: ArrayHash
+    line: CurveKeys
+    follow_upper: GazeFollow = field(default_factory=GazeFollow)
+    follow_lower: GazeFollow = field(default_factory=GazeFollow)
+    lashes: tuple[tuple[str, ArrayHash], ...] = ()
+
+    @property
+    def names(self) -> tuple[str, str]:
+        """What links call the upper and the lower lid."""
+        return f"lid_upper_{self.side}", f"lid_lower_{self.side}"
 
 
 @dataclass(frozen=True, config=STRICT)
 class Link:
-    """A control's effect: `gain` per unit of the control, in degrees for a bone's axis and as strength for a shape."""
+    """A control's effect: `gain` per unit of the control, in degrees for a bone's axis, as strength for a shape and as closing for a lid
+    (1 is closed; less than 0 opens it wider)."""
 
-    kind: Literal["shape", "bone"]
+    kind: Literal["shape", "bone", "lid"]
     target: str
     gain: float
     axis: Axis | None = None
@@ -288,6 +342,7 @@ class Character:
     bindings: tuple[Binding, ...] = ()
     shapes: tuple[Shape, ...] = ()
     reliefs: tuple[EyeRelief, ...] = ()
+    lids: tuple[Lids, ...] = ()
     controls: tuple[Control, ...] = ()
     seams: tuple[Seam, ...] = ()
     poses: tuple[Pose, ...] = ()

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tightseam.document.arrays import ArrayHash, ArrayStore
-from tightseam.document.model import Binding, Character, EyeRelief, Influence, Part, PartDelta, Selection, Shape
+from tightseam.document.model import Binding, Character, EyeRelief, Influence, Lids, Part, PartDelta, Selection, Shape
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import AnyArray, Floats, Ints
 
@@ -42,6 +42,7 @@ class _Renumbering:
             bindings=tuple(self._ride(self._binding(b) if b.part == self._part.name else b) for b in character.bindings),
             shapes=tuple(self._shape(s) for s in character.shapes),
             reliefs=tuple(self._relief(r) for r in character.reliefs),
+            lids=tuple(self._lids(x) for x in character.lids),
             selections=tuple(self._selection(s) if s.part == self._part.name else s for s in character.selections),
         )
         return with_part(changed, self._part, self._mesh(points, polygons, faces))
@@ -110,6 +111,26 @@ class _Renumbering:
         followers = tuple((n, put(self._get(r)[self._origin]) if n == self._part.name else r) for n, r in relief.followers)
         if relief.skin != self._part.name:
             return replace(relief, followers=followers)
-        vertices, amount, clearance, settle = self._rows(relief.vertices, relief.amount, relief.clearance, relief.settle)
+        vertices, amount, clearance, settle, *swell = self._rows(
+            relief.vertices, relief.amount, relief.clearance, relief.settle, *((relief.swell,) if relief.swell else ())
+        )
         roots = tuple((n, put(np.maximum(self._number[self._get(r)], 0).astype(np.int32))) for n, r in followers)
-        return replace(relief, vertices=vertices, amount=amount, clearance=clearance, settle=settle, followers=roots)
+        return replace(
+            relief,
+            vertices=vertices,
+            amount=amount,
+            clearance=clearance,
+            settle=settle,
+            followers=roots,
+            swell=swell[0] if swell else None,
+        )
+
+    def _lids(self, pair: Lids) -> Lids:
+        put = self._store.put
+        lashes = tuple((n, put(self._get(r)[self._origin]) if n == self._part.name else r) for n, r in pair.lashes)
+        if pair.skin != self._part.name:
+            return replace(pair, lashes=lashes)
+        upper, lower = (put(self._moved_set(key)) for key in (pair.upper_margin, pair.lower_margin))
+        vertices, of_upper, share = self._rows(pair.vertices, pair.upper, pair.share)
+        roots = tuple((n, put(np.maximum(self._number[self._get(r)], 0).astype(np.int32))) for n, r in lashes)
+        return replace(pair, upper_margin=upper, lower_margin=lower, vertices=vertices, upper=of_upper, share=share, lashes=roots)

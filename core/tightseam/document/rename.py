@@ -20,13 +20,19 @@ def with_part_renamed(character: Character, old: str, new: str) -> Character:
             replace(r, eye=named(r.eye), skin=named(r.skin), followers=tuple((named(n), roots) for n, roots in r.followers))
             for r in character.reliefs
         ),
+        lids=tuple(
+            replace(x, eye=named(x.eye), skin=named(x.skin), lashes=tuple((named(n), roots) for n, roots in x.lashes))
+            for x in character.lids
+        ),
         seams=tuple(replace(s, probe=named(s.probe), solid=s.solid and named(s.solid)) for s in character.seams),
         selections=tuple(replace(s, part=named(s.part)) for s in character.selections),
     )
 
 
 def without_part(character: Character, name: str) -> Character:
-    """The character without a part, and without the bindings, deltas, reliefs, seams and selections that need it."""
+    """The character without a part, and without the bindings, deltas, reliefs, lids, seams and selections that need it."""
+    lids = tuple(replace(x, lashes=tuple(f for f in x.lashes if f[0] != name)) for x in character.lids if name not in (x.eye, x.skin))
+    closable = {n for x in lids for n in x.names}
     return replace(
         character,
         parts=tuple(p for p in character.parts if p.name != name),
@@ -35,6 +41,8 @@ def without_part(character: Character, name: str) -> Character:
         reliefs=tuple(
             replace(r, followers=tuple(f for f in r.followers if f[0] != name)) for r in character.reliefs if name not in (r.eye, r.skin)
         ),
+        lids=lids,
+        controls=tuple(replace(c, links=tuple(k for k in c.links if k.kind != "lid" or k.target in closable)) for c in character.controls),
         seams=tuple(s for s in character.seams if name not in (s.probe, s.solid)),
         selections=tuple(s for s in character.selections if s.part != name),
     )

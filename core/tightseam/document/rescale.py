@@ -26,5 +26,7 @@ def rescaled(character: Character, store: ArrayStore, factor: float) -> Characte
         landmarks=tuple(replace(m, point=point(m.point)) for m in character.landmarks),
         bones=tuple(replace(b, head=point(b.head), tail=point(b.tail)) for b in character.bones),
         shapes=tuple(replace(s, deltas=tuple(replace(d, offsets=array(d.offsets)) for d in s.deltas)) for s in character.shapes),
-        reliefs=tuple(replace(r, clearance=array(r.clearance), settle=array(r.settle)) for r in character.reliefs),
+        reliefs=tuple(
+            replace(r, clearance=array(r.clearance), settle=array(r.settle), swell=r.swell and array(r.swell)) for r in character.reliefs
+        ),
     )

@@ -15,7 +15,7 @@ from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
 
 SECTION_NAMES = tuple(f.name for f in fields(Character))
-ADDED_LATER = {"checkin", "skeleton", "selections"}  # files of earlier versions do not have them
+ADDED_LATER = {"checkin", "skeleton", "selections", "lids"}  # files of earlier versions do not have them
 
 
 @cache
@@ -68,5 +68,7 @@ def array_hashes(character: Character) -> set[ArrayHash]:
     for s in character.shapes:
         found |= {h for d in s.deltas for h in (d.vertices, d.offsets)}
     for r in character.reliefs:
-        found |= {r.vertices, r.amount, r.clearance, r.settle, *(h for _, h in r.followers)}
+        found |= {r.vertices, r.amount, r.clearance, r.settle, *(h for _, h in r.followers)} | ({r.swell} if r.swell else set())
+    for lids in character.lids:
+        found |= {lids.upper_margin, lids.lower_margin, lids.vertices, lids.upper, lids.share, *(h for _, h in lids.lashes)}
     return found | {s.vertices for s in character.selections}

@@ -16,10 +16,11 @@ from tightseam.exchange.glb_container import GlbReader
 KEY = "tightSeam"
 VERSION = 1
 PLAIN_SECTIONS = ("about", "landmarks", "skeleton", "bones", "controls", "seams", "poses", "checkin")
+LID_ARRAYS = {"upper_margin": "i4", "lower_margin": "i4", "vertices": "i4", "upper": "u1", "share": "f4"}
 
 
 def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
-    """Sections without arrays as they are; parts with polygons and vertex sets; shapes and bindings by name; eye reliefs."""
+    """Sections without arrays as they are; parts with polygons and vertex sets; shapes and bindings by name; lids and eye reliefs."""
 
     def values(key: ArrayHash) -> list[Any]:
         return list(store.get(key).tolist())
@@ -51,9 +52,15 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
             {
                 "eye": r.eye, "skin": r.skin, "vertices": values(r.vertices), "amount": values(r.amount),
                 "clearance": values(r.clearance), "settle": values(r.settle),
-                "followers": {name: values(key) for name, key in r.followers},
+                "followers": {name: values(key) for name, key in r.followers}, "swell": r.swell and values(r.swell),
             }
             for r in character.reliefs
+        ],
+        "lids": [
+            asdict(x)
+            | {name: values(getattr(x, name)) for name in LID_ARRAYS}
+            | {"lashes": {name: values(key) for name, key in x.lashes}}
+            for x in character.lids
         ],
         "selections": [{"name": s.name, "part": s.part, "vertices": values(s.vertices)} for s in character.selections],
     }  # fmt: skip

@@ -13,15 +13,15 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.check import MOST_VERTICES, check_arrays
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.make import make_delta, make_influences, make_part
-from tightseam.document.model import About, Binding, Character, Delivered, EyeRelief, Part, PartDelta, Ride, Selection, Shape
+from tightseam.document.model import About, Binding, Character, Delivered, EyeRelief, Lids, Part, PartDelta, Ride, Selection, Shape
 from tightseam.document.sections import dump_sections, load_sections
 from tightseam.exchange.glb_container import GlbReader
-from tightseam.exchange.glb_extras import find_extras
+from tightseam.exchange.glb_extras import LID_ARRAYS, find_extras
 from tightseam.exchange.glb_write import CM_TO_M
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 
-WITH_ARRAYS = ("parts", "bindings", "shapes", "reliefs", "selections")
+WITH_ARRAYS = ("parts", "bindings", "shapes", "reliefs", "lids", "selections")
 
 
 def read_glb(data: bytes, store: ArrayStore) -> Character:
@@ -45,8 +45,9 @@ def _read(reader: GlbReader, store: ArrayStore) -> Character:
     bindings = tuple(_ride(e, store) if e.get("ride") else frame.binding(e["part"], e["carrier"]) for e in extras["bindings"])
     shapes = _with_ridden(tuple(frame.shape(e, {b.part for b in bindings if b.ride}) for e in extras["shapes"]), extras, store)
     reliefs = tuple(_relief(e, store) for e in extras["reliefs"])
+    lids = tuple(_lids(e, store) for e in extras.get("lids", ()))
     kept = tuple(Selection(e["name"], e["part"], store.put(np.array(e["vertices"], np.int32))) for e in extras.get("selections", ()))
-    bare = Character(About("x"), parts=parts, bindings=bindings, shapes=shapes, reliefs=reliefs, selections=kept)
+    bare = Character(About("x"), parts=parts, bindings=bindings, shapes=shapes, reliefs=reliefs, lids=lids, selections=kept)
     made = dump_sections(bare)
     character = load_sections(texts | {name: made[name] for name in WITH_ARRAYS})
     check_arrays(character, store)
@@ -142,4 +143,11 @@ def _relief(entry: dict[str, Any], store: ArrayStore) -> EyeRelief:
         entry["eye"], entry["skin"], put(entry["vertices"], np.int32), put(entry["amount"], np.float32),
         put(entry["clearance"], np.float32), put(entry["settle"], np.float32),
         tuple((name, put(roots, np.int32)) for name, roots in dict(entry["followers"]).items()),
+        put(entry["swell"], np.float32) if entry.get("swell") else None,
     )  # fmt: skip
+
+
+def _lids(entry: dict[str, Any], store: ArrayStore) -> Lids:
+    arrays = {name: store.put(np.array(entry[name], kind)) for name, kind in LID_ARRAYS.items()}
+    lashes = tuple((name, store.put(np.array(roots, np.int32))) for name, roots in dict(entry["lashes"]).items())
+    return Lids(**(entry | arrays | {"lashes": lashes}))

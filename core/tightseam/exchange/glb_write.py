@@ -8,6 +8,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.lids_baked import with_lids_baked
 from tightseam.deform.ride_baked import with_rides_baked
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.errors import BadRequest
@@ -33,9 +34,9 @@ RELIEF_PREFIX = "eye relief, "
 def write_glb(character: Character, store: ArrayStore) -> bytes:
     """A node a part, one skin with at most 4 influences, targets named like the shapes, metres.
 
-    What skin and shapes cannot express, the eye relief, is baked into one target a strip pose that needs it; what rides gets weights
-    and shapes of its own. The animation "range of motion" has one key a second: second k is pose k of the strip. BadRequest names
-    vertices that cannot be expressed.
+    What closes lids is baked into a target a control. What skin and targets cannot express, eye relief and lids on their arc, is baked
+    into one target a strip pose that needs it; what rides gets weights and targets of its own. The animation "range of motion" has one
+    key a second: second k is pose k of the strip. BadRequest names vertices that cannot be expressed.
     """
     return _GlbBuilder(character, MemoryStore(store)).build()
 
@@ -43,12 +44,13 @@ def write_glb(character: Character, store: ArrayStore) -> bytes:
 class _GlbBuilder:
     def __init__(self, character: Character, store: ArrayStore) -> None:
         self.whole = character
-        self.character = with_rides_baked(character, store)
+        self.character = with_rides_baked(with_lids_baked(character, store), store)
         self.store = store
         self.evaluator = Evaluator(self.character, store)
         self.writer = GlbWriter()
         self.pose_values = [pose_values(character, p) for p in character.poses]
-        self.stages = [self.evaluator.stages(v) for v in self.pose_values]
+        true = Evaluator(with_rides_baked(character, store), store)
+        self.beside = [true.stages(v).relieved - self.evaluator.stages(v).shaped for v in self.pose_values]
         self.materials: list[dict[str, Any]] = []
         self.target_names: dict[str, list[str]] = {}
 
@@ -141,8 +143,8 @@ class _GlbBuilder:
                     dense = np.zeros((part.vertex_count, 3))
                     dense[np.asarray(self.store.get(delta.vertices))] = np.asarray(self.store.get(delta.offsets))
                     targets.append((shape.name, dense))
-        for pose, stage in zip(self.character.poses, self.stages, strict=True):
-            pushed = (stage.relieved[rows] - stage.shaped[rows]).astype(float)
+        for pose, beside in zip(self.character.poses, self.beside, strict=True):
+            pushed = beside[rows].astype(float)
             if np.abs(pushed).max() > 1e-5:
                 targets.append((RELIEF_PREFIX + pose.name, pushed))
         return targets

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from tightseam.deform.lids_baked import with_lids_baked
 from tightseam.deform.ride_baked import with_rides_baked
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.frames import local_frames, parent_numbers, rest_frames
@@ -21,11 +22,12 @@ MOST_INFLUENCES = 8
 
 
 def write_usd(character: Character, store: ArrayStore) -> bytes:
-    """A binary USD file in cm, Y up: a mesh a part under one skeleton root. Eye relief, controls and links are not in it."""
+    """A binary USD file in cm, Y up: a mesh a part under one skeleton root. What closes lids is baked into shapes; eye relief,
+    controls and links are not in it."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "character.usdc"
         own = MemoryStore(store)
-        _UsdWriter(with_rides_baked(character, own), own, str(path)).write()
+        _UsdWriter(with_rides_baked(with_lids_baked(character, own), own), own, str(path)).write()
         return path.read_bytes()
 
 

@@ -6,15 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.deform.eye_profile import reach
 from tightseam.geometry.easing import smoothstep
-from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Floats, Ints
 from tightseam.landmarks.regions import lids
 from tightseam.landmarks.surface import Surface
-from tightseam.lids.eye_profile import reach
-
-SAFETY = 0.006  # cm that edges and faces of a lid keep from the eye
-ROUNDS = 12
 
 
 @dataclass(frozen=True)
@@ -58,28 +54,3 @@ def apply_relief(points: Floats, relief: ReliefMap, profile: Floats, centre: Flo
     lack = np.maximum(relief.clearance - clearance_of(points[relief.vertices], profile, centre, turn), -relief.settle)
     moved[relief.vertices] += arm * (relief.amount * lack / np.linalg.norm(arm, axis=1))[:, None]
     return moved
-
-
-def loosen_closing(surface: Surface, closing: Floats, relief: ReliefMap, profile: Floats, centre: Floats, turns: list[Floats]) -> Floats:
-    """The closing (N, 3) with just enough slack that edges and faces of the lids clear the eye too, half and fully closed, for all `turns`.
-
-    The lining is stretched when a lid closes, and a long straight edge cuts a round cornea between two vertices that clear it.
-    """
-    closing = closing.copy()
-    inside = np.zeros(len(surface.points), bool)
-    inside[relief.vertices] = relief.amount > 0.99
-    patch = surface.triangles[inside[surface.triangles].all(axis=1)]
-    mix, owners = surface_samples(patch, len(surface.points))
-    for _ in range(ROUNDS):
-        slack = np.zeros(len(surface.points))
-        for strength in (0.5, 1.0):
-            for turn in turns:
-                posed = apply_relief(surface.points + strength * closing, relief, profile, centre, turn)
-                lack = np.maximum(SAFETY - clearance_of(mix @ posed, profile, centre, turn), 0) / strength
-                for corner in owners.T:
-                    np.maximum.at(slack, corner, lack)
-        if slack.max() == 0:
-            break
-        arm = surface.points + closing - centre
-        closing += arm * (1.2 * slack / np.linalg.norm(arm, axis=1))[:, None]
-    return closing

@@ -1878,7 +1878,8 @@ export interface components {
         };
         /**
          * Link
-         * @description A control's effect: `gain` per unit of the control, in degrees for a bone's axis and as strength for a shape.
+         * @description A control's effect: `gain` per unit of the control, in degrees for a bone's axis, as strength for a shape and as closing for a lid
+         *     (1 is closed; less than 0 opens it wider).
          */
         Link: {
             /** Axis */
@@ -1889,7 +1890,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "bone";
+            kind: "shape" | "bone" | "lid";
             /** Target */
             target: string;
         };
@@ -2545,7 +2546,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "relief" | "bone" | "ride" | "total";
+            kind: "shape" | "lids" | "relief" | "bone" | "ride" | "total";
             /** Label */
             label: string;
             /** Millimetres */

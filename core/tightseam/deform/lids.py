@@ -1,0 +1,140 @@
+"""Lids laid out for evaluation: the arc on which they close, the line they meet on, and how they follow the gaze."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tightseam.deform.compiled import CompiledEye, Meshes
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.model import CurveKeys, GazeFollow, Lids
+from tightseam.geometry.curve import Curve
+from tightseam.geometry.normals import unit
+from tightseam.geometry.types import Floats, Ints
+
+LINE_STEPS = 513
+PASS_BY = 0.0025  # rad by which closed margins pass each other, so that edges between unlike vertices leave no slit
+WIDEST = 0.5  # of the closing that lids can be opened beyond their rest, neared softly
+
+
+@dataclass(frozen=True)
+class LidArc:
+    """Where points lie about an eye. Rows of `axes` (3, 3): along the lids towards the outer corner, up, forward; `inner` is the inner
+    corner's place (cm) along the first from `centre`, `length` the way to the outer one."""
+
+    centre: Floats
+    axes: Floats
+    inner: float
+    length: float
+
+    @classmethod
+    def through(cls, centre: Floats, inner: Floats, outer: Floats) -> LidArc:
+        """The arc about the line through the eye's `centre` parallel to that between the corners; BadRequest where these do not lie
+        before the eye."""
+        length = float(np.linalg.norm(outer - inner))
+        along = unit(outer - inner)
+        ahead = (inner + outer) / 2 - centre
+        forward: Floats = ahead - (ahead @ along) * along
+        if length < 1e-3 or np.linalg.norm(forward) < 0.05 * length:
+            raise BadRequest("The corners of the lids do not lie before their eye; look at the landmarks and the eye.")
+        forward = unit(forward)
+        up = np.cross(forward, along)
+        axes = np.stack([along, up if up[1] >= 0 else -up, forward])
+        return cls(centre, axes, float((inner - centre) @ along), length)
+
+    def place(self, points: Floats) -> tuple[Floats, Floats]:
+        """For points (K, 3): how far from the inner corner (0) to the outer (1), along the axis, and the angle about it, radians."""
+        x, y, z = ((points - self.centre) @ self.axes.T).T
+        return (x - self.inner) / self.length, np.arctan2(y, z)
+
+
+@dataclass(frozen=True)
+class Follow:
+    """The curves by which one lid follows its eye."""
+
+    height: Curve
+    across: Curve
+    slide: Curve
+
+    def at(self, height: float, across: float) -> tuple[float, float]:
+        """Closing and slide (radians) for a gaze in degrees; none for the gaze straight ahead."""
+        closing = float(self.height(height) - self.height(0.0) + self.across(across) - self.across(0.0))
+        return closing, float(np.radians(self.slide(across) - self.slide(0.0)))
+
+
+@dataclass(frozen=True)
+class CompiledLids:
+    """The lids of one eye with global vertex numbers; the arguments of the kernel."""
+
+    eye: CompiledEye
+    arc: LidArc
+    outward: float
+    vertices: Ints
+    upper: Ints
+    share: Floats
+    margin_rows: Ints
+    margin_start: int
+    closed: Floats
+    follow: tuple[Follow, Follow]
+    lash_vertices: Ints
+    lash_rows: Ints
+
+    def followed(self, turn: Floats) -> tuple[Floats, Floats]:
+        """Closing (2,) and slide (2,) of upper and lower lid for the rotation (3, 3) of the eye."""
+        gaze = turn[:, 2]
+        height = np.degrees(np.arcsin(np.clip(gaze[1], -1, 1)))
+        across = self.outward * np.degrees(np.arctan2(gaze[0], gaze[2]))
+        found = np.array([f.at(float(height), float(across)) for f in self.follow])
+        return found[:, 0], found[:, 1]
+
+
+def openness_limited(openness: Floats) -> Floats:
+    """How far lids are open, 0 closed, 1 at rest, with a soft end beyond: 1 + w (1 - exp(-(o - 1) / w))."""
+    return np.where(openness > 1, 1 + WIDEST * -np.expm1(-(np.maximum(openness, 1) - 1) / WIDEST), openness)
+
+
+def compile_lids(lids: Lids, eye: CompiledEye, store: ArrayStore, meshes: Meshes) -> CompiledLids:
+    skin = meshes.rows(lids.skin)
+    rest = meshes.rest[skin].astype(float)
+    vertices = np.asarray(store.get(lids.vertices)).astype(np.int64)
+    row_of = np.zeros(len(rest), np.int32)
+    row_of[vertices] = np.arange(len(vertices))
+    upper, lower = (np.asarray(store.get(key)).astype(np.int64) for key in (lids.upper_margin, lids.lower_margin))
+    arc = LidArc.through(eye.centre, rest[upper[0]], rest[upper[-1]])
+    lashes = [(meshes.rows(name), row_of[np.asarray(store.get(roots))]) for name, roots in lids.lashes]
+    return CompiledLids(
+        eye,
+        arc,
+        1.0 if arc.axes[0, 0] >= 0 else -1.0,
+        (vertices + skin.start).astype(np.int32),
+        np.asarray(store.get(lids.upper)).astype(np.uint8),
+        np.asarray(store.get(lids.share)).astype(np.float32),
+        np.concatenate([row_of[upper], row_of[lower]]),
+        len(upper),
+        closed_line(arc, rest[upper], rest[lower], lids.line).astype(np.float32),
+        (compile_follow(lids.follow_upper), compile_follow(lids.follow_lower)),
+        np.concatenate([np.arange(r.start, r.stop) for r, _ in lashes] or [np.zeros(0)]).astype(np.int32),
+        np.concatenate([rows for _, rows in lashes] or [np.zeros(0)]).astype(np.int32),
+    )
+
+
+def compile_curve(keys: CurveKeys) -> Curve:
+    return Curve([(k.at, k.value, k.slope) for k in keys])
+
+
+def compile_follow(follow: GazeFollow) -> Follow:
+    return Follow(compile_curve(follow.height), compile_curve(follow.across), compile_curve(follow.slide))
+
+
+def closed_line(arc: LidArc, upper: Floats, lower: Floats, keys: CurveKeys) -> Floats:
+    """Angles (2, 513) to which the upper and the lower margin close, (U, 3) and (V, 3) points in the neutral, at even places along the
+    axis between the corners."""
+    at = np.linspace(0, 1, LINE_STEPS)
+    (up_at, up), (low_at, low) = arc.place(upper), arc.place(lower)
+    top = np.interp(at, np.maximum.accumulate(up_at), up)
+    bottom = np.interp(at, np.maximum.accumulate(low_at), low)
+    line = bottom + compile_curve(keys)(at) * (top - bottom)
+    passing = PASS_BY * (4 * at * (1 - at)) ** 0.25
+    return np.stack([line - passing, line + passing])

@@ -1,0 +1,94 @@
+"""The lids of an eye set up from landmarks and loops, so that clean heads close well before any tuning."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from tightseam.deform.eye_profile import eye_profile
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import CurveKey, CurveKeys, EyeRelief, GazeFollow, Lids, Part, Side
+from tightseam.geometry.sphere import fit_sphere
+from tightseam.geometry.types import Floats, Ints
+from tightseam.landmarks.regions import Rim, lids
+from tightseam.landmarks.surface import Surface
+from tightseam.lids.relief import relief_map
+from tightseam.lids.share import first_share
+from tightseam.lids.swell import Arc, swell_to_clear
+
+MEETS_AT = 0.24  # height of the closed line between lower (0) and upper margin (1)
+
+
+def _keys(*pairs: tuple[float, float]) -> CurveKeys:
+    return tuple(CurveKey(at, value) for at, value in pairs)
+
+
+LINE = _keys((0, MEETS_AT), (0.5, MEETS_AT), (1, MEETS_AT))
+SLIDE = _keys((-35, -3), (0, 0), (35, 3))
+FOLLOW_UPPER = GazeFollow(_keys((-30, 0.5), (0, 0), (25, -0.22)), (), SLIDE)
+FOLLOW_LOWER = GazeFollow(_keys((-30, -0.5), (0, 0), (25, 0.3)), (), SLIDE)
+
+
+@dataclass(frozen=True)
+class Eye:
+    """An eye part: points (N, 3) cm, triangles, and on which side it is."""
+
+    part: Part
+    points: Floats
+    triangles: Ints
+
+    @property
+    def side(self) -> Side:
+        return self.part.side
+
+
+def first_lids(surface: Surface, skin: str, eye: Eye, lashes: Mapping[str, Floats], store: ArrayStore) -> tuple[Lids, EyeRelief]:
+    """Lids and eye relief of one eye, from landmarks and loops. `lashes` are the points (K, 3) of the parts that turn with its margins.
+
+    BadRequest where a landmark is missing, or no loop runs through those of the margin.
+    """
+    side = eye.side
+    centre, _ = fit_sphere(eye.points)
+    profile = eye_profile(eye.points, eye.triangles, centre)
+    rim = lids(surface, side)
+    share = first_share(surface, rim, side, centre)
+    vertices = np.flatnonzero(share > 0)
+    relief = relief_map(surface, side, profile, centre)
+    upper = rim.nearest_to(rim.upper)
+    put = store.put
+    roots = tuple((name, put(_lash_roots(surface, rim, points))) for name, points in lashes.items())
+    pair = Lids(
+        eye.part.name,
+        skin,
+        side,
+        put(rim.upper.astype(np.int32)),
+        put(rim.lower.astype(np.int32)),
+        put(vertices.astype(np.int32)),
+        put(upper[vertices].astype(np.uint8)),
+        put(share[vertices].astype(np.float32)),
+        LINE,
+        FOLLOW_UPPER,
+        FOLLOW_LOWER,
+        roots,
+    )
+    arc = Arc.of(surface.points, pair, store, centre)
+    swell = swell_to_clear(surface.points, surface.triangles, arc, relief, profile)
+    return pair, EyeRelief(
+        eye.part.name,
+        skin,
+        put(relief.vertices.astype(np.int32)),
+        put(relief.amount.astype(np.float32)),
+        put(relief.clearance.astype(np.float32)),
+        put(relief.settle.astype(np.float32)),
+        roots,
+        put(swell.astype(np.float32)),
+    )
+
+
+def _lash_roots(surface: Surface, rim: Rim, lash: Floats) -> Ints:
+    """For each lash vertex the margin vertex nearest to it, of the one lid that the lash is nearest to."""
+    gap = [np.linalg.norm(lash[:, None] - surface.points[line][None], axis=2) for line in (rim.upper, rim.lower)]
+    lid = int(gap[0].min(axis=1).mean() > gap[1].min(axis=1).mean())
+    return np.asarray((rim.upper, rim.lower)[lid][gap[lid].argmin(axis=1)], np.int32)

@@ -1,0 +1,57 @@
+"""Changing how lids close, with the swell that the change asks for."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from tightseam.deform.eye_profile import eye_profile
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import points as part_points
+from tightseam.document.lookup import polygons
+from tightseam.document.model import Character, EyeRelief, Lids
+from tightseam.geometry.sphere import fit_sphere
+from tightseam.geometry.triangulate import triangulate
+from tightseam.lids.relief import ReliefMap
+from tightseam.lids.swell import Arc, swell_to_clear
+
+
+def lids_of(character: Character, side: str) -> Lids:
+    """The lids of one side; BadRequest where that eye has none."""
+    found = next((x for x in character.lids if x.side == side), None)
+    if found is None:
+        raise BadRequest(f"The eye {side} has no lids set up yet." if character.lids else "No lids are set up yet.")
+    return found
+
+
+def relief_of(character: Character, pair: Lids) -> EyeRelief | None:
+    """The eye relief of the same eye and skin."""
+    return next((r for r in character.reliefs if (r.eye, r.skin) == (pair.eye, pair.skin)), None)
+
+
+def with_lids(character: Character, store: ArrayStore, pair: Lids) -> Character:
+    """The character with `pair` in place of the lids of that side, and with as much swell as they need now."""
+    changed = replace(character, lids=tuple(pair if x.side == pair.side else x for x in character.lids))
+    relief = relief_of(changed, pair)
+    if relief is None:
+        return changed
+    swollen = replace(relief, swell=store.put(_swell(changed, store, pair, relief)))
+    return replace(changed, reliefs=tuple(swollen if r is relief else r for r in changed.reliefs))
+
+
+def relief_map_of(store: ArrayStore, relief: EyeRelief) -> ReliefMap:
+    vertices, amount, clearance, settle = (
+        np.asarray(store.get(key)) for key in (relief.vertices, relief.amount, relief.clearance, relief.settle)
+    )
+    return ReliefMap(vertices, *(x.astype(float) for x in (amount, clearance, settle)))
+
+
+def _swell(character: Character, store: ArrayStore, pair: Lids, relief: EyeRelief) -> np.ndarray:
+    skin, eye = (part_points(character, store, name) for name in (pair.skin, pair.eye))
+    faces, ball = (triangulate(x, polygons(store, find_part(character, name))) for x, name in ((skin, pair.skin), (eye, pair.eye)))
+    centre, _ = fit_sphere(eye)
+    arc = Arc.of(skin, pair, store, centre)
+    return swell_to_clear(skin, faces, arc, relief_map_of(store, relief), eye_profile(eye, ball, centre)).astype(np.float32)
