@@ -189,8 +189,7 @@ def test_the_neutral_stays_as_it_was_delivered(rigged):
 
 def test_closings_are_places_on_the_arc_not_sums(clean):
     def closing(**values: float) -> np.ndarray:
-        v = clean.values(values)
-        return clean.evaluator.lid_motion(v, clean.evaluator.matrices(v))[0]
+        return clean.evaluator.lid_motion(clean.values(values))[0]
 
     assert closing(blink=1, squint=1, gaze_height=-30) == pytest.approx(np.ones(4))
     assert closing(blink=1, lids_wide=1, gaze_height=25) == pytest.approx(np.ones(4))

@@ -39,6 +39,8 @@ class Stages:
     skinned: Floats
 
 
+Turns = dict[int, tuple[Floats, Floats]]  # rotation and centre of each posed eye in the space of the neutral head
+RIGID = 1e-9
 SECTIONS = ("parts", "shapes", "bones", "bindings", "reliefs", "lids", "controls")
 
 
@@ -85,8 +87,9 @@ class Evaluator:
 
         def eye(name: str) -> CompiledEye:
             ball = kept.get(("ball", name, of["parts"]), lambda: compile_ball(name, self.meshes))
-            weights = kept.get(("mean weights", name, *carried), lambda: mean_weights(name, character, store))
-            return CompiledEye(ball[0], ball[1], weights)
+            weights = mean_weights(name, character, store)
+            made: CompiledEye = kept.get(("eye", name, *carried), lambda: CompiledEye(ball[0], ball[1], weights))
+            return made
 
         self.reliefs: list[CompiledRelief] = [
             kept.get(
@@ -102,6 +105,7 @@ class Evaluator:
         self.rides = [self._ride(b, b.ride, store, kept, of) for b in character.bindings if b.ride is not None]
         count = len(self.meshes.rest)
         self._shaped, self._skinned, self._normals = (np.empty((count, 3), np.float32) for _ in range(3))
+        self._eyes = {id(eye): eye for eye in [*(x.eye for x in self.lids), *(r.eye for r in self.reliefs)]}.values()
         self._turned = [np.empty((len(x.vertices), 2), np.float32) for x in self.lids]
         self._pushed = [np.empty((len(r.vertices), 3), np.float32) for r in self.reliefs]
         self._head = next((k for k, b in enumerate(character.bones) if b.name == "head"), None)
@@ -137,9 +141,10 @@ class Evaluator:
         matrices = self.matrices(values)
         self._shape(values)
         shaped = self._shaped.copy()
-        closing = self._close(values, matrices)
+        turns = self._eye_turns(matrices)
+        closing = self._close(values, turns)
         closed = self._shaped.copy()
-        self._relieve(matrices, closing)
+        self._relieve(turns, closing)
         self._skin(matrices)
         return Stages(shaped, closed, self._shaped.copy(), self._skinned.copy())
 
@@ -149,19 +154,23 @@ class Evaluator:
         active = np.flatnonzero(np.abs(found) > 1e-9)
         return active, found[active].astype(np.float32)
 
-    def eye_turn(self, eye: CompiledEye, matrices: Floats) -> tuple[Floats, Floats]:
+    def eye_turn(self, eye: CompiledEye, matrices: Floats, to_head: Floats | None = None) -> tuple[Floats, Floats]:
         """Rotation (3, 3) and centre (3,) of the posed eye in the space of the neutral head."""
-        to_head = self.to_head(matrices)
+        to_head = self.to_head(matrices) if to_head is None else to_head
         carried = eye.weights.sum()
-        mean = np.einsum("b,bij->ij", eye.weights, matrices) / carried if carried > 0 else np.eye(4)
+        mean = np.tensordot(eye.weights, matrices, 1) / carried if carried > 0 else np.eye(4)
         local = to_head @ mean
-        u, _, vt = np.linalg.svd(local[:3, :3])
-        return u @ np.diag([1, 1, np.linalg.det(u @ vt)]) @ vt, local[:3, :3] @ eye.centre + local[:3, 3]
+        turn = local[:3, :3]
+        if np.abs(turn @ turn.T - np.eye(3)).max() > RIGID:  # several bones that turn apart
+            u, _, vt = np.linalg.svd(turn)
+            turn = u @ np.diag([1, 1, np.linalg.det(u @ vt)]) @ vt
+        return turn, local[:3, :3] @ eye.centre + local[:3, 3]
 
     def _deform(self, values: Mapping[str, float]) -> None:
         matrices = self.matrices(values)
         self._shape(values)
-        self._relieve(matrices, self._close(values, matrices))
+        turns = self._eye_turns(matrices)
+        self._relieve(turns, self._close(values, turns))
         self._skin(matrices)
 
     def _shape(self, values: Mapping[str, float]) -> None:
@@ -171,24 +180,29 @@ class Evaluator:
             self._shaped, self.meshes.rest, s.run_of_shape, s.run_start, s.run_length, s.run_values, s.values, active, strength
         )
 
-    def lid_motion(self, values: Mapping[str, float], matrices: Floats) -> tuple[Floats, Floats]:
+    def lid_motion(self, values: Mapping[str, float], turns: Turns | None = None) -> tuple[Floats, Floats]:
         """Closing and slide (radians) of all lids, (2 E,) each, the upper one of each eye first.
 
         Closings are places on the arc, not sums: what controls and the gaze leave open multiplies, so that 1 of any one is closed.
         """
+        turns = self._eye_turns(self.matrices(values)) if turns is None else turns
         openness = self.skeleton.openness(values)
         slide = np.zeros(len(openness))
         for k, lids in enumerate(self.lids):
             own = slice(2 * k, 2 * k + 2)
-            followed, slide[own] = lids.followed(self.eye_turn(lids.eye, matrices)[0])
+            followed, slide[own] = lids.followed(turns[id(lids.eye)][0])
             openness[own] *= 1 - np.minimum(followed, 1)
         return 1 - openness_limited(openness), slide
 
-    def _close(self, values: Mapping[str, float], matrices: Floats) -> Floats:
+    def _eye_turns(self, matrices: Floats) -> Turns:
+        to_head = self.to_head(matrices)
+        return {id(eye): self.eye_turn(eye, matrices, to_head) for eye in self._eyes}
+
+    def _close(self, values: Mapping[str, float], turns: Turns) -> Floats:
         if not self.lids:
             return np.zeros(0)
         loops = backend.current()
-        closing, slide = self.lid_motion(values, matrices)
+        closing, slide = self.lid_motion(values, turns)
         for k, (lids, turned) in enumerate(zip(self.lids, self._turned, strict=True)):
             own = slice(2 * k, 2 * k + 2)
             if not (closing[own].any() or slide[own].any()):
@@ -202,10 +216,10 @@ class Evaluator:
             loops.turn_with(self._shaped, lids.lash_vertices, lids.lash_rows, centre, axes, turned)
         return closing
 
-    def _relieve(self, matrices: Floats, closing: Floats) -> None:
+    def _relieve(self, turns: Turns, closing: Floats) -> None:
         loops = backend.current()
         for relief, pushed in zip(self.reliefs, self._pushed, strict=True):
-            turn, centre = self.eye_turn(relief.eye, matrices)
+            turn, centre = turns[id(relief.eye)]
             loops.relieve(
                 self._shaped, relief.vertices, relief.amount, relief.clearance_at(closing), relief.settle, centre.astype(np.float32),
                 np.ascontiguousarray(turn, np.float32), relief.eye.profile, pushed,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +16,7 @@ from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Floats, Ints
 
 LINE_STEPS = 513
+PER_DEGREE = 4
 PASS_BY = 0.0025  # rad by which closed margins pass each other, so that edges between unlike vertices leave no slit
 WIDEST = 0.5  # of the closing that lids can be opened beyond their rest, neared softly
 
@@ -52,16 +54,21 @@ class LidArc:
 
 @dataclass(frozen=True)
 class Follow:
-    """The curves by which one lid follows its eye."""
+    """How one lid follows its eye, as tables (721,) over -90° to 90° in quarters of a degree: nothing for the gaze straight ahead."""
 
-    height: Curve
-    across: Curve
-    slide: Curve
+    height: Floats
+    across: Floats
+    slide: Floats
 
     def at(self, height: float, across: float) -> tuple[float, float]:
-        """Closing and slide (radians) for a gaze in degrees; none for the gaze straight ahead."""
-        closing = float(self.height(height) - self.height(0.0) + self.across(across) - self.across(0.0))
-        return closing, float(np.radians(self.slide(across) - self.slide(0.0)))
+        """Closing and slide (radians) for a gaze in degrees."""
+        return _read(self.height, height) + _read(self.across, across), _read(self.slide, across)
+
+
+def _read(table: Floats, degrees: float) -> float:
+    place = min(max((degrees + 90) * PER_DEGREE, 0.0), len(table) - 1.0)
+    k = min(int(place), len(table) - 2)
+    return float(table[k] + (table[k + 1] - table[k]) * (place - k))
 
 
 @dataclass(frozen=True)
@@ -84,9 +91,9 @@ class CompiledLids:
     def followed(self, turn: Floats) -> tuple[Floats, Floats]:
         """Closing (2,) and slide (2,) of upper and lower lid for the rotation (3, 3) of the eye."""
         gaze = turn[:, 2]
-        height = np.degrees(np.arcsin(np.clip(gaze[1], -1, 1)))
-        across = self.outward * np.degrees(np.arctan2(gaze[0], gaze[2]))
-        found = np.array([f.at(float(height), float(across)) for f in self.follow])
+        height = math.degrees(math.asin(min(max(gaze[1], -1.0), 1.0)))
+        across = self.outward * math.degrees(math.atan2(gaze[0], gaze[2]))
+        found = np.array([f.at(height, across) for f in self.follow])
         return found[:, 0], found[:, 1]
 
 
@@ -125,7 +132,9 @@ def compile_curve(keys: CurveKeys) -> Curve:
 
 
 def compile_follow(follow: GazeFollow) -> Follow:
-    return Follow(compile_curve(follow.height), compile_curve(follow.across), compile_curve(follow.slide))
+    at = np.arange(-90 * PER_DEGREE, 90 * PER_DEGREE + 1) / PER_DEGREE
+    height, across, slide = (compile_curve(keys)(at) - compile_curve(keys)(0.0) for keys in (follow.height, follow.across, follow.slide))
+    return Follow(height, across, np.radians(slide))
 
 
 def closed_line(arc: LidArc, upper: Floats, lower: Floats, keys: CurveKeys) -> Floats:
