@@ -44,6 +44,7 @@ class Rig:
     proposals: dict[str, list[Proposal]] = field(default_factory=dict)
     kept: CompiledSections = field(default_factory=CompiledSections)
     _meter: object = None
+    _lid_board: object = None
     _smooth: Smooth | None = None
 
     @cached_property
@@ -75,6 +76,14 @@ class Rig:
 
             self._meter = SeamMeter(self.document, self.store, self.evaluator)
         return self._meter
+
+    def lid_board(self):
+        """The lid board, made when first asked for; call with the lock held."""
+        if self._lid_board is None:
+            from tightseam.lids.board import LidBoard
+
+            self._lid_board = LidBoard(self.document, self.store, self.evaluator)
+        return self._lid_board
 
     def smooth(self) -> Smooth:
         if self._smooth is None:

@@ -183,7 +183,7 @@ class PullIn(Schema):
 
 
 class PullRowOut(Schema):
-    kind: Literal["shape", "relief", "bone", "ride", "total"]
+    kind: Literal["shape", "lids", "relief", "bone", "ride", "total"]
     name: str
     label: str
     millimetres: float

@@ -32,6 +32,7 @@ from tests.head import Head
 
 GRID = list(product((-30, -15, 0, 12, 25), (-35, -17, 0, 17, 35)))  # degrees up, and to the left
 GAP = 0.01  # cm between closed margins
+PASSED = 0.05  # cm by which they may pass each other
 NOTHING = 5e-5  # cm; points are float32
 
 
@@ -64,17 +65,25 @@ class Eye:
         middles = [(corners[:, k] + corners[:, k - 1]) / 2 for k in range(3)]
         samples = np.concatenate([skin[np.unique(faces)], corners.mean(axis=1), *middles])
         lid_in_eye = igl.signed_distance(samples, eye, self.eye)[0].min()
-        # only what is before the ball's equator: behind it the pocket is open
-        front = eye[eye[:, 2] > eye[:, 2].mean()]
-        eye_in_lid = igl.signed_distance(front, skin, self.skin, sign_type=igl.SIGNED_DISTANCE_TYPE_PSEUDONORMAL)[0].min()
+        # only what is well before the ball's equator: near it the pocket is open
+        forward = eye[:, 2] - eye[:, 2].mean()
+        front = eye[forward > 0.3 * forward.max()]
+        in_flesh = igl.signed_distance(front, skin, self.skin, sign_type=igl.SIGNED_DISTANCE_TYPE_PSEUDONORMAL)[0]
+        # lids are 2.2 mm thick; where margins pass each other the sign of what is farther off is that of the wrong sheet
+        eye_in_lid = in_flesh[np.abs(in_flesh) < 0.11].min(initial=0.0)
         return float(-min(lid_in_eye, eye_in_lid, 0))
 
     def gap(self, values: dict[str, float]) -> float:
-        """How far the margins stand off the other lid, cm."""
+        """How far the margins stand off the other lid where they do not pass it, cm."""
         skin, _ = self.pose(values)
-        return float(
-            max(np.sqrt(igl.point_mesh_squared_distance(skin[self.margins[k]], skin, self.patches[1 - k])[0].max()) for k in (0, 1))
-        )
+        gaps = []
+        for k, sign in ((0, 1), (1, -1)):
+            own, other = skin[self.margins[k]], skin[self.margins[1 - k]]
+            apart = np.sqrt(igl.point_mesh_squared_distance(own, skin, self.patches[1 - k])[0])
+            passed = sign * (own[:, 1] - np.interp(np.abs(own[:, 0]), np.abs(other[:, 0]), other[:, 1])) <= 0
+            gaps.append(np.where(passed, 0, apart).max())
+            assert apart.max() < PASSED
+        return float(max(gaps))
 
 
 def gazes(**more: float) -> list[dict[str, float]]:

@@ -142,7 +142,7 @@ class Evaluator:
         self._shape(values)
         shaped = self._shaped.copy()
         turns = self._eye_turns(matrices)
-        closing = self._close(values, turns)
+        closing = self._close(self.skeleton.openness(values), turns)
         closed = self._shaped.copy()
         self._relieve(turns, closing)
         self._skin(matrices)
@@ -170,7 +170,7 @@ class Evaluator:
         matrices = self.matrices(values)
         self._shape(values)
         turns = self._eye_turns(matrices)
-        self._relieve(turns, self._close(values, turns))
+        self._relieve(turns, self._close(self.skeleton.openness(values), turns))
         self._skin(matrices)
 
     def _shape(self, values: Mapping[str, float]) -> None:
@@ -180,13 +180,24 @@ class Evaluator:
             self._shaped, self.meshes.rest, s.run_of_shape, s.run_start, s.run_length, s.run_values, s.values, active, strength
         )
 
-    def lid_motion(self, values: Mapping[str, float], turns: Turns | None = None) -> tuple[Floats, Floats]:
-        """Closing and slide (radians) of all lids, (2 E,) each, the upper one of each eye first.
+    def lids_at(self, values: Mapping[str, float], closing: float, gaze: Floats) -> Floats:
+        """Points (N, 3) of all parts before the bones move them, float64, as shapes and lids make them with all lids closed by `closing`
+        and all eyes turned by `gaze` (3, 3), whatever the controls say of these."""
+        turns = {id(eye): (gaze, eye.centre) for eye in self._eyes}
+        self._shape(values)
+        self._relieve(turns, self._close(np.full(2 * len(self.lids), 1 - closing), turns))
+        return self._shaped.astype(np.float64)
+
+    def lid_motion(self, values: Mapping[str, float]) -> tuple[Floats, Floats]:
+        """Closing and slide (radians) of all lids, (2 E,) each, the upper one of each eye first."""
+        return self._lid_motion(self.skeleton.openness(values), self._eye_turns(self.matrices(values)))
+
+    def _lid_motion(self, left_open: Floats, turns: Turns) -> tuple[Floats, Floats]:
+        """As `lid_motion`, from what controls leave open.
 
         Closings are places on the arc, not sums: what controls and the gaze leave open multiplies, so that 1 of any one is closed.
         """
-        turns = self._eye_turns(self.matrices(values)) if turns is None else turns
-        openness = self.skeleton.openness(values)
+        openness = left_open.copy()
         slide = np.zeros(len(openness))
         for k, lids in enumerate(self.lids):
             own = slice(2 * k, 2 * k + 2)
@@ -198,11 +209,11 @@ class Evaluator:
         to_head = self.to_head(matrices)
         return {id(eye): self.eye_turn(eye, matrices, to_head) for eye in self._eyes}
 
-    def _close(self, values: Mapping[str, float], turns: Turns) -> Floats:
+    def _close(self, left_open: Floats, turns: Turns) -> Floats:
         if not self.lids:
             return np.zeros(0)
         loops = backend.current()
-        closing, slide = self.lid_motion(values, turns)
+        closing, slide = self._lid_motion(left_open, turns)
         for k, (lids, turned) in enumerate(zip(self.lids, self._turned, strict=True)):
             own = slice(2 * k, 2 * k + 2)
             if not (closing[own].any() or slide[own].any()):

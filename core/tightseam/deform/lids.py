@@ -17,7 +17,7 @@ from tightseam.geometry.types import Floats, Ints
 
 LINE_STEPS = 513
 PER_DEGREE = 4
-PASS_BY = 0.0025  # rad by which closed margins pass each other, so that edges between unlike vertices leave no slit
+PASS_BY = 0.012  # rad by which closed margins pass each other, so that a subdivided surface, which rounds them off, shows no slit
 WIDEST = 0.5  # of the closing that lids can be opened beyond their rest, neared softly
 
 

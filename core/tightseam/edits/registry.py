@@ -19,6 +19,7 @@ from tightseam.edits.build_edits import BuildBones, StartRig
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
 from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
 from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, PlaceLandmark, RemoveLandmarks, SuggestLandmarks
+from tightseam.edits.lid_edits import CopyLids, ResetLids, SetClosedLine, SetGazeFollow
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
 from tightseam.edits.paint_edits import PaintWeights
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
@@ -80,6 +81,10 @@ EDITS: dict[str, type[Edit]] = {
     "eye.push_back": PushBack,
     "eye.shrink": Shrink,
     "eye.raise_lids": RaiseLids,
+    "lids.set_line": SetClosedLine,
+    "lids.set_follow": SetGazeFollow,
+    "lids.copy": CopyLids,
+    "lids.reset": ResetLids,
     "landmark.place": PlaceLandmark,
     "landmark.suggest": SuggestLandmarks,
     "landmark.confirm": ConfirmLandmarks,

@@ -27,6 +27,10 @@ export type BoneFinding = Schemas['BoneFindingOut']
 export type Skeleton = Schemas['Skeleton']
 export type SideCut = Schemas['SideCutOut']
 export type Cut = Schemas['CutOut']
+export type LidBoard = Schemas['BoardOut']
+export type LidCell = Schemas['CellOut']
+export type EyeLids = Schemas['EyeLidsOut']
+export type CurveKey = Schemas['CurveKey']
 
 const client = createClient<paths>({ baseUrl: '/' })
 
@@ -75,6 +79,9 @@ export const fetchMeasure = (id: number, revision: number, pose: string) =>
 
 export const fetchPull = (id: number, revision: number, part: string, vertices: number[], values: Record<string, number>) =>
   wanted<PullOut>(client.POST('/api/characters/{id}/pull', { ...at(id), body: { revision, part, vertices, values } }))
+
+export const fetchLidBoard = (id: number, revision: number, line: Schemas['TriedLine'] | null) =>
+  wanted<LidBoard>(client.POST('/api/characters/{id}/lids/board', { ...at(id), body: { revision, values: {}, line } }))
 
 export const fetchCheckIn = (id: number, revision: number) =>
   wanted<CheckInOut>(client.GET('/api/characters/{id}/checkin', ofRevision(id, revision)))

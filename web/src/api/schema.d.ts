@@ -329,6 +329,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/lids/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lid Board
+         * @description Every closing of the lids against every gaze.
+         */
+        post: operations["bench_lids_api_lid_board"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/measure": {
         parameters: {
             query?: never;
@@ -792,6 +812,36 @@ export interface components {
             base: number;
         };
         /**
+         * BoardIn
+         * @description Values of controls that act on the skin beside the lids; with `line` the board of a line that is not stored yet.
+         */
+        BoardIn: {
+            line?: components["schemas"]["TriedLine"] | null;
+            /** Revision */
+            revision: number;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** BoardOut */
+        BoardOut: {
+            /** Cells */
+            cells: components["schemas"]["CellOut"][];
+            /** Closings */
+            closings: number[];
+            /** Eyes */
+            eyes: components["schemas"]["EyeLidsOut"][];
+            /** Gazes */
+            gazes: [
+                number,
+                number
+            ][];
+        };
+        /**
          * Bone
          * @description A bone from `head` to `tail`. A helper moves others and deforms nothing.
          *
@@ -1081,6 +1131,30 @@ export interface components {
              */
             edit: "weights.cap";
             params: components["schemas"]["CapWeights"];
+        };
+        /** CellOut */
+        CellOut: {
+            /** Closing */
+            closing: number;
+            /** Excess */
+            excess: number;
+            /** Gap */
+            gap: number;
+            /** Height */
+            height: number;
+            /** Outward */
+            outward: number;
+            /** Overlap */
+            overlap: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /** Slit */
+            slit: number | null;
+            /** Vertex */
+            vertex: number;
         };
         /**
          * CentrePivot
@@ -1383,6 +1457,26 @@ export interface components {
             unit: "" | "°";
         };
         /**
+         * CopyLids
+         * @description Give the other eye's lids the closed line and the gaze follow of this one, mirrored.
+         */
+        CopyLids: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R";
+        };
+        /** CopyLidsStep */
+        CopyLidsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.copy";
+            params: components["schemas"]["CopyLids"];
+        };
+        /**
          * CopyWeightsAcross
          * @description Give the mirror image of each vertex its weights, by the twins of the bones.
          */
@@ -1410,6 +1504,18 @@ export interface components {
              */
             edit: "weights.copy_across";
             params: components["schemas"]["CopyWeightsAcross"];
+        };
+        /**
+         * CurveKey
+         * @description A key of a curve; without a `slope` of its own it gets one with which the curve never overshoots.
+         */
+        CurveKey: {
+            /** At */
+            at: number;
+            /** Slope */
+            slope?: number | null;
+            /** Value */
+            value: number;
         };
         /**
          * CutOut
@@ -1504,7 +1610,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -1556,6 +1662,39 @@ export interface components {
              */
             edit: "weights.even";
             params: components["schemas"]["EvenWeights"];
+        };
+        /**
+         * EyeLidsOut
+         * @description The lids of an eye in the neutral: both margins as places from the inner corner (0) to the outer (1) and degrees about the axis
+         *     through them, and the closed line by its keys and as places and degrees.
+         */
+        EyeLidsOut: {
+            /** Eye */
+            eye: string;
+            /** Keys */
+            keys: components["schemas"]["CurveKey"][];
+            /** Line */
+            line: [
+                number,
+                number
+            ][];
+            /** Lower */
+            lower: [
+                number,
+                number
+            ][];
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /** Skin */
+            skin: string;
+            /** Upper */
+            upper: [
+                number,
+                number
+            ][];
         };
         /**
          * EyeSeatOut
@@ -1684,6 +1823,28 @@ export interface components {
             };
             /** Weights Of */
             weights_of?: string | null;
+        };
+        /**
+         * GazeFollow
+         * @description How one lid follows its eye. `height` and `across` give a closing by degrees of the gaze upwards and towards the outer corner,
+         *     `slide` degrees about the eye towards the outer corner by the latter. What they give for the gaze straight ahead is taken away.
+         */
+        GazeFollow: {
+            /**
+             * Across
+             * @default []
+             */
+            across: components["schemas"]["CurveKey"][];
+            /**
+             * Height
+             * @default []
+             */
+            height: components["schemas"]["CurveKey"][];
+            /**
+             * Slide
+             * @default []
+             */
+            slide: components["schemas"]["CurveKey"][];
         };
         /**
          * HidePose
@@ -2573,7 +2734,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "relief" | "bone" | "ride" | "total";
+            kind: "shape" | "lids" | "relief" | "bone" | "ride" | "total";
             /** Label */
             label: string;
             /** Millimetres */
@@ -2878,6 +3039,26 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * ResetLids
+         * @description Put the closed line and the gaze follow of an eye back to what lids are set up with.
+         */
+        ResetLids: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+        };
+        /** ResetLidsStep */
+        ResetLidsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.reset";
+            params: components["schemas"]["ResetLids"];
+        };
         /** RevisionOut */
         RevisionOut: {
             /** Edit */
@@ -3088,6 +3269,34 @@ export interface components {
             params: components["schemas"]["SetCarrier"];
         };
         /**
+         * SetClosedLine
+         * @description Set where the margins of an eye meet when closed: keys from the inner corner (0) to the outer one (1), heights from the lower
+         *     margin (0) to the upper one (1). With `mirror` the other eye gets the same line.
+         */
+        SetClosedLine: {
+            /** Keys */
+            keys: components["schemas"]["CurveKey"][];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+        };
+        /** SetClosedLineStep */
+        SetClosedLineStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.set_line";
+            params: components["schemas"]["SetClosedLine"];
+        };
+        /**
          * SetEnvelope
          * @description Set the capsule of a bone, and of its twin: its inner and outer radius in cm.
          */
@@ -3131,6 +3340,37 @@ export interface components {
              */
             edit: "bones.set_export_names";
             params: components["schemas"]["SetExportNames"];
+        };
+        /**
+         * SetGazeFollow
+         * @description Set how one lid of an eye follows its gaze.
+         */
+        SetGazeFollow: {
+            follow: components["schemas"]["GazeFollow"];
+            /**
+             * Lid
+             * @enum {string}
+             */
+            lid: "upper" | "lower";
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+        };
+        /** SetGazeFollowStep */
+        SetGazeFollowStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.set_follow";
+            params: components["schemas"]["SetGazeFollow"];
         };
         /**
          * SetKind
@@ -3748,6 +3988,24 @@ export interface components {
              */
             edit: "binding.transfer";
             params: components["schemas"]["TransferWeights"];
+        };
+        /**
+         * TriedLine
+         * @description A closed line that is being drawn.
+         */
+        TriedLine: {
+            /** Keys */
+            keys: components["schemas"]["CurveKey"][];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
         };
         /**
          * TryOut
@@ -4770,6 +5028,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SideCutOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_lids_api_lid_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoardIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOut"];
                 };
             };
             /** @description Bad Request */

@@ -9,6 +9,7 @@ import { BindingPanel } from '../stations/binding/BindingPanel'
 import { CheckInPanel } from '../stations/checkin/CheckInPanel'
 import { LandmarksPanel } from '../stations/landmarks/LandmarksPanel'
 import { Later } from '../stations/Later'
+import { LidsPanel } from '../stations/lids/LidsPanel'
 import { WeightsPanel } from '../stations/weights/WeightsPanel'
 import { PullList } from '../stations/PullList'
 import { STATIONS, type Station } from '../stations/stations'
@@ -95,6 +96,8 @@ function Panel({ station, character }: { station: Station; character: CharacterO
       return <BindingPanel character={character} />
     case 'weights':
       return <WeightsPanel character={character} />
+    case 'lids':
+      return <LidsPanel character={character} />
     default:
       return (
         <>

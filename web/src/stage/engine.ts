@@ -261,7 +261,7 @@ export class StageEngine {
   /** Where a point of the head is on the canvas, in CSS pixels; null behind the camera. */
   project(point: [number, number, number]): { x: number; y: number } | null {
     const p = new THREE.Vector3().fromArray(point).project(this.camera)
-    if (!(p.z <= 1)) return null // nor for what stands where the camera does
+    if (!(Math.abs(p.z) <= 1)) return null // nor for what stands where the camera does
     return { x: ((p.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - p.y) / 2) * this.canvas.clientHeight }
   }
 

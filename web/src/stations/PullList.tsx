@@ -6,7 +6,7 @@ import { useAsked, usePull } from '../state/pull'
 import { useWeightFindings } from '../state/weightFindings'
 import { mm, partLabel, percent } from '../ui/names'
 
-const SIGNS = { bone: '●', shape: '◆', relief: '◠', ride: '≈', total: '!' } as const
+const SIGNS = { bone: '●', shape: '◆', lids: '◡', relief: '◠', ride: '≈', total: '!' } as const
 
 /** What moves the picked vertex or the selection in this pose, and what holds it back where its part should be carried. */
 export function PullList({ character }: { character: CharacterOut }) {

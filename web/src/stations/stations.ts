@@ -17,7 +17,7 @@ export const STATIONS: Station[] = [
   { key: 'landmarks', label: 'Landmarks', promise: '' },
   { key: 'binding', label: 'Binding', promise: '' },
   { key: 'weights', label: 'Weights', promise: '' },
-  { key: 'lids', label: 'Lids', promise: 'Will shape the closed line, share the closing out over the lid, swell lids over the cornea and let them follow the gaze.' },
+  { key: 'lids', label: 'Lids', promise: '' },
   { key: 'jaw', label: 'Jaw', promise: 'Will set the path of the jaw and the reliefs of cheeks, chin and lips while the mouth opens.' },
   { key: 'shapes', label: 'Shapes', promise: 'Will make, sculpt, mirror, split, name and check blend shapes over all parts at once.' },
   { key: 'controls', label: 'Controls', promise: 'Will arrange handles for animators, with response curves and links. The sliders on the stage work today.' },

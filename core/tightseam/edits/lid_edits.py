@@ -1,0 +1,124 @@
+"""Edits of the Lids station: the closed line, how lids follow the gaze, one eye's lids as the other's."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal
+
+from pydantic import Field
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.check import MOST_KEYS, check_curve
+from tightseam.document.errors import BadDocument, BadRequest
+from tightseam.document.model import Character, CurveKey, CurveKeys, GazeFollow, Side
+from tightseam.edits.base import Edit
+from tightseam.lids.setup import FOLLOW_LOWER, FOLLOW_UPPER, LINE
+from tightseam.lids.tune import lids_of, with_lids
+
+HIGHEST = 1.5  # of the opening, above or below which a closed line makes no sense
+MOST_FOLLOWED = 2.0
+MOST_SLIDE = 20.0  # degrees
+FARTHEST_GAZE = 90.0
+OTHER: dict[Side, Side] = {"L": "R", "R": "L"}
+
+
+class SetClosedLine(Edit):
+    """Set where the margins of an eye meet when closed: keys from the inner corner (0) to the outer one (1), heights from the lower
+    margin (0) to the upper one (1). With `mirror` the other eye gets the same line."""
+
+    side: Side
+    keys: tuple[CurveKey, ...] = Field(min_length=1, max_length=MOST_KEYS)
+    mirror: bool = False
+
+    def apply(self, character: Character, store: ArrayStore) -> Character:
+        keys = self.checked_keys()
+        for side in self.sides(character):
+            character = with_lids(character, store, replace(lids_of(character, side), line=keys))
+        return character
+
+    def checked_keys(self) -> CurveKeys:
+        """The keys in order; BadRequest where one is out of range or two stand in one place."""
+        return _checked(self.keys, "closed line", (0.0, 1.0), (1 - HIGHEST, HIGHEST))
+
+    def sides(self, character: Character) -> tuple[Side, ...]:
+        """The eyes that get the line."""
+        return _sides(character, self.side, self.mirror)
+
+    def describe(self, character: Character) -> str:
+        return f"Set the closed line of {_eyes(self.side, self.mirror)}"
+
+
+class SetGazeFollow(Edit):
+    """Set how one lid of an eye follows its gaze."""
+
+    side: Side
+    lid: Literal["upper", "lower"]
+    follow: GazeFollow
+    mirror: bool = False
+
+    def apply(self, character: Character, store: ArrayStore) -> Character:
+        f, gaze = self.follow, (-FARTHEST_GAZE, FARTHEST_GAZE)
+        closing = (-MOST_FOLLOWED, 1.0)
+        _checked(f.height, "gaze up and down", gaze, closing)
+        _checked(f.across, "gaze to the sides", gaze, closing)
+        _checked(f.slide, "slide", gaze, (-MOST_SLIDE, MOST_SLIDE))
+        for side in _sides(character, self.side, self.mirror):
+            pair = lids_of(character, side)
+            changed = replace(pair, follow_upper=f) if self.lid == "upper" else replace(pair, follow_lower=f)
+            character = with_lids(character, store, changed)
+        return character
+
+    def describe(self, character: Character) -> str:
+        return f"Set how the {self.lid} lid of {_eyes(self.side, self.mirror)} follows the gaze"
+
+
+class CopyLids(Edit):
+    """Give the other eye's lids the closed line and the gaze follow of this one, mirrored."""
+
+    side: Literal["L", "R"]
+
+    def apply(self, character: Character, store: ArrayStore) -> Character:
+        pair, other = lids_of(character, self.side), lids_of(character, OTHER[self.side])
+        changed = replace(other, line=pair.line, follow_upper=pair.follow_upper, follow_lower=pair.follow_lower)
+        return with_lids(character, store, changed)
+
+    def describe(self, character: Character) -> str:
+        return f"Copied the lids of eye {self.side} to the other side"
+
+
+class ResetLids(Edit):
+    """Put the closed line and the gaze follow of an eye back to what lids are set up with."""
+
+    side: Side
+
+    def apply(self, character: Character, store: ArrayStore) -> Character:
+        pair = lids_of(character, self.side)
+        return with_lids(character, store, replace(pair, line=LINE, follow_upper=FOLLOW_UPPER, follow_lower=FOLLOW_LOWER))
+
+    def describe(self, character: Character) -> str:
+        return f"Put the lids of eye {self.side} back to their start"
+
+
+def _checked(keys: CurveKeys, what: str, at: tuple[float, float], values: tuple[float, float]) -> CurveKeys:
+    """Keys in order; BadRequest where one is out of range or two stand in one place."""
+    ordered = tuple(sorted(keys, key=lambda k: k.at))
+    for key in ordered:
+        if not (at[0] <= key.at <= at[1] and values[0] <= key.value <= values[1]):
+            raise BadRequest(
+                f"The key of the {what} at {key.at:g} has the value {key.value:g}; keys go from {at[0]:g} to {at[1]:g}, "
+                f"values from {values[0]:g} to {values[1]:g}."
+            )
+    try:
+        check_curve(ordered, what)
+    except BadDocument as error:
+        raise BadRequest(str(error)) from None
+    return ordered
+
+
+def _sides(character: Character, side: Side, mirror: bool) -> tuple[Side, ...]:
+    there = {x.side for x in character.lids}
+    return (side, OTHER[side]) if mirror and OTHER.get(side) in there else (side,)
+
+
+def _eyes(side: Side, mirror: bool) -> str:
+    return "both eyes" if mirror and side in OTHER else f"eye {side}"
