@@ -72,6 +72,8 @@ def take(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "bones.png")
 
+    take_lids(page)
+
     page.goto("/characters/1/binding?pose=neutral")
     settle(page)
     page.click("[aria-label='Weight findings'] >> text=Try >> nth=1")
@@ -151,6 +153,17 @@ def take(page: Page) -> None:
     page.wait_for_selector(".ant-select-dropdown", state="hidden")
     settle(page)
     page.screenshot(path=OUT / "compare.png")
+
+
+def take_lids(page: Page) -> None:
+    page.goto("/characters/3/lids")
+    page.wait_for_selector(".lid-board")
+    page.click(".chips.views >> text=Eye L")
+    page.click(".chips.display >> text=Controls")
+    page.click("[aria-label^='closed 60 %, 25° down']")
+    page.click("[aria-label='Key 2']")
+    settle(page)
+    page.screenshot(path=OUT / "lids.png")
 
 
 def settle(page: Page) -> None:

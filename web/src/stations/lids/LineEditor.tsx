@@ -121,8 +121,8 @@ export function LineEditor({ eye, keys, onDraw, onSet }: Props) {
           <span>Height</span>
           <NumberField label="Height of the key" value={Math.round(key.value * 1000) / 10} low={-50} high={150} unit="%" onChange={(v) => onSet(moved(at, { ...key, value: v / 100 }))} />
         </label>
-        <Button size="small" disabled={at === 0 || at === keys.length - 1} onClick={() => onSet(keys.filter((_, j) => j !== at))}>
-          Delete key
+        <Button size="small" aria-label="Delete the key" disabled={at === 0 || at === keys.length - 1} onClick={() => onSet(keys.filter((_, j) => j !== at))}>
+          Delete
         </Button>
       </div>
     </div>
