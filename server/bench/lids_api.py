@@ -6,14 +6,14 @@ import numpy as np
 from ninja import Router, Schema
 from pydantic import Field
 from tightseam.deform.evaluator import Evaluator
-from tightseam.deform.lids import CompiledLids
+from tightseam.deform.lids import LidTurning
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character as Document
 from tightseam.document.model import CurveKey, Side
 from tightseam.edits.lid_edits import SetClosedLine
-from tightseam.lids.board import LidBoard
-from tightseam.lids.tune import lids_of
+from tightseam.lids.board import Cell, LidBoard
+from tightseam.lids.tune import lids_of, with_lids
 
 from bench.requests import REFUSED, rig_of
 from bench.rigs import Rig
@@ -37,18 +37,6 @@ class BoardIn(Schema):
     line: TriedLine | None = None
 
 
-class CellOut(Schema):
-    side: Side
-    closing: float
-    height: float
-    outward: float
-    overlap: float
-    gap: float
-    slit: float | None
-    excess: float
-    vertex: int
-
-
 class EyeLidsOut(Schema):
     """The lids of an eye in the neutral: both margins as places from the inner corner (0) to the outer (1) and degrees about the axis
     through them, and the closed line by its keys and as places and degrees."""
@@ -65,7 +53,7 @@ class EyeLidsOut(Schema):
 class BoardOut(Schema):
     closings: list[float]
     gazes: list[tuple[float, float]]
-    cells: list[CellOut]
+    cells: list[Cell]
     eyes: list[EyeLidsOut]
 
 
@@ -92,30 +80,28 @@ def _tried(rig: Rig, line: TriedLine) -> tuple[Document, LidBoard]:
     step = SetClosedLine(side=line.side, keys=tuple(line.keys), mirror=line.mirror)
     document = rig.document
     for side in step.sides(document):
-        changed = replace(lids_of(document, side), line=step.checked_keys())
-        document = replace(document, lids=tuple(changed if x.side == side else x for x in document.lids))
+        document = with_lids(document, replace(lids_of(document, side), line=step.checked_keys()))
     store = MemoryStore(rig.store)
     return document, LidBoard(document, store, Evaluator(document, store, rig.kept))
 
 
 def _eye(document: Document, evaluator: Evaluator, k: int) -> EyeLidsOut:
     pair, compiled = document.lids[k], evaluator.lids[k]
-    split = compiled.margin_start
-    rows = compiled.margin_rows
-    rest = evaluator.meshes.rest[compiled.vertices].astype(float)
+    turning, rest = compiled.turning, evaluator.meshes.rest.astype(float)
+    upper, lower = (_placed(turning, rest[margin]) for margin in turning.margins)
     at = np.linspace(0, 1, 41)
-    line = np.interp(at, np.linspace(0, 1, compiled.closed.shape[1]), compiled.closed.mean(axis=0))
+    line = np.interp(at, np.linspace(0, 1, turning.closed.shape[1]), turning.closed.mean(axis=0))
     return EyeLidsOut(
         side=pair.side,
         skin=pair.skin,
         eye=pair.eye,
         keys=list(pair.line),
-        upper=_placed(compiled, rest[rows[:split]]),
-        lower=_placed(compiled, rest[rows[split:]]),
+        upper=upper,
+        lower=lower,
         line=list(zip(at.tolist(), np.degrees(line).tolist(), strict=True)),
     )
 
 
-def _placed(compiled: CompiledLids, points: np.ndarray) -> list[tuple[float, float]]:
-    at, angle = compiled.arc.place(points)
+def _placed(turning: LidTurning, points: np.ndarray) -> list[tuple[float, float]]:
+    at, angle = turning.arc.place(points)
     return list(zip(at.tolist(), np.degrees(angle).tolist(), strict=True))

@@ -128,13 +128,13 @@ def with_lids(head: Head, **changed) -> Head:
 def test_it_still_closes_after_every_key_of_the_line_has_been_moved(clean):
     line = (CurveKey(0, 0.35), CurveKey(0.2, 0.15), CurveKey(0.55, 0.45, 0.2), CurveKey(0.8, 0.3), CurveKey(1, 0.4))
     store = MemoryStore(clean.store)
-    character = tune.with_lids(clean.character, store, replace(clean.character.lids[0], line=line))
+    character = tune.reswollen(clean.character, store, replace(clean.character.lids[0], line=line))
     moved = Eye(Head(character, store, Evaluator(character, store)), "L")
     for values in gazes(blink=1)[::2]:
         assert moved.gap(values) < GAP, values
         assert moved.deepest(values) < 1e-4, values
     # and where the keys say: at a fifth of the way the line is at 15 % of the opening
-    arc, (upper, lower) = moved.head.evaluator.lids[0].arc, moved.margins
+    arc, (upper, lower) = moved.head.evaluator.lids[0].turning.arc, moved.margins
     rest, (skin, _) = clean.rest("skin"), moved.pose({"blink": 1})
     at, angle = arc.place(skin[upper])
     opening = [np.interp(0.2, *arc.place(rest[line])) for line in (lower, upper)]
@@ -167,21 +167,21 @@ def test_left_and_right_close_as_mirror_images(clean):
 def test_lids_turn_about_the_axis_through_their_corners(clean):
     stages = clean.evaluator.stages(clean.values({"blink_L": 0.6}))
     lids = clean.evaluator.lids[0]
-    before, after = (x[lids.vertices].astype(float) for x in (stages.shaped, stages.closed))
-    for measure in (lambda p: np.linalg.norm(p - lids.arc.centre, axis=1), lambda p: lids.arc.place(p)[0]):
+    before, after = (x[lids.turning.vertices].astype(float) for x in (stages.shaped, stages.closed))
+    for measure in (lambda p: np.linalg.norm(p - lids.turning.arc.centre, axis=1), lambda p: lids.turning.arc.place(p)[0]):
         assert np.abs(measure(after) - measure(before)).max() < 1e-5
-    angle = [lids.arc.place(p)[1] for p in (before, after)]
-    whole = lids.arc.place(clean.evaluator.stages(clean.values({"blink_L": 1})).closed[lids.vertices].astype(float))[1]
+    angle = [lids.turning.arc.place(p)[1] for p in (before, after)]
+    whole = lids.turning.arc.place(clean.evaluator.stages(clean.values({"blink_L": 1})).closed[lids.turning.vertices].astype(float))[1]
     assert np.abs((angle[1] - angle[0]) - 0.6 * (whole - angle[0])).max() < 1e-5
     still = np.ones(len(stages.shaped), bool)
-    still[lids.vertices] = still[lids.lash_vertices] = False
+    still[lids.turning.vertices] = still[lids.lash_vertices] = False
     assert np.array_equal(stages.closed[still], stages.shaped[still])
 
 
 def test_lashes_turn_as_one_with_their_margin(clean):
     stages = clean.evaluator.stages(clean.values({"blink_L": 1}))
     lids = clean.evaluator.lids[0]
-    lash, root = lids.lash_vertices, lids.vertices[lids.lash_rows]
+    lash, root = lids.lash_vertices, lids.turning.vertices[lids.lash_rows]
     far = [np.linalg.norm(x[lash] - x[root], axis=1) for x in (stages.shaped, stages.closed)]
     assert np.abs(far[0] - far[1]).max() < 1e-5
     assert np.linalg.norm(stages.closed[lash] - stages.shaped[lash], axis=1).max() > 0.5
@@ -220,7 +220,7 @@ def test_the_soft_end_of_opening_keeps_the_order_and_its_limit(values):
 
 def test_the_upper_lid_goes_down_with_the_gaze_and_the_lower_up(clean):
     eye = Eye(clean, "L")
-    arc = clean.evaluator.lids[0].arc
+    arc = clean.evaluator.lids[0].turning.arc
     upper, lower = (m[len(m) // 2] for m in eye.margins)
 
     def height(vertex: int, **values: float) -> float:
@@ -236,16 +236,11 @@ def test_the_upper_lid_goes_down_with_the_gaze_and_the_lower_up(clean):
 def test_compiled_and_plain_loops_close_alike(clean, seed):
     rng = np.random.default_rng(seed)
     lids = clean.evaluator.lids[seed % 2]
-    arguments = [
-        lids.vertices, lids.upper, lids.share, lids.margin_rows, lids.margin_start, lids.closed, lids.arc.axes.astype(np.float32),
-        lids.arc.centre.astype(np.float32), np.float32(lids.arc.inner), np.float32(lids.arc.length),
-        rng.uniform(-0.4, 1, 2).astype(np.float32), rng.uniform(-0.1, 0.1, 2).astype(np.float32),
-    ]  # fmt: skip
+    closing, slide = rng.uniform(-0.4, 1, 2), rng.uniform(-0.1, 0.1, 2)
     results = []
     for loops in (plain, kernels):
-        points, turned = clean.evaluator.meshes.rest.copy(), np.empty((len(lids.vertices), 2), np.float32)
-        loops.close_lids(points, *arguments, turned)
-        loops.turn_with(points, lids.lash_vertices, lids.lash_rows, arguments[7], arguments[6], turned)
+        points, turned = clean.evaluator.meshes.rest.copy(), np.empty((len(lids.turning.vertices), 2), np.float32)
+        lids.turn(loops, points, closing, slide, turned)
         results.append(points)
     assert np.abs(results[0] - results[1]).max() < 2e-5
     assert np.abs(results[0] - clean.evaluator.meshes.rest).max() > 0.01

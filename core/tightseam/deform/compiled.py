@@ -62,8 +62,9 @@ class Influences:
 
 @dataclass(frozen=True)
 class CompiledEye:
-    """Centre (3,) and profile of an eyeball, and the mean weights (B,) by which the bones carry it."""
+    """Centre (3,) and profile of an eye part, and the mean weights (B,) by which the bones carry it."""
 
+    part: str
     centre: Floats
     profile: Floats
     weights: Floats
@@ -188,8 +189,7 @@ def compile_ball(eye: str, meshes: Meshes) -> tuple[Floats, Floats]:
 def compile_relief(relief: EyeRelief, eye: CompiledEye, character: Character, store: ArrayStore, meshes: Meshes) -> CompiledRelief:
     own = np.asarray(store.get(relief.vertices)).astype(np.int64)
     skin = meshes.rows(relief.skin)
-    row_of = np.full(skin.stop - skin.start, -1)
-    row_of[own] = np.arange(len(own))
+    row_of = rows_among(own, skin.stop - skin.start)
     followers = [(meshes.rows(name), row_of[np.asarray(store.get(roots))]) for name, roots in relief.followers]
     return CompiledRelief(
         eye,
@@ -202,6 +202,13 @@ def compile_relief(relief: EyeRelief, eye: CompiledEye, character: Character, st
         np.concatenate([np.arange(r.start, r.stop) for r, _ in followers] or [np.zeros(0)]).astype(np.int32),
         np.concatenate([rows for _, rows in followers] or [np.zeros(0)]).astype(np.int32),
     )
+
+
+def rows_among(vertices: Ints, count: int) -> Ints:
+    """For each of `count` vertices its row among `vertices`, -1 where it is none of them."""
+    row_of = np.full(count, -1, np.int32)
+    row_of[vertices] = np.arange(len(vertices))
+    return row_of
 
 
 def _lids_of(relief: EyeRelief, character: Character, store: ArrayStore, count: int) -> Ints:

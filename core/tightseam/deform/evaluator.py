@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import threading
+from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -39,7 +41,7 @@ class Stages:
     skinned: Floats
 
 
-Turns = dict[int, tuple[Floats, Floats]]  # rotation and centre of each posed eye in the space of the neutral head
+Turns = dict[str, tuple[Floats, Floats]]  # by eye part: its rotation and its centre in the space of the neutral head
 RIGID = 1e-9
 SECTIONS = ("parts", "shapes", "bones", "bindings", "reliefs", "lids", "controls")
 
@@ -50,14 +52,20 @@ class CompiledSections:
     KEEP = 64
 
     def __init__(self) -> None:
-        self._kept: dict[tuple[str, ...], Any] = {}
+        self._kept: OrderedDict[tuple[str, ...], Any] = OrderedDict()
+        self._lock = threading.Lock()
 
     def get(self, key: tuple[str, ...], make: Any) -> Any:
-        if key not in self._kept:
-            while len(self._kept) >= self.KEEP:
-                self._kept.pop(next(iter(self._kept)))
-            self._kept[key] = make()
-        return self._kept[key]
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key]
+        made = make()
+        with self._lock:
+            self._kept[key] = made
+            while len(self._kept) > self.KEEP:
+                self._kept.popitem(last=False)
+        return made
 
 
 class Evaluator:
@@ -74,11 +82,10 @@ class Evaluator:
         self.character = character
         self.meshes = kept.get(("meshes", of["parts"]), lambda: compile_meshes(character, store))
         self.shapes = kept.get(("shapes", of["parts"], of["shapes"]), lambda: compile_shapes(character.shapes, store, self.meshes))
+        lid_names = tuple(name for x in character.lids for name in x.names)
         self.skeleton = kept.get(
-            ("skeleton", of["bones"], of["controls"], of["shapes"], of["lids"]),
-            lambda: compile_skeleton(
-                character.controls, character.bones, self.shapes.names, [name for x in character.lids for name in x.names]
-            ),
+            ("skeleton", of["bones"], of["controls"], of["shapes"], *lid_names),
+            lambda: compile_skeleton(character.controls, character.bones, self.shapes.names, lid_names),
         )
         self.influences = kept.get(
             ("influences", of["parts"], of["bones"], of["bindings"]), lambda: compile_influences(character, store, self.meshes)
@@ -86,14 +93,15 @@ class Evaluator:
         carried = (of["parts"], of["bones"], of["bindings"])
 
         def eye(name: str) -> CompiledEye:
-            ball = kept.get(("ball", name, of["parts"]), lambda: compile_ball(name, self.meshes))
-            weights = mean_weights(name, character, store)
-            made: CompiledEye = kept.get(("eye", name, *carried), lambda: CompiledEye(ball[0], ball[1], weights))
+            centre, profile = kept.get(("ball", name, of["parts"]), lambda: compile_ball(name, self.meshes))
+            made: CompiledEye = kept.get(
+                ("eye", name, *carried), lambda: CompiledEye(name, centre, profile, mean_weights(name, character, store))
+            )
             return made
 
         self.reliefs: list[CompiledRelief] = [
             kept.get(
-                ("relief", r.eye, *carried, of["reliefs"], of["lids"]),
+                ("relief", r.eye, *carried, of["reliefs"], *(key for x in character.lids for key in (x.eye, x.vertices, x.upper))),
                 lambda r=r: compile_relief(r, eye(r.eye), character, store, self.meshes),
             )
             for r in character.reliefs
@@ -105,8 +113,8 @@ class Evaluator:
         self.rides = [self._ride(b, b.ride, store, kept, of) for b in character.bindings if b.ride is not None]
         count = len(self.meshes.rest)
         self._shaped, self._skinned, self._normals = (np.empty((count, 3), np.float32) for _ in range(3))
-        self._eyes = {id(eye): eye for eye in [*(x.eye for x in self.lids), *(r.eye for r in self.reliefs)]}.values()
-        self._turned = [np.empty((len(x.vertices), 2), np.float32) for x in self.lids]
+        self._eyes = {eye.part: eye for eye in [*(x.eye for x in self.lids), *(r.eye for r in self.reliefs)]}.values()
+        self._turned = [np.empty((len(x.turning.vertices), 2), np.float32) for x in self.lids]
         self._pushed = [np.empty((len(r.vertices), 3), np.float32) for r in self.reliefs]
         self._head = next((k for k, b in enumerate(character.bones) if b.name == "head"), None)
 
@@ -183,7 +191,7 @@ class Evaluator:
     def lids_at(self, values: Mapping[str, float], closing: float, gaze: Floats) -> Floats:
         """Points (N, 3) of all parts before the bones move them, float64, as shapes and lids make them with all lids closed by `closing`
         and all eyes turned by `gaze` (3, 3), whatever the controls say of these."""
-        turns = {id(eye): (gaze, eye.centre) for eye in self._eyes}
+        turns = {eye.part: (gaze, eye.centre) for eye in self._eyes}
         self._shape(values)
         self._relieve(turns, self._close(np.full(2 * len(self.lids), 1 - closing), turns))
         return self._shaped.astype(np.float64)
@@ -201,13 +209,13 @@ class Evaluator:
         slide = np.zeros(len(openness))
         for k, lids in enumerate(self.lids):
             own = slice(2 * k, 2 * k + 2)
-            followed, slide[own] = lids.followed(turns[id(lids.eye)][0])
+            followed, slide[own] = lids.followed(turns[lids.eye.part][0])
             openness[own] *= 1 - np.minimum(followed, 1)
         return 1 - openness_limited(openness), slide
 
     def _eye_turns(self, matrices: Floats) -> Turns:
         to_head = self.to_head(matrices)
-        return {id(eye): self.eye_turn(eye, matrices, to_head) for eye in self._eyes}
+        return {eye.part: self.eye_turn(eye, matrices, to_head) for eye in self._eyes}
 
     def _close(self, left_open: Floats, turns: Turns) -> Floats:
         if not self.lids:
@@ -216,21 +224,14 @@ class Evaluator:
         closing, slide = self._lid_motion(left_open, turns)
         for k, (lids, turned) in enumerate(zip(self.lids, self._turned, strict=True)):
             own = slice(2 * k, 2 * k + 2)
-            if not (closing[own].any() or slide[own].any()):
-                continue
-            axes, centre = lids.arc.axes.astype(np.float32), lids.arc.centre.astype(np.float32)
-            loops.close_lids(
-                self._shaped, lids.vertices, lids.upper, lids.share, lids.margin_rows, lids.margin_start, lids.closed, axes, centre,
-                np.float32(lids.arc.inner), np.float32(lids.arc.length), closing[own].astype(np.float32), slide[own].astype(np.float32),
-                turned,
-            )  # fmt: skip
-            loops.turn_with(self._shaped, lids.lash_vertices, lids.lash_rows, centre, axes, turned)
+            if closing[own].any() or slide[own].any():
+                lids.turn(loops, self._shaped, closing[own], slide[own], turned)
         return closing
 
     def _relieve(self, turns: Turns, closing: Floats) -> None:
         loops = backend.current()
         for relief, pushed in zip(self.reliefs, self._pushed, strict=True):
-            turn, centre = turns[id(relief.eye)]
+            turn, centre = turns[relief.eye.part]
             loops.relieve(
                 self._shaped, relief.vertices, relief.amount, relief.clearance_at(closing), relief.settle, centre.astype(np.float32),
                 np.ascontiguousarray(turn, np.float32), relief.eye.profile, pushed,

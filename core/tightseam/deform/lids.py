@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
-from tightseam.deform.compiled import CompiledEye, Meshes
+from tightseam.deform.compiled import CompiledEye, Meshes, rows_among
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import CurveKeys, GazeFollow, Lids
@@ -72,21 +73,67 @@ def _read(table: Floats, degrees: float) -> float:
 
 
 @dataclass(frozen=True)
-class CompiledLids:
-    """The lids of one eye with global vertex numbers; the arguments of the kernel."""
+class LidTurning:
+    """What turns about an eye: `vertices` (K,), for each 1 in `upper` where it goes with the upper lid and its `share`; the rows of the
+    margins among them, those of the lower one from `margin_start`; and the angles (2, 513) to which both lids close."""
 
-    eye: CompiledEye
     arc: LidArc
-    outward: float
     vertices: Ints
     upper: Ints
     share: Floats
     margin_rows: Ints
     margin_start: int
     closed: Floats
+
+    @classmethod
+    def of(cls, skin: Floats, lids: Lids, store: ArrayStore, centre: Floats, first: int = 0) -> LidTurning:
+        """That of `lids` on a neutral `skin` (N, 3) whose vertices are counted from `first`, about an eye's `centre` (3,)."""
+        vertices, of_upper, share, upper, lower = (
+            np.asarray(store.get(key)) for key in (lids.vertices, lids.upper, lids.share, lids.upper_margin, lids.lower_margin)
+        )
+        arc = LidArc.through(centre, skin[upper[0]], skin[upper[-1]])
+        return cls(
+            arc,
+            (vertices.astype(np.int64) + first).astype(np.int32),
+            of_upper.astype(np.uint8),
+            share.astype(np.float32),
+            rows_among(vertices, len(skin))[np.concatenate([upper, lower])],
+            len(upper),
+            closed_line(arc, skin[upper], skin[lower], lids.line).astype(np.float32),
+        )
+
+    @property
+    def margins(self) -> tuple[Ints, Ints]:
+        """Vertices of the upper and the lower margin, from the inner to the outer corner."""
+        found = self.vertices[self.margin_rows]
+        return found[: self.margin_start], found[self.margin_start :]
+
+    def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats) -> None:
+        """Turn `points` (N, 3) in place by a closing and a slide (radians) of each lid, (2,); `turned` (K, 2) receives both by vertex."""
+        arc = self.arc
+        loops.close_lids(
+            points, self.vertices, self.upper, self.share, self.margin_rows, self.margin_start, self.closed, arc.axes.astype(np.float32),
+            arc.centre.astype(np.float32), np.float32(arc.inner), np.float32(arc.length), closing.astype(np.float32),
+            slide.astype(np.float32), turned,
+        )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class CompiledLids:
+    """The lids of one eye with global vertex numbers. `outward` is 1 where the outer corner lies to the character's left, else -1."""
+
+    eye: CompiledEye
+    turning: LidTurning
+    outward: float
     follow: tuple[Follow, Follow]
     lash_vertices: Ints
     lash_rows: Ints
+
+    def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats) -> None:
+        """Turn skin and lashes in place; arguments as of `LidTurning.turn`."""
+        arc = self.turning.arc
+        self.turning.turn(loops, points, closing, slide, turned)
+        loops.turn_with(points, self.lash_vertices, self.lash_rows, arc.centre.astype(np.float32), arc.axes.astype(np.float32), turned)
 
     def followed(self, turn: Floats) -> tuple[Floats, Floats]:
         """Closing (2,) and slide (2,) of upper and lower lid for the rotation (3, 3) of the eye."""
@@ -104,23 +151,13 @@ def openness_limited(openness: Floats) -> Floats:
 
 def compile_lids(lids: Lids, eye: CompiledEye, store: ArrayStore, meshes: Meshes) -> CompiledLids:
     skin = meshes.rows(lids.skin)
-    rest = meshes.rest[skin].astype(float)
-    vertices = np.asarray(store.get(lids.vertices)).astype(np.int64)
-    row_of = np.zeros(len(rest), np.int32)
-    row_of[vertices] = np.arange(len(vertices))
-    upper, lower = (np.asarray(store.get(key)).astype(np.int64) for key in (lids.upper_margin, lids.lower_margin))
-    arc = LidArc.through(eye.centre, rest[upper[0]], rest[upper[-1]])
+    turning = LidTurning.of(meshes.rest[skin].astype(float), lids, store, eye.centre, skin.start)
+    row_of = rows_among(np.asarray(store.get(lids.vertices)), skin.stop - skin.start)
     lashes = [(meshes.rows(name), row_of[np.asarray(store.get(roots))]) for name, roots in lids.lashes]
     return CompiledLids(
         eye,
-        arc,
-        1.0 if arc.axes[0, 0] >= 0 else -1.0,
-        (vertices + skin.start).astype(np.int32),
-        np.asarray(store.get(lids.upper)).astype(np.uint8),
-        np.asarray(store.get(lids.share)).astype(np.float32),
-        np.concatenate([row_of[upper], row_of[lower]]),
-        len(upper),
-        closed_line(arc, rest[upper], rest[lower], lids.line).astype(np.float32),
+        turning,
+        1.0 if turning.arc.axes[0, 0] >= 0 else -1.0,
         (compile_follow(lids.follow_upper), compile_follow(lids.follow_lower)),
         np.concatenate([np.arange(r.start, r.stop) for r, _ in lashes] or [np.zeros(0)]).astype(np.int32),
         np.concatenate([rows for _, rows in lashes] or [np.zeros(0)]).astype(np.int32),

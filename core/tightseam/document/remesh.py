@@ -32,6 +32,9 @@ def renumbered(
     return _Renumbering(store, part, np.asarray(number), np.asarray(origin)).character(character, points, polygons, faces)
 
 
+Rooted = tuple[str, ArrayHash]  # a part, and for each of its vertices one of the skin it is rooted at
+
+
 class _Renumbering:
     def __init__(self, store: ArrayStore, part: Part, number: Ints, origin: Ints) -> None:
         self._store, self._part, self._number, self._origin = store, part, number, origin
@@ -106,31 +109,35 @@ class _Renumbering:
     def _selection(self, selection: Selection) -> Selection:
         return replace(selection, vertices=self._store.put(self._moved_set(selection.vertices)))
 
-    def _relief(self, relief: EyeRelief) -> EyeRelief:
+    def _roots(self, skin: str, roots: tuple[Rooted, ...]) -> tuple[Rooted, ...]:
+        """Roots of parts on a skin, where either was renumbered."""
         put = self._store.put
-        followers = tuple((n, put(self._get(r)[self._origin]) if n == self._part.name else r) for n, r in relief.followers)
+        own = tuple((n, put(self._get(r)[self._origin]) if n == self._part.name else r) for n, r in roots)
+        if skin != self._part.name:
+            return own
+        return tuple((n, put(np.maximum(self._number[self._get(r)], 0).astype(np.int32))) for n, r in own)
+
+    def _relief(self, relief: EyeRelief) -> EyeRelief:
+        followers = self._roots(relief.skin, relief.followers)
         if relief.skin != self._part.name:
             return replace(relief, followers=followers)
-        vertices, amount, clearance, settle, *swell = self._rows(
-            relief.vertices, relief.amount, relief.clearance, relief.settle, *((relief.swell,) if relief.swell else ())
-        )
-        roots = tuple((n, put(np.maximum(self._number[self._get(r)], 0).astype(np.int32))) for n, r in followers)
+        own = (relief.amount, relief.clearance, relief.settle, *((relief.swell,) if relief.swell else ()))
+        vertices, amount, clearance, settle, *swell = self._rows(relief.vertices, *own)
         return replace(
             relief,
             vertices=vertices,
             amount=amount,
             clearance=clearance,
             settle=settle,
-            followers=roots,
+            followers=followers,
             swell=swell[0] if swell else None,
         )
 
     def _lids(self, pair: Lids) -> Lids:
-        put = self._store.put
-        lashes = tuple((n, put(self._get(r)[self._origin]) if n == self._part.name else r) for n, r in pair.lashes)
+        lashes = self._roots(pair.skin, pair.lashes)
         if pair.skin != self._part.name:
             return replace(pair, lashes=lashes)
+        put = self._store.put
         upper, lower = (put(self._moved_set(key)) for key in (pair.upper_margin, pair.lower_margin))
         vertices, of_upper, share = self._rows(pair.vertices, pair.upper, pair.share)
-        roots = tuple((n, put(np.maximum(self._number[self._get(r)], 0).astype(np.int32))) for n, r in lashes)
-        return replace(pair, upper_margin=upper, lower_margin=lower, vertices=vertices, upper=of_upper, share=share, lashes=roots)
+        return replace(pair, upper_margin=upper, lower_margin=lower, vertices=vertices, upper=of_upper, share=share, lashes=lashes)

@@ -13,7 +13,7 @@ from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.model import Character, CurveKey, CurveKeys, GazeFollow, Side
 from tightseam.edits.base import Edit
 from tightseam.lids.setup import FOLLOW_LOWER, FOLLOW_UPPER, LINE
-from tightseam.lids.tune import lids_of, with_lids
+from tightseam.lids.tune import lids_of, reswollen, with_lids
 
 HIGHEST = 1.5  # of the opening, above or below which a closed line makes no sense
 MOST_FOLLOWED = 2.0
@@ -33,7 +33,7 @@ class SetClosedLine(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         keys = self.checked_keys()
         for side in self.sides(character):
-            character = with_lids(character, store, replace(lids_of(character, side), line=keys))
+            character = reswollen(character, store, replace(lids_of(character, side), line=keys))
         return character
 
     def checked_keys(self) -> CurveKeys:
@@ -65,7 +65,7 @@ class SetGazeFollow(Edit):
         for side in _sides(character, self.side, self.mirror):
             pair = lids_of(character, side)
             changed = replace(pair, follow_upper=f) if self.lid == "upper" else replace(pair, follow_lower=f)
-            character = with_lids(character, store, changed)
+            character = with_lids(character, changed)
         return character
 
     def describe(self, character: Character) -> str:
@@ -80,7 +80,7 @@ class CopyLids(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         pair, other = lids_of(character, self.side), lids_of(character, OTHER[self.side])
         changed = replace(other, line=pair.line, follow_upper=pair.follow_upper, follow_lower=pair.follow_lower)
-        return with_lids(character, store, changed)
+        return reswollen(character, store, changed)
 
     def describe(self, character: Character) -> str:
         return f"Copied the lids of eye {self.side} to the other side"
@@ -93,7 +93,7 @@ class ResetLids(Edit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         pair = lids_of(character, self.side)
-        return with_lids(character, store, replace(pair, line=LINE, follow_upper=FOLLOW_UPPER, follow_lower=FOLLOW_LOWER))
+        return reswollen(character, store, replace(pair, line=LINE, follow_upper=FOLLOW_UPPER, follow_lower=FOLLOW_LOWER))
 
     def describe(self, character: Character) -> str:
         return f"Put the lids of eye {self.side} back to their start"

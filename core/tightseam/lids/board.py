@@ -82,11 +82,11 @@ class LidBoard:
         found: dict[str, list[Cell]] = {}
         for closing in closings:
             for height, outward in gazes:
-                for sign in sorted({eye.outward for eye in self._eyes}):
-                    turn = rotation(np.array([-height, sign * outward, 0.0]))
+                for leftward in {eye.outward * outward for eye in self._eyes}:
+                    turn = rotation(np.array([-height, leftward, 0.0]))
                     posed = self.evaluator.lids_at(values, closing, turn)
                     for eye in self._eyes:
-                        if eye.outward == sign:
+                        if eye.outward * outward == leftward:
                             found.setdefault(eye.side, []).append(eye.cell(posed, turn, closing, height, outward))
         return Board(tuple(closings), tuple(gazes), tuple(c for cells in found.values() for c in cells))
 

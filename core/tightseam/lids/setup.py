@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tightseam.deform.eye_profile import eye_profile
+from tightseam.deform.lids import LidTurning
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import CurveKey, CurveKeys, EyeRelief, GazeFollow, Lids, Part, Side
 from tightseam.geometry.sphere import fit_sphere
@@ -16,7 +17,7 @@ from tightseam.landmarks.regions import Rim, lids
 from tightseam.landmarks.surface import Surface
 from tightseam.lids.relief import relief_map
 from tightseam.lids.share import first_share
-from tightseam.lids.swell import Arc, swell_to_clear
+from tightseam.lids.swell import swell_to_clear
 
 MEETS_AT = 0.24  # height of the closed line between lower (0) and upper margin (1)
 
@@ -73,8 +74,8 @@ def first_lids(surface: Surface, skin: str, eye: Eye, lashes: Mapping[str, Float
         FOLLOW_LOWER,
         roots,
     )
-    arc = Arc.of(surface.points, pair, store, centre)
-    swell = swell_to_clear(surface.points, surface.triangles, arc, relief, profile)
+    turning = LidTurning.of(surface.points, pair, store, centre)
+    swell = swell_to_clear(surface.points, surface.triangles, turning, relief, profile)
     return pair, EyeRelief(
         eye.part.name,
         skin,

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tightseam.deform.eye_profile import eye_profile
+from tightseam.deform.lids import LidTurning
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
@@ -15,8 +16,9 @@ from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, EyeRelief, Lids
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.triangulate import triangulate
+from tightseam.geometry.types import Floats
 from tightseam.lids.relief import ReliefMap
-from tightseam.lids.swell import Arc, swell_to_clear
+from tightseam.lids.swell import swell_to_clear
 
 
 def lids_of(character: Character, side: str) -> Lids:
@@ -32,9 +34,14 @@ def relief_of(character: Character, pair: Lids) -> EyeRelief | None:
     return next((r for r in character.reliefs if (r.eye, r.skin) == (pair.eye, pair.skin)), None)
 
 
-def with_lids(character: Character, store: ArrayStore, pair: Lids) -> Character:
-    """The character with `pair` in place of the lids of that side, and with as much swell as they need now."""
-    changed = replace(character, lids=tuple(pair if x.side == pair.side else x for x in character.lids))
+def with_lids(character: Character, pair: Lids) -> Character:
+    """The character with `pair` in place of the lids of that side."""
+    return replace(character, lids=tuple(pair if x.side == pair.side else x for x in character.lids))
+
+
+def reswollen(character: Character, store: ArrayStore, pair: Lids) -> Character:
+    """As `with_lids`, with as much swell as these lids need: after a change of where or with what share they close."""
+    changed = with_lids(character, pair)
     relief = relief_of(changed, pair)
     if relief is None:
         return changed
@@ -49,9 +56,9 @@ def relief_map_of(store: ArrayStore, relief: EyeRelief) -> ReliefMap:
     return ReliefMap(vertices, *(x.astype(float) for x in (amount, clearance, settle)))
 
 
-def _swell(character: Character, store: ArrayStore, pair: Lids, relief: EyeRelief) -> np.ndarray:
+def _swell(character: Character, store: ArrayStore, pair: Lids, relief: EyeRelief) -> Floats:
     skin, eye = (part_points(character, store, name) for name in (pair.skin, pair.eye))
     faces, ball = (triangulate(x, polygons(store, find_part(character, name))) for x, name in ((skin, pair.skin), (eye, pair.eye)))
     centre, _ = fit_sphere(eye)
-    arc = Arc.of(skin, pair, store, centre)
-    return swell_to_clear(skin, faces, arc, relief_map_of(store, relief), eye_profile(eye, ball, centre)).astype(np.float32)
+    turning = LidTurning.of(skin, pair, store, centre)
+    return swell_to_clear(skin, faces, turning, relief_map_of(store, relief), eye_profile(eye, ball, centre)).astype(np.float32)

@@ -28,7 +28,7 @@ export type Skeleton = Schemas['Skeleton']
 export type SideCut = Schemas['SideCutOut']
 export type Cut = Schemas['CutOut']
 export type LidBoard = Schemas['BoardOut']
-export type LidCell = Schemas['CellOut']
+export type LidCell = Schemas['Cell']
 export type EyeLids = Schemas['EyeLidsOut']
 export type CurveKey = Schemas['CurveKey']
 

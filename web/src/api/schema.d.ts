@@ -830,7 +830,7 @@ export interface components {
         /** BoardOut */
         BoardOut: {
             /** Cells */
-            cells: components["schemas"]["CellOut"][];
+            cells: components["schemas"]["Cell"][];
             /** Closings */
             closings: number[];
             /** Eyes */
@@ -1132,8 +1132,13 @@ export interface components {
             edit: "weights.cap";
             params: components["schemas"]["CapWeights"];
         };
-        /** CellOut */
-        CellOut: {
+        /**
+         * Cell
+         * @description One eye at a closing and a gaze (degrees up, and towards the outer corner): in mm the deepest overlap of lids and eye, the widest
+         *     gap between a margin and the eye and, closed, between the margins. `excess` is the worst of these as a share of its limit;
+         *     `vertex` of the skin is next to it.
+         */
+        Cell: {
             /** Closing */
             closing: number;
             /** Excess */
@@ -1146,11 +1151,8 @@ export interface components {
             outward: number;
             /** Overlap */
             overlap: number;
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "L" | "R" | "C";
+            /** Side */
+            side: string;
             /** Slit */
             slit: number | null;
             /** Vertex */

@@ -20,6 +20,8 @@ export function cellSaid(cell: LidCell): string {
   return `closed ${Math.round(cell.closing * 100)} %, ${gazeSaid([cell.height, cell.outward])}: overlap ${mm(cell.overlap)}, gap to the eye ${mm(cell.gap)}${slit}`
 }
 
+export const sameCell = (a: LidCell, b: LidCell) => a.side === b.side && a.closing === b.closing && a.height === b.height && a.outward === b.outward
+
 interface Props {
   board: LidBoard
   side: string
@@ -30,11 +32,6 @@ interface Props {
 /** A cell a closing and gaze: fuller the nearer its worst is to the limit, with a cross where it is over. */
 export function LidBoardView({ board, side, chosen, onChoose }: Props) {
   const cells = board.cells.filter((c) => c.side === side)
-  const at = (c: LidCell) => ({
-    x: board.gazes.findIndex(([h, o]) => h === c.height && o === c.outward),
-    y: board.closings.findIndex((k) => k === c.closing),
-  })
-  const same = (c: LidCell) => chosen !== null && c.side === chosen.side && c.closing === chosen.closing && c.height === chosen.height && c.outward === chosen.outward
   return (
     <table className="lid-board" aria-label={`Lid board, eye ${side}`}>
       <thead>
@@ -48,14 +45,14 @@ export function LidBoardView({ board, side, chosen, onChoose }: Props) {
         </tr>
       </thead>
       <tbody>
-        {board.closings.map((closing, y) => (
+        {board.closings.map((closing) => (
           <tr key={closing}>
             <th className="num quiet">{Math.round(closing * 100)} %</th>
             {cells
-              .filter((c) => at(c).y === y)
+              .filter((c) => c.closing === closing)
               .map((c) => (
-                <td key={at(c).x}>
-                  <button className="bare" aria-label={cellSaid(c)} title={cellSaid(c)} aria-pressed={same(c)} data-over={c.excess > 1} onClick={() => onChoose(c)}>
+                <td key={`${c.height} ${c.outward}`}>
+                  <button className="bare" aria-label={cellSaid(c)} title={cellSaid(c)} aria-pressed={chosen !== null && sameCell(c, chosen)} data-over={c.excess > 1} onClick={() => onChoose(c)}>
                     <svg width={CELL.width} height={CELL.height} aria-hidden>
                       <rect x="1" y="1" width={CELL.width - 2} height={CELL.height - 2} rx="3" fill="var(--card)" stroke={fill(c)} />
                       <rect x="2" y={2 + (CELL.height - 4) * (1 - Math.min(1, c.excess))} width={CELL.width - 4} height={(CELL.height - 4) * Math.min(1, c.excess)} fill={fill(c)} opacity={c.excess > 1 ? 1 : 0.45} />

@@ -6,7 +6,7 @@ import { useEdit } from '../../state/edits'
 import { useLidBoard } from '../../state/lidBoard'
 import { counted } from '../../ui/names'
 import { PullList } from '../PullList'
-import { cellSaid, LidBoardView } from './LidBoardView'
+import { cellSaid, LidBoardView, sameCell } from './LidBoardView'
 import { LineEditor } from './LineEditor'
 
 /** Poses the stage as a cell of the board says. */
@@ -39,7 +39,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
     )
   const over = board.cells.filter((c) => c.excess > 1)
   const other = board.eyes.find((e) => e.side !== eye.side)
-  const shown = chosen && board.cells.find((c) => c.side === chosen.side && c.closing === chosen.closing && c.height === chosen.height && c.outward === chosen.outward)
+  const shown = chosen && board.cells.find((c) => sameCell(c, chosen))
   const draw = (keys: CurveKey[]) => setDrawing({ revision: character.revision.number, keys })
   const set = (keys: CurveKey[]) => {
     draw(keys)
