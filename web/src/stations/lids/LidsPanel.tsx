@@ -1,6 +1,6 @@
 import { Button, Checkbox } from 'antd'
-import { useState } from 'react'
-import type { CharacterOut, CurveKey, LidCell } from '../../api/client'
+import { useEffect, useRef, useState } from 'react'
+import type { CharacterOut, CurveKey, EyeLids, LidCell } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
 import { useLidBoard } from '../../state/lidBoard'
@@ -8,6 +8,8 @@ import { counted } from '../../ui/names'
 import { PullList } from '../PullList'
 import { cellSaid, LidBoardView, sameCell } from './LidBoardView'
 import { LineEditor } from './LineEditor'
+
+type Side = EyeLids['side']
 
 /** Poses the stage as a cell of the board says. */
 function goToCell(character: CharacterOut, cell: LidCell) {
@@ -22,10 +24,21 @@ function goToCell(character: CharacterOut, cell: LidCell) {
 /** Lids that close on a line, measured over all closings and gazes while it is drawn. */
 export function LidsPanel({ character }: { character: CharacterOut }) {
   const edit = useEdit(character)
-  const [side, setSide] = useState<'L' | 'R' | 'C'>('L')
+  const [side, setSide] = useState<Side>('L')
   const [mirror, setMirror] = useState(true)
   const [drawing, setDrawing] = useState<{ revision: number; keys: CurveKey[] } | null>(null)
   const [chosen, setChosen] = useState<LidCell | null>(null)
+  // a line that is set while the last one is under way waits for it; of several only the last is sent
+  const waiting = useRef<{ side: Side; keys: CurveKey[] } | null>(null)
+  const send = (line: { side: Side; keys: CurveKey[] }) =>
+    edit.mutate({ edit: 'lids.set_line', params: { ...line, mirror } }, { onError: () => setDrawing(null) })
+  useEffect(() => {
+    const next = waiting.current
+    if (edit.isPending || !next) return
+    waiting.current = null
+    if (!edit.isError) send(next)
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [edit.isPending, character.revision.number])
   // what was drawn on a revision is shown until the next one has it
   const drawn = drawing?.revision === character.revision.number ? drawing.keys : null
   const { data: board, error, isFetching } = useLidBoard(character, drawn && { side, keys: drawn, mirror })
@@ -43,7 +56,8 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
   const draw = (keys: CurveKey[]) => setDrawing({ revision: character.revision.number, keys })
   const set = (keys: CurveKey[]) => {
     draw(keys)
-    edit.mutate({ edit: 'lids.set_line', params: { side: eye.side, keys, mirror } }, { onError: () => setDrawing(null) })
+    if (edit.isPending) waiting.current = { side: eye.side, keys }
+    else send({ side: eye.side, keys })
   }
   return (
     <section aria-label="Lids" className="lids" aria-busy={isFetching || edit.isPending}>

@@ -72,10 +72,10 @@ export function LineEditor({ eye, keys, onDraw, onSet }: Props) {
         <path d={path(eye.upper)} fill="none" stroke="var(--quiet)" />
         <path d={path(eye.lower)} fill="none" stroke="var(--quiet)" />
         <path d={path(eye.line)} fill="none" stroke="var(--spruce)" strokeWidth="1.8" strokeDasharray="7 4" />
-        <text x={x(0)} y={SIZE.height - 2} textAnchor={flip > 0 ? 'start' : 'end'} className="tiny">
+        <text x={x(0)} y={SIZE.height - 4} textAnchor={flip > 0 ? 'start' : 'end'} className="tiny">
           inner
         </text>
-        <text x={x(1)} y={SIZE.height - 2} textAnchor={flip > 0 ? 'end' : 'start'} className="tiny">
+        <text x={x(1)} y={SIZE.height - 4} textAnchor={flip > 0 ? 'end' : 'start'} className="tiny">
           outer
         </text>
         {keys.map((k, n) => (
