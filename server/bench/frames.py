@@ -12,9 +12,11 @@ from tightseam.document.lookup import polygons
 from tightseam.document.model import Part
 from tightseam.geometry.adjacency import edges
 from tightseam.geometry.triangulate import triangulate_with_faces
+from tightseam.lids.maps import map_of
+from tightseam.lids.tune import lids_of
 
 from bench.rigs import Rig
-from bench.schemas import FrameIn
+from bench.schemas import FrameIn, MapOf
 from bench.tints import tint
 
 NO_TRIANGLES = np.zeros((0, 3), np.uint32)
@@ -74,6 +76,8 @@ def frame(rig: Rig, request: FrameIn, pinned: Rig | None = None) -> bytes:
         answer["handles"] = _f32(handles)
     if request.weights_of is not None:
         answer["weights"] = weights(rig, request.weights_of, request.smooth)
+    if request.map_of is not None:
+        answer["weights"] = lid_map(rig, request.map_of, request.smooth)
     if request.tint is not None:
         answer["tint"] = {n: _f32(_fine(rig, n, x) if request.smooth else x) for n, x in tint(rig, request, pinned).items()}
     return msgpack.packb(answer)
@@ -110,12 +114,24 @@ def weights(rig: Rig, bone: str, smooth: bool) -> dict:
             total[at] += values
             if influence.bone == bone:
                 own[at] += values
-        matrix = rig.smooth().matrices[part.name] if smooth else None
-        answer[part.name] = {
-            "own": _f32(own if matrix is None else matrix @ own),
-            "total": _f32(total if matrix is None else matrix @ total),
-        }
+        answer[part.name] = _ramp(rig, part, own, total, smooth)
     return answer
+
+
+def lid_map(rig: Rig, wanted: MapOf, smooth: bool) -> dict:
+    """Per part, as weights are: the values of a map of lids on the skin, nothing elsewhere, and all totals 1."""
+    pair = lids_of(rig.document, wanted.side)
+    answer = {}
+    for part in rig.document.parts:
+        there = part.name == pair.skin
+        own = map_of(rig.document, rig.store, pair, wanted.map) if there else np.zeros(part.vertex_count)
+        answer[part.name] = _ramp(rig, part, own, np.ones(part.vertex_count), smooth)
+    return answer
+
+
+def _ramp(rig: Rig, part: Part, own: np.ndarray, total: np.ndarray, smooth: bool) -> dict:
+    own, total = (_fine(rig, part.name, x) if smooth else x for x in (own, total))
+    return {"own": _f32(own), "total": _f32(total)}
 
 
 def _f32(array: np.ndarray) -> bytes:

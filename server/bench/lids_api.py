@@ -6,17 +6,22 @@ import numpy as np
 from ninja import Router, Schema
 from pydantic import Field
 from tightseam.deform.evaluator import Evaluator
-from tightseam.deform.lids import LidTurning
+from tightseam.deform.lids import LidTurning, compile_curve
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character as Document
-from tightseam.document.model import CurveKey, Side
-from tightseam.edits.lid_edits import SetClosedLine
+from tightseam.document.model import CurveKey, GazeFollow, Side
+from tightseam.edits.lid_edits import SetClosedLine, SetGazeFollow
 from tightseam.lids.board import Cell, LidBoard
+from tightseam.lids.cut import lid_cut
+from tightseam.lids.findings import LidFinding
+from tightseam.lids.repairs import Lid
 from tightseam.lids.tune import lids_of, with_lids
 
 from bench.requests import REFUSED, rig_of
 from bench.rigs import Rig
+
+FARTHEST_DRAWN = 40  # degrees of gaze
 
 router = Router()
 
@@ -29,12 +34,32 @@ class TriedLine(Schema):
     mirror: bool = False
 
 
+class TriedFollow(Schema):
+    """How a lid follows the gaze, while that is being drawn."""
+
+    side: Side
+    lid: Lid
+    follow: GazeFollow
+    mirror: bool = False
+
+
 class BoardIn(Schema):
-    """Values of controls that act on the skin beside the lids; with `line` the board of a line that is not stored yet."""
+    """Values of controls that act on the skin beside the lids; with `line` or `follow` the board of what is not stored yet."""
 
     revision: int
     values: dict[str, float] = Field(default={}, max_length=1000)
     line: TriedLine | None = None
+    follow: TriedFollow | None = None
+    exact: bool = Field(default=False, description="by the mesh of the eye in place of a table of how far it reaches")
+
+
+class FollowOut(Schema):
+    """How a lid follows the gaze: its keys, and each of its curves as degrees with what it gives there."""
+
+    keys: GazeFollow
+    height: list[tuple[float, float]]
+    across: list[tuple[float, float]]
+    slide: list[tuple[float, float]]
 
 
 class EyeLidsOut(Schema):
@@ -48,6 +73,7 @@ class EyeLidsOut(Schema):
     upper: list[tuple[float, float]]
     lower: list[tuple[float, float]]
     line: list[tuple[float, float]]
+    follow: dict[Lid, FollowOut]
 
 
 class BoardOut(Schema):
@@ -62,11 +88,14 @@ def lid_board(request, id: int, body: BoardIn):
     """Every closing of the lids against every gaze."""
     rig = rig_of(id, body.revision)
     values = checked_values(rig.document, body.values)
-    with rig.lock:
-        document, board = rig.document, rig.lid_board()
-        if body.line is not None:
-            document, board = _tried(rig, body.line)
-        measured = board.measure(values)
+    document = rig.document
+    if body.exact or body.line is not None or body.follow is not None:
+        document, board = _tried(rig, body)
+        measured = board.measure(values, exact=body.exact)
+    else:
+        with rig.lock:
+            board = rig.lid_board()
+            measured = board.measure(values)
     return BoardOut(
         closings=list(measured.closings),
         gazes=list(measured.gazes),
@@ -75,13 +104,54 @@ def lid_board(request, id: int, body: BoardIn):
     )
 
 
-def _tried(rig: Rig, line: TriedLine) -> tuple[Document, LidBoard]:
-    """The document with a line that is being drawn, with the swell that it has already: the edit finds what it needs then."""
-    step = SetClosedLine(side=line.side, keys=tuple(line.keys), mirror=line.mirror)
+@router.get("/characters/{int:id}/lids/findings", response={200: list[LidFinding], **REFUSED})
+def lid_findings(request, id: int, revision: int):
+    """What is wrong with the lids, over all closings and gazes."""
+    return rig_of(id, revision).lid_findings()
+
+
+class LidCutIn(Schema):
+    """A place from the inner (0) to the outer corner (1) of an eye, and the pose."""
+
+    revision: int
+    side: Side
+    at: float = Field(ge=0, le=1)
+    values: dict[str, float] = Field(default={}, max_length=1000)
+
+
+class LidCutOut(Schema):
+    """Lines of the skin and of the eye, forward and up about the eye's centre, mm; where the skin is nearest to the eye or deepest in it,
+    and by how much, negative where it overlaps."""
+
+    skin: list[list[tuple[float, float]]]
+    eye: list[list[tuple[float, float]]]
+    contact: tuple[float, float]
+    clearance: float
+
+
+@router.post("/characters/{int:id}/lids/section", response={200: LidCutOut, **REFUSED})
+def lid_section(request, id: int, body: LidCutIn):
+    """A flat cut through the lids of an eye."""
+    rig = rig_of(id, body.revision)
+    values = checked_values(rig.document, body.values)
+    with rig.lock:
+        found = lid_cut(rig.evaluator, body.side, body.at, values)
+    skin, eye = ([line.round(3).tolist() for line in lines] for lines in (found.skin, found.eye))
+    return LidCutOut(skin=skin, eye=eye, contact=found.contact.round(3).tolist(), clearance=found.clearance)
+
+
+def _tried(rig: Rig, body: BoardIn) -> tuple[Document, LidBoard]:
+    """The document with what is being drawn, with the swell that it has already: the edit finds what it needs then. The board has an
+    evaluator of its own, so that the stage need not wait for it."""
     document = rig.document
-    for side in step.sides(document):
-        document = with_lids(document, replace(lids_of(document, side), line=step.checked_keys()))
+    if body.line is not None:
+        step = SetClosedLine(side=body.line.side, keys=tuple(body.line.keys), mirror=body.line.mirror)
+        for side in step.sides(document):
+            document = with_lids(document, replace(lids_of(document, side), line=step.checked_keys()))
     store = MemoryStore(rig.store)
+    if body.follow is not None:
+        tried = body.follow
+        document = SetGazeFollow(side=tried.side, lid=tried.lid, follow=tried.follow, mirror=tried.mirror).apply(document, store)
     return document, LidBoard(document, store, Evaluator(document, store, rig.kept))
 
 
@@ -98,6 +168,7 @@ def _eye(document: Document, evaluator: Evaluator, k: int) -> EyeLidsOut:
         keys=list(pair.line),
         upper=upper,
         lower=lower,
+        follow={"upper": _follow(pair.follow_upper), "lower": _follow(pair.follow_lower)},
         line=list(zip(at.tolist(), np.degrees(line).tolist(), strict=True)),
     )
 
@@ -105,3 +176,10 @@ def _eye(document: Document, evaluator: Evaluator, k: int) -> EyeLidsOut:
 def _placed(turning: LidTurning, points: np.ndarray) -> list[tuple[float, float]]:
     at, angle = turning.arc.place(points)
     return list(zip(at.tolist(), np.degrees(angle).tolist(), strict=True))
+
+
+def _follow(keys: GazeFollow) -> FollowOut:
+    degrees = np.arange(-FARTHEST_DRAWN, FARTHEST_DRAWN + 1.0)
+    curves = (compile_curve(x)(degrees) for x in (keys.height, keys.across, keys.slide))
+    height, across, slide = (list(zip(degrees.tolist(), np.broadcast_to(y, degrees.shape).tolist(), strict=True)) for y in curves)
+    return FollowOut(keys=keys, height=height, across=across, slide=slide)

@@ -10,6 +10,9 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
 from tightseam.edits.paint_edits import begun
 from tightseam.geometry.normals import unit
+from tightseam.lids.map_stroke import MapPainting, MapStroke
+from tightseam.lids.tune import lids_of
+from tightseam.weights.brush import Painting as WeightPainting
 from tightseam.weights.canvas import Canvas
 from tightseam.weights.stroke import Stroke
 
@@ -23,31 +26,37 @@ class Painting:
     """Strokes by their token, and canvases by the mesh of the part: those outlive an edit of weights."""
 
     def __init__(self) -> None:
-        self._strokes: OrderedDict[str, tuple[int, Stroke]] = OrderedDict()
+        self._strokes: OrderedDict[str, tuple[int, Stroke | MapStroke]] = OrderedDict()
         self._canvases: OrderedDict[tuple, Canvas] = OrderedDict()
         self._lock = threading.RLock()
 
     def paint(self, rig: Rig, request: PaintIn) -> bytes:
-        """Msgpack: the vertices that some dabs changed, with their weights, totals, posed points and normals."""
+        """Msgpack: the vertices that some dabs changed, with their values, totals, posed points and normals."""
         with self._lock:
             stroke = self._stroke(rig, request)
             changed = np.unique(np.concatenate([stroke.dab(dab) for dab in request.dabs]))
             self._strokes[request.token] = request.first + len(request.dabs), stroke
             return _said(stroke, changed)
 
-    def _stroke(self, rig: Rig, request: PaintIn) -> Stroke:
+    def _stroke(self, rig: Rig, request: PaintIn) -> Stroke | MapStroke:
         done, stroke = self._strokes.pop(request.token, (0, None))
         if stroke is None or request.first == 0:
             if request.first:
                 raise BadRequest("This stroke was lost on the way. Nothing was changed; paint it again.")
             with rig.lock:
-                stroke = begun(rig.document, rig.store, request.painting, rig.evaluator, self.canvas(rig, request.painting.part))
+                stroke = self._begun(rig, request.painting)
             while len(self._strokes) >= KEEP_STROKES:
                 self._strokes.popitem(last=False)
             return stroke
         if request.first != done:
             raise BadRequest("Dabs of this stroke came out of order. Nothing was changed; paint it again.")
         return stroke
+
+    def _begun(self, rig: Rig, wanted: WeightPainting | MapPainting) -> Stroke | MapStroke:
+        if isinstance(wanted, WeightPainting):
+            return begun(rig.document, rig.store, wanted, rig.evaluator, self.canvas(rig, wanted.part))
+        skin = lids_of(rig.document, wanted.side).skin
+        return MapStroke(rig.document, rig.store, wanted, self.canvas(rig, skin), rig.kept)
 
     def canvas(self, rig: Rig, name: str) -> Canvas:
         """The canvas of a part, kept while its mesh stays."""
@@ -62,13 +71,13 @@ class Painting:
             return self._canvases[key]
 
 
-def _said(stroke: Stroke, changed: np.ndarray) -> bytes:
-    rows = stroke.rows[changed]
+def _said(stroke: Stroke | MapStroke, changed: np.ndarray) -> bytes:
+    own, total = stroke.shown(changed)
     return msgpack.packb(
         {
             "vertices": changed.astype(np.uint32).tobytes(),
-            "own": np.ascontiguousarray(rows[:, stroke.column], np.float32).tobytes(),
-            "total": rows.sum(axis=1).astype(np.float32).tobytes(),
+            "own": np.ascontiguousarray(own, np.float32).tobytes(),
+            "total": np.ascontiguousarray(total, np.float32).tobytes(),
             "points": stroke.posed[changed].astype(np.float32).tobytes(),
             "normals": unit(stroke.normals(changed)).astype(np.float32).tobytes(),
         }

@@ -45,6 +45,7 @@ class Rig:
     kept: CompiledSections = field(default_factory=CompiledSections)
     _meter: object = None
     _lid_board: object = None
+    _lid_findings: list | None = None
     _smooth: Smooth | None = None
 
     @cached_property
@@ -84,6 +85,17 @@ class Rig:
 
             self._lid_board = LidBoard(self.document, self.store, self.evaluator)
         return self._lid_board
+
+    def lid_findings(self):
+        """What is wrong with the lids; none where there are none. With an evaluator of its own: the stage need not wait for it."""
+        from tightseam.lids.board import LidBoard
+        from tightseam.lids.findings import lid_findings
+
+        if self._lid_findings is None:
+            evaluator = Evaluator(self.document, self.store, self.kept)
+            board = LidBoard(self.document, self.store, evaluator) if self.document.lids else None
+            self._lid_findings = lid_findings(self.document, self.store, evaluator, board) if board else []
+        return self._lid_findings
 
     def smooth(self) -> Smooth:
         if self._smooth is None:

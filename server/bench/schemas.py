@@ -5,9 +5,10 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 from tightseam.checkin.check import Check, Verdict
-from tightseam.document.model import Bone, Control, Delivered, Landmark, PartKind, Point, Pose, Seam, Skeleton
+from tightseam.document.model import Bone, Control, Delivered, Landmark, PartKind, Point, Pose, Seam, Side, Skeleton
 from tightseam.edits.registry import Step
 from tightseam.landmarks.catalogue import Lies, Region
+from tightseam.lids.maps import MapName
 from tightseam.seams.effects import Change
 from tightseam.seams.findings import Finding
 from tightseam.seams.reading import Reading
@@ -134,6 +135,11 @@ class BaseIn(Schema):
     base: int
 
 
+class MapOf(Schema):
+    side: Side
+    map: MapName
+
+
 class FrameIn(Schema):
     """What to pose and draw. `known` holds the digests of parts the client already shows: those are left out."""
 
@@ -142,9 +148,10 @@ class FrameIn(Schema):
     overdrive: bool = False
     smooth: bool = False
     weights_of: str | None = None
+    map_of: MapOf | None = Field(default=None, description="a map of lids to show in place of weights")
     handles: bool = False
     known: dict[str, int] = Field(default={}, max_length=1000)
-    tint: Literal["mirror", "weights", "pin"] | None = Field(default=None, description="a difference to show as a colour")
+    tint: Literal["mirror", "weights", "pin", "stretch"] | None = Field(default=None, description="a difference to show as a colour")
     pinned: int | None = Field(default=None, description="the revision that `pin` compares with")
 
 

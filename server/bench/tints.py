@@ -1,11 +1,13 @@
-"""Differences that the stage shows as colours: left against right, and now against a pinned revision."""
+"""Differences that the stage shows as colours: left against right, now against a pinned revision, posed against the neutral."""
 
 import numpy as np
-from tightseam.deform.compare import in_head, mirrored_difference, mirrored_weights
+from tightseam.deform.compare import in_head, mirrored_difference, mirrored_weights, stretched
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import polygons
 from tightseam.document.model import Part
 from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.adjacency import edges
 from tightseam.weights.patch import Patch
 
 from bench.painting import painting
@@ -14,16 +16,23 @@ from bench.schemas import FrameIn
 
 
 def tint(rig: Rig, request: FrameIn, pinned: Rig | None) -> dict[str, np.ndarray]:
-    """Per part the difference on each vertex: mm, or for weights per cent of what carries it."""
+    """Per part the difference on each vertex: mm, or per cent for weights and stretch."""
     if request.tint == "weights":
         return {p.name: 100 * _weights(rig, p) for p in rig.document.parts}
     now, to_head = _posed(rig, request)
+    if request.tint == "stretch":
+        return {p.name: stretched(np.asarray(rig.store.get(p.points)), now[p.name], _edges(rig, p)) for p in rig.document.parts}
     if request.tint == "pin":
         if pinned is None:
             raise BadRequest("Pin a revision first, then compare.")
         before, _ = _posed(pinned, request)
         return {n: _apart(x, before.get(n)) for n, x in now.items()}
     return {n: mirrored_difference(in_head(x, to_head), painting.canvas(rig, n).partners, rig.found.plane) for n, x in now.items()}
+
+
+def _edges(rig: Rig, part: Part) -> np.ndarray:
+    key = "edges", part.sizes, part.corners
+    return rig.kept.get(key, lambda: edges(polygons(rig.store, part), part.vertex_count).ends)
 
 
 def _posed(rig: Rig, request: FrameIn) -> tuple[dict[str, np.ndarray], np.ndarray]:

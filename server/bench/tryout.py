@@ -1,4 +1,4 @@
-"""What an edit of weights would do, measured over all test poses. Nothing is stored."""
+"""What an edit of weights or lids would do, measured over all test poses. Nothing is stored."""
 
 from dataclasses import asdict, dataclass, field, replace
 
@@ -11,6 +11,8 @@ from tightseam.document.channels import channels_of
 from tightseam.document.model import Character
 from tightseam.document.poses import pose_values, rest_values, shown_poses
 from tightseam.edits.registry import Step
+from tightseam.lids.board import LidBoard
+from tightseam.lids.findings import lid_findings
 from tightseam.seams.effects import side_effects
 from tightseam.seams.meter import SeamMeter
 
@@ -36,19 +38,32 @@ def tried(revision: Revision, step: Step) -> TryOut:
     after = {p.name: meter.measure_pose(p) for p in poses}
     effects = side_effects(changed, readings_of(revision), after)
     where = _farthest(rig, changed, evaluator, [*_strip(changed), *_own_moves(rig, changed)])
-    same = changed.bones == rig.document.bones and changed.parts == rig.document.parts
-    reference = rig.reference if same else reference_weights(changed, store)
+    before, after_it = _findings(rig, step, changed, store, evaluator)
     return TryOut(
         text=step.params.describe(changed),
         effects=EffectsOut(**asdict(effects)),
-        findings_before=len(weight_findings(rig.document, rig.store, rig.reference)),
-        findings_after=len(weight_findings(changed, store, reference)),
+        findings_of="lids" if _of_lids(step) else "weights",
+        findings_before=before,
+        findings_after=after_it,
         pose=where.pose if where else None,
         values=where.values if where else {},
         label=where.label if where else None,
         farthest=where.farthest * 10 if where else 0.0,
         arrows=where.arrows if where else [],
     )
+
+
+def _of_lids(step: Step) -> bool:
+    return step.edit.startswith("lids.")
+
+
+def _findings(rig: Rig, step: Step, changed: Character, store: MemoryStore, evaluator: Evaluator) -> tuple[int, int]:
+    """How many findings of the kind that an edit is about there are before and after it."""
+    if _of_lids(step):
+        return len(rig.lid_findings()), len(lid_findings(changed, store, evaluator, LidBoard(changed, store, evaluator)))
+    same = changed.bones == rig.document.bones and changed.parts == rig.document.parts
+    reference = rig.reference if same else reference_weights(changed, store)
+    return len(weight_findings(rig.document, rig.store, rig.reference)), len(weight_findings(changed, store, reference))
 
 
 @dataclass

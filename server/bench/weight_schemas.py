@@ -4,6 +4,7 @@ from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
+from tightseam.lids.map_stroke import MapPainting
 from tightseam.weights.brush import Dab, Painting
 from tightseam.weights.selection import Growth
 
@@ -28,7 +29,7 @@ class PaintIn(Schema):
 
     revision: int
     token: str = Field(min_length=8, max_length=64)
-    painting: Painting
+    painting: Painting | MapPainting
     first: int = Field(ge=0)
     dabs: list[Dab] = Field(min_length=1, max_length=500)
 
@@ -95,11 +96,12 @@ class WeightFindingOut(Schema):
 
 
 class TryOut(Schema):
-    """What an edit would do to all test poses and to the findings of weights; `arrows` are pairs of points (cm) with the
+    """What an edit would do to all test poses and to the findings of weights or of lids; `arrows` are pairs of points (cm) with the
     `values` (of a `pose` of the strip, where it is one) with which something goes `farthest` (mm); `label` says what those are."""
 
     text: str
     effects: EffectsOut
+    findings_of: Literal["weights", "lids"]
     findings_before: int
     findings_after: int
     pose: str | None

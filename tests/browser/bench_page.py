@@ -48,10 +48,10 @@ class Bench:
         """Until the camera has stopped flying."""
         expect(self.stage).to_have_attribute("data-flying", "false")
 
-    def wait_changed(self, before: np.ndarray) -> None:
-        """Until the stage looks visibly different."""
+    def wait_changed(self, before: np.ndarray, share: float = 0.01) -> None:
+        """Until a share of the stage looks visibly different."""
         for _ in range(60):
-            if changed(before, self.picture()) > 0.01:
+            if changed(before, self.picture()) > share:
                 return
         raise AssertionError("The stage still looks the same.")
 

@@ -27,3 +27,14 @@ def mirrored_weights(rows: Floats, partners: Ints, twins: Ints) -> Floats:
 def in_head(points: Floats, to_head: Floats) -> Floats:
     """Posed points (N, 3) as they are in the space of the neutral head, `to_head` (4, 4) being what brings them there."""
     return np.asarray(points @ to_head[:3, :3].T + to_head[:3, 3])
+
+
+def stretched(rest: Floats, posed: Floats, ends: Ints) -> Floats:
+    """By how many per cent the edge at each vertex (N,) that grew or shrank most did so, as a growth: half the length counts as double.
+    `rest` and `posed` (N, 3), `ends` (E, 2)."""
+    was, now = (np.maximum(np.linalg.norm(p[ends[:, 0]] - p[ends[:, 1]], axis=1), 1e-9) for p in (rest, posed))
+    grown = np.maximum(now / was, was / now) - 1
+    most = np.zeros(len(rest))
+    for end in ends.T:
+        np.maximum.at(most, end, grown)
+    return 100 * most

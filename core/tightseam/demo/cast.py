@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -9,6 +10,7 @@ import numpy as np
 from tightseam.demo.body import body_stand_in
 from tightseam.demo.build import RawHead, build_head
 from tightseam.demo.faults import RIG_FAULTS, plant_in_rig
+from tightseam.demo.lid_faults import plant_in_lids
 from tightseam.demo.mesh_faults import MeshFault
 from tightseam.demo.pim_faults import plant_pim
 from tightseam.demo.presets import HOB, MAREN, PIM
@@ -31,6 +33,7 @@ ABOUT = {
 }
 NAMES = tuple(PRESETS)
 CHOICES = {"maren": Skeleton(face="both", ears=True)}
+PLANTERS: dict[str, Callable[[Character, ArrayStore], tuple[Character, object]]] = {"maren": plant_in_maren, "hob": plant_in_lids}
 PIM_FILE = "pim_head_v3.usdc"
 
 
@@ -51,7 +54,7 @@ def cast(name: str, store: ArrayStore, clean: bool = False) -> Character:
     if clean:
         return character
     character = plant_in_rig(character, store, RIG_FAULTS[who])
-    return plant_in_maren(character, store)[0] if who == "maren" else character
+    return PLANTERS[who](character, store)[0]
 
 
 def fresh_pim(raw: RawHead, store: ArrayStore) -> tuple[Character, tuple[MeshFault, ...]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from difflib import get_close_matches
 from typing import Protocol, TypeVar
 
@@ -10,9 +10,10 @@ import numpy as np
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
+from tightseam.document.labels import part_label
 from tightseam.document.model import Binding, Bone, Character, Control, Part, Pose, Seam, Shape
 from tightseam.geometry.polygons import Polygons
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Bools, Floats, Ints
 
 
 class Named(Protocol):
@@ -80,3 +81,14 @@ def vertex_set(store: ArrayStore, of: Part, name: str) -> Ints:
     if name not in of.sets:
         raise BadRequest(f"{of.name} has no vertex set “{name}”. {_suggestion(name, sorted(of.sets))}")
     return np.asarray(store.get(of.sets[name]))
+
+
+def vertex_mask(of: Part, vertices: Sequence[int]) -> Bools:
+    """True for some vertices of a part, (N,); BadRequest where one is not there."""
+    picked = np.asarray(vertices, np.int64)
+    if len(picked) and not 0 <= picked.min() <= picked.max() < of.vertex_count:
+        wrong = picked.min() if picked.min() < 0 else picked.max()
+        raise BadRequest(f"{part_label(of.name)} has vertices 0 to {of.vertex_count - 1}; {wrong} is out of range.")
+    mask = np.zeros(of.vertex_count, bool)
+    mask[picked] = True
+    return mask

@@ -12,6 +12,7 @@ from tightseam.document.check import MOST_KEYS, check_curve
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.model import Character, CurveKey, CurveKeys, GazeFollow, Side
 from tightseam.edits.base import Edit
+from tightseam.lids.across import with_maps_across
 from tightseam.lids.setup import FOLLOW_LOWER, FOLLOW_UPPER, LINE
 from tightseam.lids.tune import lids_of, reswollen, with_lids
 
@@ -42,10 +43,10 @@ class SetClosedLine(Edit):
 
     def sides(self, character: Character) -> tuple[Side, ...]:
         """The eyes that get the line."""
-        return _sides(character, self.side, self.mirror)
+        return sides_of(character, self.side, self.mirror)
 
     def describe(self, character: Character) -> str:
-        return f"Set the closed line of {_eyes(self.side, self.mirror)}"
+        return f"Set the closed line of {eyes_said(self.side, self.mirror)}"
 
 
 class SetGazeFollow(Edit):
@@ -62,28 +63,32 @@ class SetGazeFollow(Edit):
         _checked(f.height, "gaze up and down", gaze, closing)
         _checked(f.across, "gaze to the sides", gaze, closing)
         _checked(f.slide, "slide", gaze, (-MOST_SLIDE, MOST_SLIDE))
-        for side in _sides(character, self.side, self.mirror):
+        for side in sides_of(character, self.side, self.mirror):
             pair = lids_of(character, side)
             changed = replace(pair, follow_upper=f) if self.lid == "upper" else replace(pair, follow_lower=f)
             character = with_lids(character, changed)
         return character
 
     def describe(self, character: Character) -> str:
-        return f"Set how the {self.lid} lid of {_eyes(self.side, self.mirror)} follows the gaze"
+        return f"Set how the {self.lid} lid of {eyes_said(self.side, self.mirror)} follows the gaze"
 
 
 class CopyLids(Edit):
-    """Give the other eye's lids the closed line and the gaze follow of this one, mirrored."""
+    """Give the other eye's lids the curves of this one, closed line and gaze follow, or its maps, lid share and eye relief; mirrored."""
 
     side: Literal["L", "R"]
+    what: Literal["curves", "maps"] = "curves"
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         pair, other = lids_of(character, self.side), lids_of(character, OTHER[self.side])
-        changed = replace(other, line=pair.line, follow_upper=pair.follow_upper, follow_lower=pair.follow_lower)
-        return reswollen(character, store, changed)
+        if self.what == "maps":
+            changed = with_maps_across(character, store, pair, other)
+            return reswollen(changed, store, lids_of(changed, other.side))
+        return reswollen(character, store, replace(other, line=pair.line, follow_upper=pair.follow_upper, follow_lower=pair.follow_lower))
 
     def describe(self, character: Character) -> str:
-        return f"Copied the lids of eye {self.side} to the other side"
+        what = "lids" if self.what == "curves" else "maps of the lids"
+        return f"Copied the {what} of eye {self.side} to the other side"
 
 
 class ResetLids(Edit):
@@ -115,10 +120,11 @@ def _checked(keys: CurveKeys, what: str, at: tuple[float, float], values: tuple[
     return ordered
 
 
-def _sides(character: Character, side: Side, mirror: bool) -> tuple[Side, ...]:
+def sides_of(character: Character, side: Side, mirror: bool) -> tuple[Side, ...]:
+    """An eye, and with `mirror` the other one where it has lids."""
     there = {x.side for x in character.lids}
     return (side, OTHER[side]) if mirror and OTHER.get(side) in there else (side,)
 
 
-def _eyes(side: Side, mirror: bool) -> str:
+def eyes_said(side: Side, mirror: bool) -> str:
     return "both eyes" if mirror and side in OTHER else f"eye {side}"

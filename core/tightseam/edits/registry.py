@@ -20,6 +20,7 @@ from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
 from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
 from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, PlaceLandmark, RemoveLandmarks, SuggestLandmarks
 from tightseam.edits.lid_edits import CopyLids, ResetLids, SetClosedLine, SetGazeFollow
+from tightseam.edits.lid_map_edits import FitRelief, MendMap, PaintMap, SetMap, SmoothMap, StartMap
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
 from tightseam.edits.paint_edits import PaintWeights
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
@@ -85,6 +86,12 @@ EDITS: dict[str, type[Edit]] = {
     "lids.set_follow": SetGazeFollow,
     "lids.copy": CopyLids,
     "lids.reset": ResetLids,
+    "lids.start_map": StartMap,
+    "lids.smooth_map": SmoothMap,
+    "lids.set_map": SetMap,
+    "lids.mend_map": MendMap,
+    "lids.paint_map": PaintMap,
+    "lids.fit_relief": FitRelief,
     "landmark.place": PlaceLandmark,
     "landmark.suggest": SuggestLandmarks,
     "landmark.confirm": ConfirmLandmarks,

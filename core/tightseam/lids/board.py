@@ -2,35 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
-from tightseam.deform.lids import CompiledLids
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
-from tightseam.document.lookup import points as part_points
-from tightseam.document.model import Character, Lids
+from tightseam.document.model import Character
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.rotation import rotation
-from tightseam.geometry.samples import surface_samples
-from tightseam.geometry.types import Floats, Ints
-from tightseam.lids.relief import clearance_of
-from tightseam.lids.tune import relief_of
-from tightseam.seams.contact import across
-from tightseam.seams.starting_set import LID
+from tightseam.lids.gauge import EyeGauge, EyeReading
 
 CLOSINGS = (0.0, 0.2, 0.4, 0.6, 0.8, 1.0)
 GAZES = ((0, 0), (20, 0), (-25, 0), (0, 30), (0, -30))  # degrees up, and towards the outer corner of each eye
+STRAIGHT = GAZES[0]
 
 
 @dataclass(frozen=True)
 class Cell:
     """One eye at a closing and a gaze (degrees up, and towards the outer corner): in mm the deepest overlap of lids and eye, the widest
     gap between a margin and the eye and, closed, between the margins. `excess` is the worst of these as a share of its limit;
-    `vertex` of the skin is next to it."""
+    `vertex` of the skin is next to it. `values` are those of the controls that pose it so."""
 
     side: str
     closing: float
@@ -41,6 +35,7 @@ class Cell:
     slit: float | None
     excess: float
     vertex: int
+    values: Mapping[str, float]
 
     @property
     def within(self) -> bool:
@@ -60,16 +55,26 @@ class Board:
         return max(self.cells, key=lambda c: c.excess)
 
 
+@dataclass(frozen=True)
+class Moment:
+    """An eye as it reads at a closing and a gaze."""
+
+    gauge: EyeGauge
+    closing: float
+    gaze: tuple[float, float]
+    reading: EyeReading
+
+
 class LidBoard:
-    """Measures the lids of one character. Overlaps are read along rays from the eye's centre, in a table of how far it reaches: that is
-    fast enough to follow a hand, and shows a contact wherever the seams' exact distance does."""
+    """Measures the lids of one character over closings and gazes."""
 
     def __init__(self, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
         if not character.lids:
             raise BadRequest("No lids are set up yet. Set up a first rig at Landmarks.")
         self.evaluator = evaluator
-        self._eyes = [
-            _EyeGauge(character, pair, compiled, store, evaluator) for pair, compiled in zip(character.lids, evaluator.lids, strict=True)
+        self._there = {c.name for c in character.controls}
+        self.eyes = [
+            EyeGauge(character, pair, compiled, store, evaluator) for pair, compiled in zip(character.lids, evaluator.lids, strict=True)
         ]
 
     def measure(
@@ -77,63 +82,55 @@ class LidBoard:
         values: Mapping[str, float],
         closings: Sequence[float] = CLOSINGS,
         gazes: Sequence[tuple[float, float]] = GAZES,
+        exact: bool = False,
     ) -> Board:
-        """The board with what `values` of all controls do to the skin beside (a smile, a brow)."""
+        """The board with what `values` of all controls do to the skin beside (a smile, a brow); `exact` for a hand that rests."""
         found: dict[str, list[Cell]] = {}
-        for closing in closings:
-            for height, outward in gazes:
-                for leftward in {eye.outward * outward for eye in self._eyes}:
-                    turn = rotation(np.array([-height, leftward, 0.0]))
-                    posed = self.evaluator.lids_at(values, closing, turn)
-                    for eye in self._eyes:
-                        if eye.outward * outward == leftward:
-                            found.setdefault(eye.side, []).append(eye.cell(posed, turn, closing, height, outward))
+        for moment in self.moments(values, closings, gazes, exact):
+            found.setdefault(moment.gauge.side, []).append(self._cell(moment))
         return Board(tuple(closings), tuple(gazes), tuple(c for cells in found.values() for c in cells))
 
+    def moments(
+        self,
+        values: Mapping[str, float],
+        closings: Sequence[float] = CLOSINGS,
+        gazes: Sequence[tuple[float, float]] = GAZES,
+        exact: bool = False,
+    ) -> Iterator[Moment]:
+        """Every eye at every closing and gaze. What both eyes share is posed once."""
+        for closing in closings:
+            for height, outward in gazes:
+                for leftward in {eye.outward * outward for eye in self.eyes}:
+                    turn = rotation(np.array([-height, leftward, 0.0]))
+                    posed = self.evaluator.lids_at(values, closing, turn)
+                    for eye in self.eyes:
+                        if eye.outward * outward == leftward:
+                            yield Moment(eye, closing, (height, outward), eye.read(posed, turn, exact))
 
-class _EyeGauge:
-    def __init__(self, character: Character, pair: Lids, compiled: CompiledLids, store: ArrayStore, evaluator: Evaluator) -> None:
-        self.side, self.outward = pair.side, compiled.outward
-        self._rows, self._eye = evaluator.meshes.rows(pair.skin), compiled.eye
-        relief = relief_of(character, pair)
-        near = np.asarray(store.get(pair.vertices if relief is None else relief.vertices))
-        count = self._rows.stop - self._rows.start
-        inside = np.zeros(count, bool)
-        inside[near] = True
-        triangles = evaluator.meshes.part_triangles[evaluator.meshes.names.index(pair.skin)]
-        self._mix, owners = surface_samples(triangles[inside[triangles].all(axis=1)], count)
-        self._owner: Ints = owners[:, 0]
-        self._margins = [np.asarray(store.get(key)) for key in (pair.upper_margin, pair.lower_margin)]
-        rest = part_points(character, store, pair.skin)
-        self._home = 1.0 if self._sides(rest)[1].sum() >= 0 else -1.0
-        self._limits = next((s.limits for s in character.seams if s.name in pair.names), LID)
+    def pose(self, eye: EyeGauge, closing: float, gaze: tuple[float, float]) -> dict[str, float]:
+        """Values of those controls of a usual set that are there, away from rest, that bring an eye to a closing and a gaze."""
+        blink = next((name for name in (f"blink_{eye.side}", "blink") if name in self._there), "")
+        asked = {"gaze_height": gaze[0], "gaze_across": eye.outward * gaze[1], blink: closing}
+        return {name: float(value) for name, value in asked.items() if name in self._there and value}
 
-    def _sides(self, skin: Floats) -> tuple[Floats, Floats]:
-        return across(skin[self._margins[0]], skin[self._margins[1]], self._eye.centre)
-
-    def cell(self, posed: Floats, turn: Floats, closing: float, height: float, outward: float) -> Cell:
-        skin = posed[self._rows]
-        stands = clearance_of(self._mix @ skin, self._eye.profile, self._eye.centre, turn)
-        deepest = int(stands.argmin())
-        overlap = max(0.0, -float(stands[deepest])) * CM_TO_MM
-        margin = np.concatenate(self._margins)
-        off = clearance_of(skin[margin], self._eye.profile, self._eye.centre, turn)
-        widest = int(off.argmax())
-        gap = max(0.0, float(off[widest])) * CM_TO_MM
+    def _cell(self, moment: Moment) -> Cell:
+        eye, reading, limits = moment.gauge, moment.reading, moment.gauge.limits
+        deepest, widest = int(reading.stands.argmin()), int(reading.off.argmax())
+        overlap, gap = (max(0.0, float(x)) * CM_TO_MM for x in (-reading.stands[deepest], reading.off[widest]))
         readings = [
-            (_share(overlap, self._limits.overlap), int(self._owner[deepest])),
-            (_share(gap, self._limits.gap), int(margin[widest])),
+            (share_of(overlap, limits.overlap), int(eye.owner[deepest])),
+            (share_of(gap, limits.gap), int(eye.margin[widest])),
         ]
         slit = None
-        if closing >= 1:
-            apart, side = self._sides(skin)
-            apart = np.where(side == self._home, apart, 0.0)  # margins that pass each other leave no opening
-            k = int(apart.argmax())
-            slit = float(apart[k]) * CM_TO_MM
-            readings.append((_share(slit, self._limits.closed_gap), int(self._margins[0][k])))
+        if moment.closing >= 1:
+            k = int(reading.slit.argmax())
+            slit = float(reading.slit[k]) * CM_TO_MM
+            readings.append((share_of(slit, limits.closed_gap), int(eye.margins[0][k])))
         excess, vertex = max(readings)
-        return Cell(self.side, closing, height, outward, overlap, gap, slit, excess, vertex)
+        values = self.pose(eye, moment.closing, moment.gaze)
+        return Cell(eye.side, moment.closing, *moment.gaze, overlap, gap, slit, excess, vertex, values)
 
 
-def _share(measured: float, limit: float | None) -> float:
+def share_of(measured: float, limit: float | None) -> float:
+    """What was measured as a share of its limit; nothing where there is none."""
     return measured / limit if limit else 0.0

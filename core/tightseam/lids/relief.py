@@ -32,9 +32,15 @@ def relief_map(surface: Surface, side: str, profile: Floats, centre: Floats) -> 
         patch = rim.nearest_to(line) & ~rim.inside
         amount[patch] = smoothstep((1.6 - rim.distance[patch] / fold) / 0.9)
     vertices = np.flatnonzero(amount > 0)
-    points = surface.points[vertices]
-    raised = np.linalg.norm(points - centre, axis=1) - clearance_of(points, profile, centre, np.eye(3)) - profile.min()
-    return ReliefMap(vertices, amount[vertices], clearance_of(points, profile, centre, np.eye(3)), np.maximum(raised, 0))
+    return ReliefMap(vertices, amount[vertices], *resting(surface.points[vertices], centre, profile))
+
+
+def resting(points: Floats, centre: Floats, profile: Floats) -> tuple[Floats, Floats]:
+    """For skin points (K, 3) at rest: the clearance (K,) in cm from the eye that looks straight ahead, and how far (K,) the cornea raises
+    them above its white."""
+    clearance = clearance_of(points, profile, centre, np.eye(3))
+    raised = np.linalg.norm(points - centre, axis=1) - clearance - profile.min()
+    return clearance, np.maximum(raised, 0)
 
 
 def clearance_of(points: Floats, profile: Floats, centre: Floats, turn: Floats) -> Floats:

@@ -27,3 +27,13 @@ def first_share(surface: Surface, rim: Rim, side: str, centre: Floats) -> Floats
     angle = np.degrees(np.arccos(np.clip((now * margin).sum(axis=1), -1, 1)))
     share[lining] = np.interp(angle, INNER[:, 0], INNER[:, 1])
     return share
+
+
+def even_share(surface: Surface, rim: Rim, side: str) -> Floats:
+    """A share (N,) that falls evenly over the surface, from all of it at the margin to none at nearly three times the way to the fold."""
+    share = np.zeros(len(surface.points))
+    for line, lid in ((rim.upper, "upper"), (rim.lower, "lower")):
+        fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
+        own = rim.nearest_to(line)
+        share[own] = np.clip(1 - rim.distance[own] / (OUTER[-1, 0] * fold), 0, 1)
+    return share

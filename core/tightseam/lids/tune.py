@@ -45,8 +45,19 @@ def reswollen(character: Character, store: ArrayStore, pair: Lids) -> Character:
     relief = relief_of(changed, pair)
     if relief is None:
         return changed
-    swollen = replace(relief, swell=store.put(_swell(changed, store, pair, relief)))
-    return replace(changed, reliefs=tuple(swollen if r is relief else r for r in changed.reliefs))
+    return with_relief(changed, replace(relief, swell=store.put(_swell(changed, store, pair, relief))))
+
+
+def with_relief(character: Character, relief: EyeRelief) -> Character:
+    """The character with `relief` in place of that of the same eye and skin."""
+    return replace(character, reliefs=tuple(relief if (r.eye, r.skin) == (relief.eye, relief.skin) else r for r in character.reliefs))
+
+
+def ball_of(character: Character, store: ArrayStore, eye: str) -> tuple[Floats, Floats]:
+    """Centre (3,) of an eye part and how far it reaches, as `eye_profile` has it."""
+    points = part_points(character, store, eye)
+    centre, _ = fit_sphere(points)
+    return centre, eye_profile(points, triangulate(points, polygons(store, find_part(character, eye))), centre)
 
 
 def relief_map_of(store: ArrayStore, relief: EyeRelief) -> ReliefMap:
@@ -57,8 +68,8 @@ def relief_map_of(store: ArrayStore, relief: EyeRelief) -> ReliefMap:
 
 
 def _swell(character: Character, store: ArrayStore, pair: Lids, relief: EyeRelief) -> Floats:
-    skin, eye = (part_points(character, store, name) for name in (pair.skin, pair.eye))
-    faces, ball = (triangulate(x, polygons(store, find_part(character, name))) for x, name in ((skin, pair.skin), (eye, pair.eye)))
-    centre, _ = fit_sphere(eye)
+    skin = part_points(character, store, pair.skin)
+    centre, profile = ball_of(character, store, pair.eye)
     turning = LidTurning.of(skin, pair, store, centre)
-    return swell_to_clear(skin, faces, turning, relief_map_of(store, relief), eye_profile(eye, ball, centre)).astype(np.float32)
+    faces = triangulate(skin, polygons(store, find_part(character, pair.skin)))
+    return swell_to_clear(skin, faces, turning, relief_map_of(store, relief), profile).astype(np.float32)

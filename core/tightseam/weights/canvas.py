@@ -39,9 +39,14 @@ class Canvas:
         return symmetry_map(self.points, self.polygons, self._plane, SYMMETRIC)
 
     @cached_property
+    def laplacian(self) -> csr_matrix:
+        """Cotangent Laplacian (N, N) of the neutral, by its intrinsic Delaunay triangulation."""
+        return laplacian(self.points, self.fans.triangles)[0]
+
+    @cached_property
     def average(self) -> csr_matrix:
         """What averages the neighbours of each vertex, (N, N), rows summing to 1, by cotangents."""
-        return averaging(laplacian(self.points, self.fans.triangles)[0])
+        return averaging(self.laplacian)
 
     def normals(self, points: Floats, vertices: Ints) -> Floats:
         """Normals (K, 3) of some vertices of the posed part, by the areas of the triangles round them; not of length one."""

@@ -10,11 +10,10 @@ from scipy.sparse import csr_matrix
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
-from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import polygons
+from tightseam.document.lookup import polygons, vertex_mask
 from tightseam.document.model import Binding, Character
 from tightseam.geometry.adjacency import islands, neighbours
 from tightseam.geometry.laplacian import laplacian
@@ -103,11 +102,6 @@ class Patch:
         return rows_of(self.store, self.binding.influences, self.bones, vertices)
 
     def _picked(self, vertices: Sequence[int]) -> Ints:
-        count = self.part.vertex_count
         if not len(vertices):
             raise BadRequest("No vertices are picked.")
-        lowest, highest = min(vertices), max(vertices)
-        if lowest < 0 or highest >= count:
-            wrong = lowest if lowest < 0 else highest
-            raise BadRequest(f"{part_label(self.part.name)} has vertices 0 to {count - 1}; {wrong} is out of range.")
-        return np.unique(np.array(vertices, np.int64))
+        return np.flatnonzero(vertex_mask(self.part, vertices))

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
@@ -12,14 +10,14 @@ from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import Binding, Bone, Character
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.weights.brush import Dab, Painting, Tool, falloff
+from tightseam.weights.brush import Dab, Painting, Tool
 from tightseam.weights.canvas import Canvas
 from tightseam.weights.change import capped, given
 from tightseam.weights.rows import MOST_INFLUENCES, rows_of, with_rows
-
-SMALLEST = 1e-4  # of a weight: less than that a brush does not leave behind
+from tightseam.weights.touch import painted, touched
 
 
 class Stroke:
@@ -34,7 +32,7 @@ class Stroke:
     ) -> None:
         self.part = find_part(character, painting.part)
         self.bones = [b.name for b in character.bones]
-        self._painting, self._brush, self._canvas = painting, painting.brush, canvas
+        self._painting, self._canvas = painting, canvas
         found = find_binding(character, self.part.name)
         if found is None or found.ride is not None:
             raise BadRequest(f"{part_label(self.part.name)} has no weights yet: weigh it at Binding, then paint.")
@@ -48,7 +46,7 @@ class Stroke:
         every = np.arange(self.part.vertex_count)
         self.rows = rows_of(store, self._binding.influences, self.bones, every)
         self._before = self.rows.copy()
-        self._only = np.ones(len(every), bool) if painting.only is None else self._picked(painting.only)
+        self._only = np.ones(len(every), bool) if painting.only is None else vertex_mask(self.part, painting.only)
         self._deforming = np.array([b.role == "deform" for b in character.bones])
         self._unposed = np.column_stack([np.asarray(unposed, np.float64), np.ones(len(unposed))])
         self._matrices = np.asarray(matrices, np.float64)[:, :3].reshape(len(self.bones), 12)
@@ -59,7 +57,7 @@ class Stroke:
         """Paint one dab; the vertices (K,), sorted, whose weights it changed."""
         if dab.vertex >= self.part.vertex_count:
             raise BadRequest(f"{part_label(self.part.name)} has vertices 0 to {self.part.vertex_count - 1}; {dab.vertex} is out of range.")
-        near, amount = self._touched(dab)
+        near, amount = touched(self._painting.brush, self._canvas, self.posed, dab)
         changed = self._paint(near, amount, self.column, dab.tool)
         if self._painting.mirror:
             image = self._canvas.partners[near]
@@ -70,6 +68,11 @@ class Stroke:
         self._repose(changed)
         return changed
 
+    def shown(self, vertices: Ints) -> tuple[Floats, Floats]:
+        """The bone's weights (K,) of vertices, and what all their weights add up to."""
+        rows = self.rows[vertices]
+        return rows[:, self.column], rows.sum(axis=1)
+
     def normals(self, vertices: Ints) -> Floats:
         """Normals (K, 3) of vertices where they are posed now, not of length one."""
         return self._canvas.normals(self.posed, vertices)
@@ -78,40 +81,14 @@ class Stroke:
         """The binding of the part with the painted weights of the vertices that were `changed`."""
         return with_rows(store, self._binding, self.bones, changed, self.rows[changed])
 
-    def _touched(self, dab: Dab) -> tuple[Ints, Floats]:
-        """The vertices under the brush, sorted, and how much of the dab arrives there."""
-        place, radius = np.array(dab.place), self._brush.radius
-        if self._brush.through:
-            far = np.linalg.norm(self.posed - place, axis=1)
-            near: Ints = np.flatnonzero(far <= radius)
-            far = far[near]
-        else:
-            near, far = self._canvas.reach.from_place(self.posed, dab.vertex, place, radius)
-            if dab.eye is not None and len(near):
-                facing = ((np.array(dab.eye) - self.posed[near]) * self.normals(near)).sum(axis=1) > 0
-                near, far = near[facing], far[facing]
-        return near, falloff(self._brush.falloff, far / radius) * self._brush.strength * dab.pressure
-
     def _paint(self, near: Ints, amount: Floats, column: int, tool: Tool) -> Ints:
         """Paint vertices, sorted, as far as they may be; those that were."""
         near, amount = near[self._only[near]], amount[self._only[near]]
         if not len(near):
             return near
         rows = self.rows[near]
-        own = rows[:, column]
-        if tool == "smooth":
-            wanted = own + amount * (self._canvas.average[near] @ self.rows[:, column] - own)
-        elif tool == "even":
-            wanted = own + amount * (np.average(own, weights=np.maximum(amount, 1e-9)) - own)
-        elif tool == "set":
-            wanted = own + amount * (self._brush.value - own)
-        else:
-            wanted = own + (amount if tool == "add" else -amount)
-        if self._brush.most is not None:
-            start = self._before[near, column]
-            wanted = np.clip(wanted, start - self._brush.most, start + self._brush.most)
-        wanted = np.clip(wanted, 0, 1)
-        wanted[wanted < SMALLEST] = 0
+        brush, start = self._painting.brush, self._before[near, column]
+        wanted = painted(brush, tool, self._canvas, near, amount, self.rows[:, column], start)
         here = np.flatnonzero(rows.any(axis=0) | (np.arange(rows.shape[1]) == column))  # no other bone gives or takes
         self.rows[near[:, None], here] = self._settled(rows[:, here], int(np.searchsorted(here, column)), wanted, self._free[here])
         return near
@@ -136,11 +113,3 @@ class Stroke:
             raise BadRequest(f"{bone.label} is a helper bone and deforms nothing. Paint with a bone that deforms.")
         if not self._free[self.bones.index(bone.name)]:
             raise BadRequest(f"{bone.label} is locked. Unlock it to paint with it.")
-
-    def _picked(self, only: Sequence[int]) -> Bools:
-        picked = np.asarray(only, np.int64)
-        if len(picked) and not 0 <= picked.min() <= picked.max() < self.part.vertex_count:
-            raise BadRequest(f"{part_label(self.part.name)} has vertices 0 to {self.part.vertex_count - 1}; the selection goes beyond.")
-        mask = np.zeros(self.part.vertex_count, bool)
-        mask[picked] = True
-        return mask

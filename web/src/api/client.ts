@@ -31,6 +31,10 @@ export type LidBoard = Schemas['BoardOut']
 export type LidCell = Schemas['Cell']
 export type EyeLids = Schemas['EyeLidsOut']
 export type CurveKey = Schemas['CurveKey']
+export type GazeFollow = Schemas['GazeFollow']
+export type LidFinding = Schemas['LidFinding']
+export type LidCut = Schemas['LidCutOut']
+export type LidMap = Schemas['MapOf']
 
 const client = createClient<paths>({ baseUrl: '/' })
 
@@ -80,8 +84,16 @@ export const fetchMeasure = (id: number, revision: number, pose: string) =>
 export const fetchPull = (id: number, revision: number, part: string, vertices: number[], values: Record<string, number>) =>
   wanted<PullOut>(client.POST('/api/characters/{id}/pull', { ...at(id), body: { revision, part, vertices, values } }))
 
-export const fetchLidBoard = (id: number, revision: number, line: Schemas['TriedLine'] | null) =>
-  wanted<LidBoard>(client.POST('/api/characters/{id}/lids/board', { ...at(id), body: { revision, values: {}, line } }))
+/** Every closing of the lids against every gaze, with a line or a gaze follow that is being drawn, or exactly where nothing is. */
+export const fetchLidBoard = (id: number, revision: number, line: Schemas['TriedLine'] | null, follow: Schemas['TriedFollow'] | null, exact: boolean) =>
+  wanted<LidBoard>(client.POST('/api/characters/{id}/lids/board', { ...at(id), body: { revision, values: {}, line, follow, exact } }))
+
+export const fetchLidFindings = (id: number, revision: number) =>
+  wanted<LidFinding[]>(client.GET('/api/characters/{id}/lids/findings', ofRevision(id, revision)))
+
+/** A flat cut through lids, `place` from the inner (0) to the outer corner (1). */
+export const fetchLidCut = (id: number, revision: number, side: EyeLids['side'], place: number, values: Record<string, number>) =>
+  wanted<LidCut>(client.POST('/api/characters/{id}/lids/section', { ...at(id), body: { revision, side, at: place, values } }))
 
 export const fetchCheckIn = (id: number, revision: number) =>
   wanted<CheckInOut>(client.GET('/api/characters/{id}/checkin', ofRevision(id, revision)))

@@ -1,4 +1,4 @@
-import type { PartOut } from './client'
+import type { LidMap, PartOut } from './client'
 import { fetchDecoded, floats, whole } from './msgpack'
 
 /** One part as it is drawn: its triangles and colours, for the true mesh and for its subdivision. */
@@ -34,8 +34,8 @@ export interface Frame {
   tint?: Record<string, Float32Array>
 }
 
-/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision. */
-export type Tint = 'mirror' | 'weights' | 'pin'
+/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision, how far edges are stretched. */
+export type Tint = 'mirror' | 'weights' | 'pin' | 'stretch'
 
 export interface FrameRequest {
   revision: number
@@ -43,6 +43,7 @@ export interface FrameRequest {
   overdrive: boolean
   smooth: boolean
   weights_of: string | null
+  map_of?: LidMap | null
   handles?: boolean
   tint?: Tint | null
   pinned?: number | null

@@ -1,10 +1,13 @@
 import { fetchDecoded, floats, whole } from './msgpack'
 import type { components } from './schema'
 
-export type Painting = components['schemas']['Painting']
+type WeightPainting = components['schemas']['Painting']
+export type MapPainting = components['schemas']['MapPainting']
+/** What a stroke paints on: a bone's weights, or a map of lids. */
+export type Painting = WeightPainting | MapPainting
 export type Dab = components['schemas']['Dab']
 
-/** What dabs changed: vertices with the painted bone's weight, their total, posed points and normals. */
+/** What dabs changed: vertices with what is painted, their total, posed points and normals. */
 export interface Painted {
   vertices: Uint32Array
   own: Float32Array

@@ -349,6 +349,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/lids/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lid Findings
+         * @description What is wrong with the lids, over all closings and gazes.
+         */
+        get: operations["bench_lids_api_lid_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/lids/section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lid Section
+         * @description A flat cut through the lids of an eye.
+         */
+        post: operations["bench_lids_api_lid_section"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/measure": {
         parameters: {
             query?: never;
@@ -813,9 +853,16 @@ export interface components {
         };
         /**
          * BoardIn
-         * @description Values of controls that act on the skin beside the lids; with `line` the board of a line that is not stored yet.
+         * @description Values of controls that act on the skin beside the lids; with `line` or `follow` the board of what is not stored yet.
          */
         BoardIn: {
+            /**
+             * Exact
+             * @description by the mesh of the eye in place of a table of how far it reaches
+             * @default false
+             */
+            exact: boolean;
+            follow?: components["schemas"]["TriedFollow"] | null;
             line?: components["schemas"]["TriedLine"] | null;
             /** Revision */
             revision: number;
@@ -1136,7 +1183,7 @@ export interface components {
          * Cell
          * @description One eye at a closing and a gaze (degrees up, and towards the outer corner): in mm the deepest overlap of lids and eye, the widest
          *     gap between a margin and the eye and, closed, between the margins. `excess` is the worst of these as a share of its limit;
-         *     `vertex` of the skin is next to it.
+         *     `vertex` of the skin is next to it. `values` are those of the controls that pose it so.
          */
         Cell: {
             /** Closing */
@@ -1155,6 +1202,10 @@ export interface components {
             side: string;
             /** Slit */
             slit: number | null;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
             /** Vertex */
             vertex: number;
         };
@@ -1460,7 +1511,7 @@ export interface components {
         };
         /**
          * CopyLids
-         * @description Give the other eye's lids the closed line and the gaze follow of this one, mirrored.
+         * @description Give the other eye's lids the curves of this one, closed line and gaze follow, or its maps, lid share and eye relief; mirrored.
          */
         CopyLids: {
             /**
@@ -1468,6 +1519,12 @@ export interface components {
              * @enum {string}
              */
             side: "L" | "R";
+            /**
+             * What
+             * @default curves
+             * @enum {string}
+             */
+            what: "curves" | "maps";
         };
         /** CopyLidsStep */
         CopyLidsStep: {
@@ -1612,7 +1669,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -1673,6 +1730,10 @@ export interface components {
         EyeLidsOut: {
             /** Eye */
             eye: string;
+            /** Follow */
+            follow: {
+                [key: string]: components["schemas"]["FollowOut"];
+            };
             /** Keys */
             keys: components["schemas"]["CurveKey"][];
             /** Line */
@@ -1761,6 +1822,39 @@ export interface components {
             title: string;
         };
         /**
+         * FitRelief
+         * @description Raise the eye relief of picked vertices to all of it, softly round them, with the clearance they have in the neutral.
+         */
+        FitRelief: {
+            /**
+             * Map
+             * @default relief
+             * @constant
+             */
+            map: "relief";
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /** Vertices */
+            vertices: number[];
+        };
+        /** FitReliefStep */
+        FitReliefStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.fit_relief";
+            params: components["schemas"]["FitRelief"];
+        };
+        /**
          * FollowLandmarks
          * @description Let landmarks place bones again whose ends a person had set.
          */
@@ -1776,6 +1870,28 @@ export interface components {
              */
             edit: "bones.follow_landmarks";
             params: components["schemas"]["FollowLandmarks"];
+        };
+        /**
+         * FollowOut
+         * @description How a lid follows the gaze: its keys, and each of its curves as degrees with what it gives there.
+         */
+        FollowOut: {
+            /** Across */
+            across: [
+                number,
+                number
+            ][];
+            /** Height */
+            height: [
+                number,
+                number
+            ][];
+            keys: components["schemas"]["GazeFollow"];
+            /** Slide */
+            slide: [
+                number,
+                number
+            ][];
         };
         /**
          * FrameIn
@@ -1794,6 +1910,8 @@ export interface components {
             known: {
                 [key: string]: number;
             };
+            /** @description a map of lids to show in place of weights */
+            map_of?: components["schemas"]["MapOf"] | null;
             /**
              * Overdrive
              * @default false
@@ -1815,7 +1933,7 @@ export interface components {
              * Tint
              * @description a difference to show as a colour
              */
-            tint?: ("mirror" | "weights" | "pin") | null;
+            tint?: ("mirror" | "weights" | "pin" | "stretch") | null;
             /**
              * Values
              * @default {}
@@ -1989,6 +2107,93 @@ export interface components {
             ] | null;
         };
         /**
+         * LidCutIn
+         * @description A place from the inner (0) to the outer corner (1) of an eye, and the pose.
+         */
+        LidCutIn: {
+            /** At */
+            at: number;
+            /** Revision */
+            revision: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * LidCutOut
+         * @description Lines of the skin and of the eye, forward and up about the eye's centre, mm; where the skin is nearest to the eye or deepest in it,
+         *     and by how much, negative where it overlaps.
+         */
+        LidCutOut: {
+            /** Clearance */
+            clearance: number;
+            /** Contact */
+            contact: [
+                number,
+                number
+            ];
+            /** Eye */
+            eye: [
+                number,
+                number
+            ][][];
+            /** Skin */
+            skin: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * LidFinding
+         * @description What is wrong with a lid. `size` in mm, or how many times as long for a stretch; `values` of controls show it at its worst, `pose`
+         *     says that in words; `vertices` of the skin are concerned; `edit` with `params` would repair it.
+         */
+        LidFinding: {
+            /**
+             * Check
+             * @enum {string}
+             */
+            check: "short" | "lid_in_eye" | "eye_in_lid" | "off_eye" | "crossing" | "crease" | "stretch";
+            /** Edit */
+            edit?: string | null;
+            /**
+             * Lid
+             * @enum {string}
+             */
+            lid: "upper" | "lower";
+            /** Params */
+            params?: {
+                [key: string]: unknown;
+            };
+            /** Part */
+            part: string;
+            /** Pose */
+            pose: string;
+            /** Side */
+            side: string;
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Vertices */
+            vertices: number[];
+        };
+        /**
          * LimitOut
          * @description A limit of Check-in: the value in force, ours, and the range it can be set to.
          */
@@ -2084,6 +2289,48 @@ export interface components {
             edit: "mesh.make_symmetric";
             params: components["schemas"]["MakeSymmetric"];
         };
+        /** MapOf */
+        MapOf: {
+            /**
+             * Map
+             * @enum {string}
+             */
+            map: "share" | "relief";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+        };
+        /**
+         * MapPainting
+         * @description What a stroke paints on: a map of one eye's lids, on the head posed by `values`. `only` limits it to some vertices of the skin, with
+         *     `mirror` the other eye gets the same.
+         */
+        MapPainting: {
+            brush: components["schemas"]["Brush"];
+            /**
+             * Map
+             * @enum {string}
+             */
+            map: "share" | "relief";
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Only */
+            only?: number[] | null;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+        };
         /**
          * Mark
          * @description A vertex with a word to be written beside it, such as the valence of a pole.
@@ -2149,6 +2396,39 @@ export interface components {
             readings: components["schemas"]["Reading"][];
             /** Within */
             within: boolean;
+        };
+        /**
+         * MendMap
+         * @description Give picked vertices what their surroundings ask for, all of it at the margins, and have them go with the lid whose margin is
+         *     nearest.
+         */
+        MendMap: {
+            /**
+             * Map
+             * @enum {string}
+             */
+            map: "share" | "relief";
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /** Vertices */
+            vertices: number[];
+        };
+        /** MendMapStep */
+        MendMapStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.mend_map";
+            params: components["schemas"]["MendMap"];
         };
         /**
          * MendWeights
@@ -2368,11 +2648,30 @@ export interface components {
             dabs: components["schemas"]["Dab"][];
             /** First */
             first: number;
-            painting: components["schemas"]["Painting"];
+            /** Painting */
+            painting: components["schemas"]["Painting"] | components["schemas"]["MapPainting"];
             /** Revision */
             revision: number;
             /** Token */
             token: string;
+        };
+        /**
+         * PaintMap
+         * @description Paint a map of lids with a brush, dab by dab.
+         */
+        PaintMap: {
+            /** Dabs */
+            dabs: components["schemas"]["Dab"][];
+            painting: components["schemas"]["MapPainting"];
+        };
+        /** PaintMapStep */
+        PaintMapStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.paint_map";
+            params: components["schemas"]["PaintMap"];
         };
         /**
          * PaintWeights
@@ -3416,6 +3715,40 @@ export interface components {
             params: components["schemas"]["SetLimit"];
         };
         /**
+         * SetMap
+         * @description Give picked vertices one value of a map.
+         */
+        SetMap: {
+            /**
+             * Map
+             * @enum {string}
+             */
+            map: "share" | "relief";
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /** Value */
+            value: number;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** SetMapStep */
+        SetMapStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.set_map";
+            params: components["schemas"]["SetMap"];
+        };
+        /**
          * SetParent
          * @description Hang a bone on another one, or on none.
          */
@@ -3769,6 +4102,43 @@ export interface components {
             tongue: number;
         };
         /**
+         * SmoothMap
+         * @description Draw a map towards the mean of its neighbours, where it is picked or everywhere; the margins keep theirs.
+         */
+        SmoothMap: {
+            /**
+             * Map
+             * @enum {string}
+             */
+            map: "share" | "relief";
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /**
+             * Steps
+             * @default 3
+             */
+            steps: number;
+            /** Vertices */
+            vertices?: number[] | null;
+        };
+        /** SmoothMapStep */
+        SmoothMapStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.smooth_map";
+            params: components["schemas"]["SmoothMap"];
+        };
+        /**
          * SmoothPatch
          * @description Put picked vertices onto the fairest surface through what lies round them; all others stay.
          */
@@ -3844,6 +4214,41 @@ export interface components {
              */
             edit: "part.split_islands";
             params: components["schemas"]["SplitIslands"];
+        };
+        /**
+         * StartMap
+         * @description Make a map anew from landmarks: from the fold to the margin as lids are set up, or spread evenly.
+         */
+        StartMap: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "fold" | "even";
+            /**
+             * Map
+             * @enum {string}
+             */
+            map: "share" | "relief";
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+        };
+        /** StartMapStep */
+        StartMapStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.start_map";
+            params: components["schemas"]["StartMap"];
         };
         /**
          * StartRig
@@ -3992,6 +4397,28 @@ export interface components {
             params: components["schemas"]["TransferWeights"];
         };
         /**
+         * TriedFollow
+         * @description How a lid follows the gaze, while that is being drawn.
+         */
+        TriedFollow: {
+            follow: components["schemas"]["GazeFollow"];
+            /**
+             * Lid
+             * @enum {string}
+             */
+            lid: "upper" | "lower";
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+        };
+        /**
          * TriedLine
          * @description A closed line that is being drawn.
          */
@@ -4011,7 +4438,7 @@ export interface components {
         };
         /**
          * TryOut
-         * @description What an edit would do to all test poses and to the findings of weights; `arrows` are pairs of points (cm) with the
+         * @description What an edit would do to all test poses and to the findings of weights or of lids; `arrows` are pairs of points (cm) with the
          *     `values` (of a `pose` of the strip, where it is one) with which something goes `farthest` (mm); `label` says what those are.
          */
         TryOut: {
@@ -4024,6 +4451,11 @@ export interface components {
             findings_after: number;
             /** Findings Before */
             findings_before: number;
+            /**
+             * Findings Of
+             * @enum {string}
+             */
+            findings_of: "weights" | "lids";
             /** Label */
             label: string | null;
             /** Pose */
@@ -5101,6 +5533,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_lids_api_lid_findings: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LidFinding"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_lids_api_lid_section: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LidCutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LidCutOut"];
                 };
             };
             /** @description Bad Request */

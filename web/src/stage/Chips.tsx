@@ -73,6 +73,7 @@ export function DisplayChips({ character, checking, smoothable }: Props) {
             { value: 'mirror', label: 'Left against right: pose' },
             { value: 'weights', label: 'Left against right: weights' },
             { value: 'pin', label: 'Now against the pin', disabled: !pinned },
+            { value: 'stretch', label: 'Stretch of the surface' },
           ]}
         />
       )}

@@ -1,7 +1,7 @@
 import { App } from 'antd'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { fetchMeshes } from '../api/frames'
-import type { CharacterOut } from '../api/client'
+import type { CharacterOut, LidMap } from '../api/client'
 import { partShown, shownValues, useBench, type Wish } from '../state/bench'
 import { useOpenCheck } from '../state/checkin'
 import { useLandmarks } from '../state/landmarks'
@@ -34,6 +34,8 @@ interface Props {
   /** Check-in and Landmarks draw the true mesh as it was delivered, and mark on it what they speak of. */
   station: string
 }
+
+const mapKey = (of: LidMap | null | undefined) => (of ? `${of.map} of eye ${of.side}` : '')
 
 /** Values with a little movement on top; what the controls ask for already stays below the limits. */
 function nudged(values: Record<string, number>, nudge: Record<string, number>): Record<string, number> {
@@ -80,7 +82,8 @@ export function Stage({ character, station }: Props) {
   const preview = useBench((s) => s.preview)
   const { id, meshes: meshesHash } = character
   const revision = character.revision.number
-  const painting = useBench((s) => s.painting) && station === 'weights'
+  const lidMap = useBench((s) => s.lidMap)
+  const painting = useBench((s) => s.painting) && (station === 'weights' || lidMap !== null)
   const tint = useBench((s) => s.tint)
   const pin = useBench((s) => s.pin)
   const comparing = useBench((s) => s.comparing) && pin !== null
@@ -126,7 +129,7 @@ export function Stage({ character, station }: Props) {
       id,
       engine,
       (request) => {
-        if (request.weights_of) weighed.current = `${request.weights_of} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
+        if (request.weights_of || request.map_of) weighed.current = `${request.weights_of ?? mapKey(request.map_of)} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
         if (request.tint) useBench.setState({ tintMost: engine.tintMost })
         setShown((s) => ({ frames: s.frames + 1, pose: JSON.stringify(Object.fromEntries(Object.entries(request.values).sort())) }))
       },
@@ -141,23 +144,25 @@ export function Stage({ character, station }: Props) {
 
   useEffect(() => {
     if (!engine || !there) return
-    const key = `${weightBone} ${revision} ${smooth} ${strokes}`
+    const key = `${lidMap ? mapKey(lidMap) : weightBone} ${revision} ${smooth} ${strokes}`
     if (tint) weighed.current = ''
-    const weights_of = display.weights && !tint && weighed.current !== key ? weightBone : null
-    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, tint, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
-  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, bone, boneFilter.axes, strokes, tint, pin])
+    const due = !tint && weighed.current !== key
+    const weights_of = due && !lidMap && display.weights ? weightBone : null
+    const map_of = due ? lidMap : null
+    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, map_of, tint, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
+  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, lidMap, bone, boneFilter.axes, strokes, tint, pin])
 
   useEffect(() => {
     const spoken = new Set(check?.places?.map((p) => p.part))
     const kinds = character.parts.filter((p) => spoken.has(p.name)).map((p) => p.kind)
     engine?.show({
       ...display,
-      colours: tint ? 'difference' : display.weights ? 'weights' : 'nothing',
+      colours: tint ? 'difference' : display.weights || lidMap ? 'weights' : 'nothing',
       wires: (part) => display.wires || spoken.has(part.name),
       seeThrough: (part) => ((display.seeThrough || inside) && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
       visible: partShown({ alone, isolated, hidden }),
     })
-  }, [engine, loaded, display, hidden, isolated, alone, check, cut, inside, tint, character.parts])
+  }, [engine, loaded, display, hidden, isolated, alone, check, cut, inside, tint, lidMap, character.parts])
 
   useEffect(() => engine?.showBones(character.bones, boneFilter, bone), [engine, loaded, character.bones, boneFilter, bone])
 

@@ -21,6 +21,7 @@ export function StageTools({ engine, character, station }: Props) {
   const bones = useBench((s) => s.display.bones)
   const bone = useBench((s) => s.bone)
   const lasso = useBench((s) => s.lasso)
+  const lidMap = useBench((s) => s.lidMap !== null)
   const marks = station === 'landmarks' && placing === 'landmarks'
   const handle = bone !== null && bones && !marks && station !== 'checkin'
   return (
@@ -28,7 +29,7 @@ export function StageTools({ engine, character, station }: Props) {
       {marks && <LandmarkDots engine={engine} character={character} />}
       {handle && !movingEnds && <BoneHandle engine={engine} character={character} />}
       {handle && movingEnds && <BoneEnds engine={engine} character={character} />}
-      {station === 'weights' && lasso && <Lasso engine={engine} character={character} />}
+      {(station === 'weights' || lidMap) && lasso && <Lasso engine={engine} character={character} />}
       <div className="stage-cards">
         {handle && !movingEnds && <BoneCard character={character} />}
         {station !== 'checkin' && station !== 'landmarks' && <ControlsCard character={character} />}

@@ -5,6 +5,7 @@ const SAID: Record<Tint, string> = {
   mirror: 'Left against right in this pose',
   weights: 'Left against right: weight carried otherwise',
   pin: 'Now against the pinned revision',
+  stretch: 'Stretched or pressed against the neutral',
 }
 
 /** What the colours of a difference stand for. */
@@ -12,7 +13,7 @@ export function TintLegend() {
   const tint = useBench((s) => s.tint)
   const most = useBench((s) => s.tintMost)
   if (!tint) return null
-  const unit = tint === 'weights' ? '%' : 'mm'
+  const unit = tint === 'weights' || tint === 'stretch' ? '%' : 'mm'
   return (
     <div className="card tint-legend" aria-label="Legend">
       <b>{SAID[tint]}</b>

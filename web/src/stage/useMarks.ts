@@ -13,7 +13,7 @@ export function useMarks(engine: StageEngine | null, ready: boolean, character: 
     if (!engine || !ready) return
     const riding = station === 'binding' ? character.parts.find((p) => p.name === selectedPart && p.rides_on) : undefined
     if (riding && !selection) return engine.markVertices([{ part: riding.rides_on!, vertices: riding.roots }], tokens.spruce)
-    if (station === 'weights' || station === 'binding') return engine.markVertices(selection ? [selection] : [], tokens.saffron)
+    if (station === 'weights' || station === 'binding' || station === 'lids') return engine.markVertices(selection ? [selection] : [], tokens.saffron)
     // where a part as a whole is meant its wires say so; dots would only cover it
     const whole = new Map(character.parts.map((p) => [p.name, p.vertices]))
     const places = (check?.places ?? []).filter((p) => p.vertices.length !== whole.get(p.part))

@@ -1,6 +1,6 @@
 import { create } from 'zustand'
 import type { Tint } from '../api/frames'
-import type { Check, CharacterOut, EffectsOut, MeasureOut, PreviewOut } from '../api/client'
+import type { Check, CharacterOut, EffectsOut, LidMap, CurveKey, MeasureOut, PreviewOut } from '../api/client'
 
 export type ViewName = 'front' | 'three-quarter' | 'side' | 'under-chin' | 'eye-l' | 'eye-r' | 'mouth' | 'inside'
 
@@ -98,6 +98,10 @@ export interface BenchState {
   /** The pointer paints instead of picking. */
   painting: boolean
   brush: BrushState
+  /** The map of lids that is shown and painted in place of weights. */
+  lidMap: LidMap | null
+  /** A closed line that was copied; it outlives a change of character. */
+  copiedLine: CurveKey[] | null
   /** Counts strokes that were stored or given up: what the stage shows is asked for again after each. */
   strokes: number
   sheetOpen: boolean
@@ -171,6 +175,7 @@ const FRESH = {
   selection: null,
   lasso: false,
   painting: false,
+  lidMap: null,
   strokes: 0,
   envelopes: false,
   arrows: [],
@@ -203,6 +208,7 @@ export const useBench = create<BenchState>((set, get) => ({
   weightBone: 'jaw',
   boneFilter: { regions: null, deform: true, helper: true, behind: false, axes: false },
   brush: { tool: 'add', radius: 10, strength: 15, value: 100, falloff: 'soft', through: false, most: 100, onlySelection: false },
+  copiedLine: null,
   speed: 1,
   mirror: true,
   keepTotal: true,

@@ -1,20 +1,56 @@
 import { useQuery } from '@tanstack/react-query'
-import { fetchLidBoard, type CharacterOut, type CurveKey } from '../api/client'
+import { fetchLidBoard, fetchLidCut, fetchLidFindings, type CharacterOut, type CurveKey, type EyeLids, type GazeFollow } from '../api/client'
 
-export interface TriedLine {
-  side: 'L' | 'R' | 'C'
-  keys: CurveKey[]
-  mirror: boolean
+type Side = EyeLids['side']
+
+/** A closed line or a gaze follow that is being drawn. */
+export interface Tried {
+  line: { side: Side; keys: CurveKey[]; mirror: boolean } | null
+  follow: { side: Side; lid: 'upper' | 'lower'; follow: GazeFollow; mirror: boolean } | null
 }
 
-/** Every closing of the lids against every gaze, with the line that is being drawn where there is one. */
-export function useLidBoard(character: CharacterOut, line: TriedLine | null) {
+/** Every closing of the lids against every gaze, with what is being drawn where there is something; exactly once the hand rests. */
+export function useLidBoard(character: CharacterOut, { line, follow }: Tried) {
   const { id, revision } = character
-  return useQuery({
-    queryKey: ['lid board', id, revision.number, line],
-    queryFn: () => fetchLidBoard(id, revision.number, line),
+  const moving = line !== null || follow !== null
+  const quick = useQuery({
+    queryKey: ['lid board', id, revision.number, line, follow],
+    queryFn: () => fetchLidBoard(id, revision.number, line, follow, false),
     placeholderData: (before) => before,
     retry: false,
     gcTime: 10_000,
+  })
+  const exact = useQuery({
+    queryKey: ['exact lid board', id, revision.number],
+    queryFn: () => fetchLidBoard(id, revision.number, null, null, true),
+    enabled: !moving && quick.isSuccess && !quick.isPlaceholderData,
+    retry: false,
+    gcTime: 10_000,
+  })
+  const resting = !moving && exact.data !== undefined
+  return { data: resting ? exact.data : quick.data, exact: resting, error: quick.error, isFetching: quick.isFetching || exact.isFetching }
+}
+
+/** What is wrong with the lids at the head of the history. The last answer stays in sight until the next is there. */
+export function useLidFindings(character: CharacterOut) {
+  const { id, revision } = character
+  return useQuery({
+    queryKey: ['lid findings', id, revision.number],
+    queryFn: () => fetchLidFindings(id, revision.number),
+    placeholderData: (before) => before,
+    enabled: character.bones.length > 0,
+    retry: false,
+  })
+}
+
+/** A flat cut through the lids of an eye as it is posed now. */
+export function useLidCut(character: CharacterOut, side: Side, place: number, values: Record<string, number>) {
+  const { id, revision } = character
+  return useQuery({
+    queryKey: ['lid cut', id, revision.number, side, place, values],
+    queryFn: () => fetchLidCut(id, revision.number, side, place, values),
+    placeholderData: (before) => before,
+    retry: false,
+    gcTime: 5_000,
   })
 }

@@ -1,9 +1,11 @@
 import { App } from 'antd'
 import { useState } from 'react'
-import { sendTry, type BoneFinding, type CharacterOut, type Step, type TryOut, type WeightFinding } from '../api/client'
+import { sendTry, type BoneFinding, type CharacterOut, type LidFinding, type Step, type TryOut, type WeightFinding } from '../api/client'
 import type { useEdit } from '../state/edits'
 import { FindingCard } from './FindingCard'
 import { TriedOut } from './TriedOut'
+
+type Found = BoneFinding | WeightFinding | LidFinding
 
 interface Props<F> {
   label: string
@@ -17,7 +19,7 @@ interface Props<F> {
 }
 
 /** What is wrong, each with its place and, where there is one, its repair. */
-export function FindingList<F extends BoneFinding | WeightFinding>({ label, fine, answer: { data, error }, edit, onLook, trying }: Props<F>) {
+export function FindingList<F extends Found>({ label, fine, answer: { data, error }, edit, onLook, trying }: Props<F>) {
   const { message } = App.useApp()
   const [tried, setTried] = useState<{ key: string; revision: number; out: TryOut } | null>(null)
   if (error) return <p className="madder">{error.message}</p>
@@ -37,7 +39,7 @@ export function FindingList<F extends BoneFinding | WeightFinding>({ label, fine
   return (
     <section aria-label={label}>
       {data.map((f, k) => {
-        const key = `${f.check} ${f.bone} ${k}`
+        const key = `${f.check} ${f.title} ${k}`
         const open = tried?.key === key && tried.revision === trying?.revision.number ? tried.out : null
         return (
           <FindingCard
@@ -57,4 +59,4 @@ export function FindingList<F extends BoneFinding | WeightFinding>({ label, fine
   )
 }
 
-const stepOf = (finding: BoneFinding | WeightFinding) => ({ edit: finding.edit, params: finding.params }) as Step
+const stepOf = (finding: Found) => ({ edit: finding.edit, params: finding.params }) as Step

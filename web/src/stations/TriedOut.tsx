@@ -25,7 +25,7 @@ export function TriedOut({ tried, pending, onAccept, onLeave }: Props) {
   return (
     <div className="preview" role="status" aria-label="What it would do">
       <p>
-        {tried.label ? `Moves vertices by up to ${mm(tried.farthest)}, most ${tried.label}.` : 'Moves nothing, in any test pose.'} Findings of weights{' '}
+        {tried.label ? `Moves vertices by up to ${mm(tried.farthest)}, most ${tried.label}.` : 'Moves nothing, in any test pose.'} Findings of {tried.findings_of}{' '}
         <span className="num">
           {tried.findings_before} → {tried.findings_after}
         </span>

@@ -20,6 +20,8 @@ export interface StrokeHost {
   readonly character: { id: number; revision: { number: number } }
   /** The revision to paint on: where a stroke is still being stored, the one that comes of it. */
   revision: () => Promise<number>
+  /** Whether a stroke can begin on a part. */
+  paintable: (part: string) => boolean
   store: (painting: Painting, dabs: Dab[]) => Promise<unknown>
   refused: (error: Error) => void
 }
@@ -30,23 +32,20 @@ const toolOf = (e: PointerEvent, tool: BrushTool): BrushTool => (e.shiftKey ? 's
 function paintingOf(part: string): Painting {
   const s = useBench.getState()
   const { radius, strength, value, falloff, through, most, onlySelection } = s.brush
-  const only = onlySelection && s.selection?.part === part ? s.selection.vertices : null
-  return {
-    part,
-    bone: s.weightBone,
+  const common = {
     brush: { radius: radius / 10, strength: strength / 100, value: value / 100, falloff, through, most: most < 100 ? most / 100 : null },
     values: shownValues(s),
-    locked: s.locked,
-    only,
+    only: onlySelection && s.selection?.part === part ? s.selection.vertices : null,
     mirror: s.mirror,
-    keep_total: s.keepTotal,
   }
+  return s.lidMap ? { ...s.lidMap, ...common } : { part, bone: s.weightBone, locked: s.locked, keep_total: s.keepTotal, ...common }
 }
 
 /** The pointer as a brush: pressing on a part paints it, pressing beside it turns the camera as always. */
 export class BrushPointer {
   private stroke: StrokePump | null = null
   private last: Spot | null = null
+  private part = ''
   private sizing: { from: number; x: number; key: keyof typeof SIZING } | null = null
   private readonly keys = new Set<string>()
   private readonly clock: PaintClock
@@ -105,6 +104,8 @@ export class BrushPointer {
       this.engine.paint(spot.part, painted)
       this.clock.drawn()
     }
+    if (!this.host().paintable(spot.part)) return false
+    this.part = spot.part
     this.stroke = new StrokePump(this.host().character.id, this.host().revision(), paintingOf(spot.part), shown)
     this.engine.canvas.dataset.painting = 'true'
     this.dab(spot, e, this.stroke)
@@ -113,7 +114,7 @@ export class BrushPointer {
 
   private goOn(e: PointerEvent, stroke: StrokePump) {
     const spot = this.at && this.engine.spot(this.at.x, this.at.y)
-    if (!spot || !this.last || spot.part !== stroke.painting.part) return
+    if (!spot || !this.last || spot.part !== this.part) return
     const far = Math.hypot(...spot.point.map((c, k) => c - this.last!.point[k]!))
     if (far >= stroke.painting.brush.radius * SPACING) this.dab(spot, e, stroke)
   }

@@ -16,8 +16,10 @@ export function useBrush(engine: StageEngine | null, character: CharacterOut, on
     host.current = {
       character,
       revision: async () => (await storing.current)?.revision.number ?? host.current.character.revision.number,
+      // maps of lids lie on the skin
+      paintable: (part) => !useBench.getState().lidMap || character.parts.some((p) => p.name === part && p.kind === 'skin'),
       store: (painting, dabs) => {
-        const edited = edit.mutateAsync({ edit: 'weights.paint', params: { painting, dabs } })
+        const edited = edit.mutateAsync('map' in painting ? { edit: 'lids.paint_map', params: { painting, dabs } } : { edit: 'weights.paint', params: { painting, dabs } })
         const mine = edited.catch(() => null)
         storing.current = mine
         // shown a frame later: from then on the screen says what is painted on
@@ -31,7 +33,7 @@ export function useBrush(engine: StageEngine | null, character: CharacterOut, on
     if (!engine || !on) return
     const pointer = new BrushPointer(engine, () => host.current)
     const takeBone = (e: KeyboardEvent) => {
-      if (e.code === 'KeyU' && pointer.at && !e.ctrlKey) void chooseBone(engine, host.current.character, pointer.at)
+      if (e.code === 'KeyU' && pointer.at && !e.ctrlKey && !useBench.getState().lidMap) void chooseBone(engine, host.current.character, pointer.at)
     }
     const ends = new AbortController()
     const { signal } = ends

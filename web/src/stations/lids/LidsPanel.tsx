@@ -1,47 +1,50 @@
 import { Button, Checkbox } from 'antd'
-import { useEffect, useRef, useState } from 'react'
-import type { CharacterOut, CurveKey, EyeLids, LidCell } from '../../api/client'
+import { useEffect, useState } from 'react'
+import type { CharacterOut, EyeLids, LidCell, LidFinding } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
-import { useLidBoard } from '../../state/lidBoard'
+import { useLidBoard, useLidFindings } from '../../state/lidBoard'
 import { counted } from '../../ui/names'
+import { FindingList } from '../FindingList'
 import { PullList } from '../PullList'
+import { FollowEditor, type LidName } from './FollowEditor'
 import { cellSaid, LidBoardView, sameCell } from './LidBoardView'
+import { LidCutView } from './LidCutView'
+import { LineButtons } from './LineButtons'
 import { LineEditor } from './LineEditor'
+import { MapTools } from './MapTools'
+import { useLidCurves } from './useLidCurves'
 
 type Side = EyeLids['side']
+type Work = 'line' | 'gaze' | 'maps' | 'findings'
 
-/** Poses the stage as a cell of the board says. */
-function goToCell(character: CharacterOut, cell: LidCell) {
-  const there = new Set(character.controls.map((c) => c.name))
-  const blink = [`blink_${cell.side}`, 'blink'].find((name) => there.has(name))
-  const across = cell.outward * (cell.side === 'R' ? -1 : 1)
-  const asked = { gaze_height: cell.height, gaze_across: across, ...(blink ? { [blink]: cell.closing } : {}) }
-  const values = Object.fromEntries(Object.entries(asked).filter(([name, value]) => there.has(name) && value !== 0))
-  useBench.setState({ values, pose: null, strength: 1, playing: false })
+/** Puts the stage in a pose that is not of the strip. */
+const goTo = (values: Record<string, number>) => useBench.setState({ values, pose: null, strength: 1, playing: false })
+
+function lookAt(finding: LidFinding) {
+  goTo(finding.values)
+  const place = { part: finding.part, vertices: finding.vertices }
+  useBench.getState().set({ selection: finding.vertices.length ? place : null })
+  flyToEye(finding.side)
 }
 
-/** Lids that close on a line, measured over all closings and gazes while it is drawn. */
+function flyToEye(side: Side) {
+  useBench.getState().flyTo(side === 'L' ? 'eye-l' : side === 'R' ? 'eye-r' : 'front')
+}
+
+/** Lids that close on a line, swell over the eye and follow the gaze, measured over all closings while they are changed. */
 export function LidsPanel({ character }: { character: CharacterOut }) {
   const edit = useEdit(character)
+  const mirror = useBench((s) => s.mirror)
+  const set = useBench((s) => s.set)
   const [side, setSide] = useState<Side>('L')
-  const [mirror, setMirror] = useState(true)
-  const [drawing, setDrawing] = useState<{ revision: number; keys: CurveKey[] } | null>(null)
+  const [work, setWork] = useState<Work>('line')
+  const [lid, setLid] = useState<LidName>('upper')
   const [chosen, setChosen] = useState<LidCell | null>(null)
-  // a line that is set while the last one is under way waits for it; of several only the last is sent
-  const waiting = useRef<{ side: Side; keys: CurveKey[] } | null>(null)
-  const send = (line: { side: Side; keys: CurveKey[] }) =>
-    edit.mutate({ edit: 'lids.set_line', params: { ...line, mirror } }, { onError: () => setDrawing(null) })
-  useEffect(() => {
-    const next = waiting.current
-    if (edit.isPending || !next) return
-    waiting.current = null
-    if (!edit.isError) send(next)
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [edit.isPending, character.revision.number])
-  // what was drawn on a revision is shown until the next one has it
-  const drawn = drawing?.revision === character.revision.number ? drawing.keys : null
-  const { data: board, error, isFetching } = useLidBoard(character, drawn && { side, keys: drawn, mirror })
+  const curves = useLidCurves(character, side, edit)
+  const found = useLidFindings(character)
+  useEffect(() => flyToEye('L'), [])
+  const { data: board, exact, error, isFetching } = useLidBoard(character, curves.tried)
   const eye = board?.eyes.find((e) => e.side === side) ?? board?.eyes[0]
   if (error || !board || !eye)
     return (
@@ -53,44 +56,82 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
   const over = board.cells.filter((c) => c.excess > 1)
   const other = board.eyes.find((e) => e.side !== eye.side)
   const shown = chosen && board.cells.find((c) => sameCell(c, chosen))
-  const draw = (keys: CurveKey[]) => setDrawing({ revision: character.revision.number, keys })
-  const set = (keys: CurveKey[]) => {
-    draw(keys)
-    if (edit.isPending) waiting.current = { side: eye.side, keys }
-    else send({ side: eye.side, keys })
-  }
+  const works: { key: Work; label: string }[] = [
+    { key: 'line', label: 'Line' },
+    { key: 'gaze', label: 'Gaze' },
+    { key: 'maps', label: 'Maps' },
+    { key: 'findings', label: found.data?.length ? `Findings ${found.data.length}` : 'Findings' },
+  ]
   return (
-    <section aria-label="Lids" className="lids" aria-busy={isFetching || edit.isPending}>
+    <section aria-label="Lids" className="lids" aria-busy={isFetching || found.isFetching || edit.isPending}>
       <h2>Lids</h2>
-      <p className="quiet">Where the lids meet, and how they close over the eye in every gaze.</p>
       <div className="row">
         {board.eyes.map((e) => (
-          <button key={e.side} className="chip" aria-pressed={e.side === eye.side} onClick={() => {
+          <button
+            key={e.side}
+            className="chip"
+            aria-pressed={e.side === eye.side}
+            onClick={() => {
               setSide(e.side)
-              setDrawing(null)
-            }}>
+              flyToEye(e.side)
+              curves.forget()
+            }}
+          >
             Eye {e.side}
           </button>
         ))}
         {other && (
-          <Checkbox checked={mirror} onChange={(e) => setMirror(e.target.checked)}>
+          <Checkbox checked={mirror} onChange={(e) => set({ mirror: e.target.checked })}>
             Both eyes alike
           </Checkbox>
         )}
       </div>
-      <h3>Closed line</h3>
-      <LineEditor key={eye.side} eye={eye} keys={drawn ?? eye.keys} onDraw={draw} onSet={set} />
-      <div className="repairs">
-        {other && eye.side !== 'C' && (
-          <Button size="small" disabled={edit.isPending} onClick={() => edit.mutate({ edit: 'lids.copy', params: { side: eye.side as 'L' | 'R' } })}>
-            Copy to eye {other.side}
-          </Button>
-        )}
-        <Button size="small" disabled={edit.isPending} onClick={() => edit.mutate({ edit: 'lids.reset', params: { side: eye.side } })}>
-          Back to the start
-        </Button>
+      <div className="row" role="tablist" aria-label="Work on lids">
+        {works.map(({ key, label }) => (
+          <button key={key} role="tab" className="chip" aria-selected={key === work} aria-pressed={key === work}
+            onClick={() => {
+              setWork(key)
+              set({ selection: null })
+            }}
+          >
+            {label}
+          </button>
+        ))}
       </div>
-      <h3>Lid board</h3>
+      {work === 'line' && (
+        <>
+          <LineEditor key={eye.side} eye={eye} keys={curves.drawn?.line ?? eye.keys} onDraw={(line) => curves.draw({ line, follow: null })} onSet={(line) => curves.set({ line, follow: null })} />
+          <LineButtons eye={eye} onSet={(line) => curves.set({ line, follow: null })} />
+        </>
+      )}
+      {work === 'gaze' && (
+        <FollowEditor
+          key={eye.side}
+          eye={eye}
+          lid={lid}
+          onLid={setLid}
+          drawn={curves.drawn?.follow?.lid === lid ? curves.drawn.follow.curves : null}
+          onDraw={(follow) => curves.draw({ line: null, follow: { lid, curves: follow } })}
+          onSet={(follow) => curves.set({ line: null, follow: { lid, curves: follow } })}
+        />
+      )}
+      {work === 'maps' && <MapTools eye={eye} edit={edit} />}
+      {work === 'findings' && <FindingList label="Lid findings" fine="No lid overlaps, gapes or creases, in any closing and gaze." answer={found} edit={edit} onLook={lookAt} trying={character} />}
+      {work !== 'findings' && (
+        <div className="repairs">
+          {other && eye.side !== 'C' && (
+            <Button size="small" disabled={edit.isPending} title={work === 'maps' ? 'Lid share and eye relief, mirrored' : 'Line and gaze follow, mirrored'} onClick={() => edit.mutate({ edit: 'lids.copy', params: { side: eye.side as 'L' | 'R', what: work === 'maps' ? 'maps' : 'curves' } })}>
+              Copy {work === 'maps' ? 'maps ' : ''}to eye {other.side}
+            </Button>
+          )}
+          {work !== 'maps' && <Button size="small" disabled={edit.isPending} title="The line and the gaze follow that lids are set up with" onClick={() => edit.mutate({ edit: 'lids.reset', params: { side: eye.side } })}>
+            Back to the start
+          </Button>}
+        </div>
+      )}
+      <h3>
+        Lid board <span className="quiet">{exact ? '' : 'quick'}</span>
+      </h3>
       <p role="status" className="quiet">
         {over.length ? `${counted(over.length, 'cell')} of ${board.cells.length} over the limits.` : `All ${board.cells.length} cells of both eyes are within the limits.`}
       </p>
@@ -100,10 +141,15 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
         chosen={chosen}
         onChoose={(cell) => {
           setChosen(cell)
-          goToCell(character, cell)
+          goTo(cell.values)
         }}
       />
-      {shown && <p className="num said">Eye {shown.side}, {cellSaid(shown)}.</p>}
+      {shown && (
+        <p className="num said">
+          Eye {shown.side}, {cellSaid(shown)}.
+        </p>
+      )}
+      <LidCutView character={character} eye={eye} />
       {character.bones.length > 0 && <PullList character={character} />}
     </section>
   )

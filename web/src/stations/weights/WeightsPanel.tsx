@@ -2,7 +2,7 @@ import { useEffect } from 'react'
 import type { CharacterOut } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { PullList } from '../PullList'
-import { BrushTools } from './BrushTools'
+import { BrushTools } from '../BrushTools'
 import { SelectionBones } from './SelectionBones'
 import { SelectionTools } from './SelectionTools'
 import { WeightTools } from './WeightTools'
@@ -26,7 +26,7 @@ export function WeightsPanel({ character }: { character: CharacterOut }) {
   return (
     <section aria-label="Weights">
       <h2>Weights</h2>
-      <BrushTools />
+      <BrushTools says="U takes the bone under the pointer." />
       {!painting && <SelectionTools character={character} />}
       <SelectionBones character={character} />
       {!painting && <WeightTools character={character} />}

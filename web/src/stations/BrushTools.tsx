@@ -1,6 +1,6 @@
 import { Checkbox, Select } from 'antd'
-import { useBench, type BrushState, type BrushTool } from '../../state/bench'
-import { NumberField } from '../../ui/NumberField'
+import { useBench, type BrushState, type BrushTool } from '../state/bench'
+import { NumberField } from '../ui/NumberField'
 
 const TOOLS: { tool: BrushTool; label: string; title: string }[] = [
   { tool: 'add', label: 'Add', title: 'More of the bone; with Ctrl held less' },
@@ -10,8 +10,8 @@ const TOOLS: { tool: BrushTool; label: string; title: string }[] = [
   { tool: 'even', label: 'Even out', title: 'Towards the mean under the brush' },
 ]
 
-/** Picking or painting; and how the brush paints. */
-export function BrushTools() {
+/** Picking or painting; and how the brush paints. `says` is what else there is to know where it paints. */
+export function BrushTools({ says }: { says: string }) {
   const painting = useBench((s) => s.painting)
   const brush = useBench((s) => s.brush)
   const selection = useBench((s) => s.selection)
@@ -71,7 +71,7 @@ export function BrushTools() {
             </Checkbox>
           </div>
           <p className="quiet said">
-            Measured over the posed surface. Hold Ctrl to take away, Shift to smooth; drag with R held for the size, with T for the strength; U takes the bone under the pointer.
+            Measured over the posed surface. Hold Ctrl to take away, Shift to smooth; drag with R held for the size, with T for the strength. {says}
           </p>
         </>
       )}

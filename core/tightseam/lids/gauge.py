@@ -1,0 +1,91 @@
+"""What one eye's lids measure in a pose: overlap with the eye, and the gaps at their margins."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.lids import CompiledLids
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import points as part_points
+from tightseam.document.model import Character, Lids
+from tightseam.geometry.distance import signed_distance
+from tightseam.geometry.samples import surface_samples
+from tightseam.geometry.types import Floats, Ints
+from tightseam.lids.maps import margins_of
+from tightseam.lids.relief import clearance_of
+from tightseam.lids.tune import relief_of
+from tightseam.seams.contact import across
+from tightseam.seams.starting_set import LID
+
+NEAR = 0.2  # cm within which distances are measured exactly
+
+
+@dataclass(frozen=True)
+class EyeReading:
+    """In cm, with the skin before the bones move it: how far each sample (S,) of the lids stands off the eye, how far each vertex of both
+    margins (M,) does, and between closed margins for each vertex of the upper one (U,) what is open and how far it passed the other."""
+
+    stands: Floats
+    off: Floats
+    slit: Floats
+    passed: Floats
+
+
+class EyeGauge:
+    """Measures the lids of one eye. Depth is read along rays from the eye's centre, in a table of how far it reaches: that is fast enough
+    to follow a hand, and shows a contact wherever the seams' exact distance does. `owner` (S,) is the vertex next to each sample."""
+
+    def __init__(self, character: Character, pair: Lids, compiled: CompiledLids, store: ArrayStore, evaluator: Evaluator) -> None:
+        self.pair, self.side, self.outward = pair, pair.side, compiled.outward
+        self.rows, self._eye, self._arc = evaluator.meshes.rows(pair.skin), compiled.eye, compiled.turning.arc
+        relief = relief_of(character, pair)
+        count = self.rows.stop - self.rows.start
+        inside = np.zeros(count, bool)
+        for key in (pair.vertices, *([relief.vertices] if relief else [])):
+            inside[np.asarray(store.get(key))] = True
+        triangles = evaluator.meshes.part_triangles[evaluator.meshes.names.index(pair.skin)]
+        self._mix, owners = surface_samples(triangles[inside[triangles].all(axis=1)], count)
+        self.owner: Ints = owners[:, 0]
+        self.margins = margins_of(store, pair)
+        self.margin: Ints = np.concatenate(self.margins)
+        name = evaluator.meshes.names.index(pair.eye)
+        self._triangles, self._ball = evaluator.meshes.part_triangles[name], part_points(character, store, pair.eye)
+        self._home = 1.0 if self._across(part_points(character, store, pair.skin))[1].sum() >= 0 else -1.0
+        self.limits = next((s.limits for s in character.seams if s.name in pair.names), LID)
+
+    def read(self, posed: Floats, turn: Floats, exact: bool = False) -> EyeReading:
+        """For points (N, 3) of all parts and the rotation (3, 3) of the eye. What is `exact` is the shortest distance to the eye's mesh,
+        wherever it is near."""
+        skin = posed[self.rows]
+        stands, off = (clearance_of(x, self._eye.profile, self._eye.centre, turn) for x in (self._mix @ skin, skin[self.margin]))
+        if exact:
+            eye = (self._ball - self._eye.centre) @ turn.T + self._eye.centre
+            stands, off = (self._exactly(x, far, eye) for x, far in ((self._mix @ skin, stands), (skin[self.margin], off)))
+        apart, side = self._across(skin)
+        return EyeReading(stands, off, np.where(side == self._home, apart, 0.0), self._passed(skin))
+
+    def opposite(self, skin: Floats) -> Ints:
+        """For each vertex of the upper margin the places (U, 3) in the lower one, of the one across from it and of those beside that."""
+        at, low_at = (self._arc.place(skin[m])[0] for m in self.margins)
+        nearest = np.abs(at[:, None] - low_at[None]).argmin(axis=1)
+        return np.clip(nearest[:, None] + [-1, 0, 1], 0, len(low_at) - 1)
+
+    def _exactly(self, points: Floats, stands: Floats, eye: Floats) -> Floats:
+        """Distances (K,) of points that `stand` off an eye (E, 3), by its mesh where that is nearer than NEAR."""
+        near = np.flatnonzero(np.abs(stands) < NEAR)
+        found = stands.copy()
+        found[near] = signed_distance(points[near], eye, self._triangles, NEAR)
+        return found
+
+    def _passed(self, skin: Floats) -> Floats:
+        """How far (U,) the upper margin has gone beyond the lower one, about the eye."""
+        upper = skin[self.margins[0]]
+        (at, angle), (low_at, low) = self._arc.place(upper), self._arc.place(skin[self.margins[1]])
+        beyond = np.interp(at, np.maximum.accumulate(low_at), low) - angle
+        return np.asarray(np.maximum(beyond, 0) * np.linalg.norm(upper - self._eye.centre, axis=1))
+
+    def _across(self, skin: Floats) -> tuple[Floats, Floats]:
+        return across(skin[self.margins[0]], skin[self.margins[1]], self._eye.centre)

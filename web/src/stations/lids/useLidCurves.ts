@@ -1,0 +1,42 @@
+import { useEffect, useRef, useState } from 'react'
+import type { CharacterOut, CurveKey, EyeLids, GazeFollow } from '../../api/client'
+import { useBench } from '../../state/bench'
+import type { useEdit } from '../../state/edits'
+import type { Tried } from '../../state/lidBoard'
+
+type Side = EyeLids['side']
+type Drawn = { line: CurveKey[]; follow: null } | { line: null; follow: { lid: 'upper' | 'lower'; curves: GazeFollow } }
+
+/** Curves of an eye that are drawn: shown at once, stored one after the other. Of several that wait only the last is sent. */
+export function useLidCurves(character: CharacterOut, side: Side, edit: ReturnType<typeof useEdit>) {
+  const mirror = useBench((s) => s.mirror)
+  const [drawing, setDrawing] = useState<{ revision: number; drawn: Drawn } | null>(null)
+  const waiting = useRef<{ side: Side; drawn: Drawn } | null>(null)
+  const send = (to: Side, drawn: Drawn) =>
+    edit.mutate(
+      drawn.line
+        ? { edit: 'lids.set_line', params: { side: to, keys: drawn.line, mirror } }
+        : { edit: 'lids.set_follow', params: { side: to, lid: drawn.follow!.lid, follow: drawn.follow!.curves, mirror } },
+      { onError: () => setDrawing(null) },
+    )
+  useEffect(() => {
+    const next = waiting.current
+    if (edit.isPending || !next) return
+    waiting.current = null
+    if (!edit.isError) send(next.side, next.drawn)
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [edit.isPending, character.revision.number])
+  // what was drawn on a revision is shown until the next one has it
+  const drawn = drawing?.revision === character.revision.number ? drawing.drawn : null
+  const draw = (next: Drawn) => setDrawing({ revision: character.revision.number, drawn: next })
+  const set = (next: Drawn) => {
+    draw(next)
+    if (edit.isPending) waiting.current = { side, drawn: next }
+    else send(side, next)
+  }
+  const tried: Tried = {
+    line: drawn?.line ? { side, keys: drawn.line, mirror } : null,
+    follow: drawn?.follow ? { side, lid: drawn.follow.lid, follow: drawn.follow.curves, mirror } : null,
+  }
+  return { drawn, draw, set, tried, forget: () => setDrawing(null) }
+}
