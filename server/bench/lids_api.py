@@ -10,10 +10,11 @@ from tightseam.deform.lids import LidTurning, compile_curve
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character as Document
-from tightseam.document.model import CurveKey, GazeFollow, Side
+from tightseam.document.model import CurveKey, GazeFollow, LidDriver, Side
 from tightseam.edits.lid_edits import SetClosedLine, SetGazeFollow
 from tightseam.lids.board import Cell, LidBoard
 from tightseam.lids.cut import lid_cut
+from tightseam.lids.driver_error import DriverError, driver_errors
 from tightseam.lids.findings import LidFinding
 from tightseam.lids.repairs import Lid
 from tightseam.lids.tune import lids_of, with_lids
@@ -74,6 +75,7 @@ class EyeLidsOut(Schema):
     lower: list[tuple[float, float]]
     line: list[tuple[float, float]]
     follow: dict[Lid, FollowOut]
+    driver: LidDriver
 
 
 class BoardOut(Schema):
@@ -108,6 +110,13 @@ def lid_board(request, id: int, body: BoardIn):
 def lid_findings(request, id: int, revision: int):
     """What is wrong with the lids, over all closings and gazes."""
     return rig_of(id, revision).lid_findings()
+
+
+@router.get("/characters/{int:id}/lids/drivers", response={200: list[DriverError], **REFUSED})
+def lid_drivers(request, id: int, revision: int, side: Side):
+    """How far an eye's lids would be from the arc, for each number of in-betweens and for bones."""
+    rig = rig_of(id, revision)
+    return driver_errors(rig.evaluator, lids_of(rig.document, side))
 
 
 class LidCutIn(Schema):
@@ -169,6 +178,7 @@ def _eye(document: Document, evaluator: Evaluator, k: int) -> EyeLidsOut:
         upper=upper,
         lower=lower,
         follow={"upper": _follow(pair.follow_upper), "lower": _follow(pair.follow_lower)},
+        driver=pair.driver,
         line=list(zip(at.tolist(), np.degrees(line).tolist(), strict=True)),
     )
 

@@ -92,6 +92,10 @@ class CompiledRelief:
         k = np.append(np.clip(closing, 0, 1), 0.0)
         return self.clearance + self.swell * (k * (2 - k))[self.lid].astype(np.float32)
 
+    def clearance_of_own(self, closing: float) -> Floats:
+        """As `clearance_at`, with all lids closed alike."""
+        return self.clearance_at(np.full(self.lid.max(initial=0) + 1, closing))
+
 
 def compile_meshes(character: Character, store: ArrayStore) -> Meshes:
     points = [np.asarray(store.get(p.points)) for p in character.parts]

@@ -21,6 +21,7 @@ from tightseam.deform.compiled import (
     compile_shapes,
     mean_weights,
 )
+from tightseam.deform.lid_drivers import StandIn, stand_in
 from tightseam.deform.lids import CompiledLids, compile_lids, openness_limited
 from tightseam.deform.ride import CompiledRide, compile_ride, ridden
 from tightseam.deform.skeleton import compile_skeleton
@@ -110,6 +111,15 @@ class Evaluator:
             kept.get(("lids", x.eye, *carried, of["lids"]), lambda x=x: compile_lids(x, eye(x.eye), store, self.meshes))
             for x in character.lids
         ]
+        relief_of = {r.eye.part: r for r in self.reliefs}
+        self._stand_ins: list[StandIn | None] = [
+            kept.get(
+                ("stand-in", x.eye, *carried, of["lids"], of["reliefs"]),
+                lambda x=x, c=c: stand_in(x.driver, c, relief_of.get(x.eye), self.meshes.rest),
+            )
+            for x, c in zip(character.lids, self.lids, strict=True)
+        ]
+        self._relieved = {x.eye for x, s in zip(character.lids, self._stand_ins, strict=True) if s is not None}
         self.rides = [self._ride(b, b.ride, store, kept, of) for b in character.bindings if b.ride is not None]
         count = len(self.meshes.rest)
         self._shaped, self._skinned, self._normals = (np.empty((count, 3), np.float32) for _ in range(3))
@@ -222,15 +232,19 @@ class Evaluator:
             return np.zeros(0)
         loops = backend.current()
         closing, slide = self._lid_motion(left_open, turns)
-        for k, (lids, turned) in enumerate(zip(self.lids, self._turned, strict=True)):
+        for k, (lids, turned, other) in enumerate(zip(self.lids, self._turned, self._stand_ins, strict=True)):
             own = slice(2 * k, 2 * k + 2)
-            if closing[own].any() or slide[own].any():
+            if other is not None:
+                other.apply(self._shaped, closing[own], lids.gaze(turns[lids.eye.part][0]))
+            elif closing[own].any() or slide[own].any():
                 lids.turn(loops, self._shaped, closing[own], slide[own], turned)
         return closing
 
     def _relieve(self, turns: Turns, closing: Floats) -> None:
         loops = backend.current()
         for relief, pushed in zip(self.reliefs, self._pushed, strict=True):
+            if relief.eye.part in self._relieved:  # what stands in for the arc has what it can of it
+                continue
             turn, centre = turns[relief.eye.part]
             loops.relieve(
                 self._shaped, relief.vertices, relief.amount, relief.clearance_at(closing), relief.settle, centre.astype(np.float32),

@@ -135,12 +135,14 @@ class CompiledLids:
         self.turning.turn(loops, points, closing, slide, turned)
         loops.turn_with(points, self.lash_vertices, self.lash_rows, arc.centre.astype(np.float32), arc.axes.astype(np.float32), turned)
 
+    def gaze(self, turn: Floats) -> tuple[float, float]:
+        """Degrees upwards and towards the outer corner for the rotation (3, 3) of the eye."""
+        x, y, z = turn[:, 2]
+        return math.degrees(math.asin(min(max(y, -1.0), 1.0))), self.outward * math.degrees(math.atan2(x, z))
+
     def followed(self, turn: Floats) -> tuple[Floats, Floats]:
         """Closing (2,) and slide (2,) of upper and lower lid for the rotation (3, 3) of the eye."""
-        gaze = turn[:, 2]
-        height = math.degrees(math.asin(min(max(gaze[1], -1.0), 1.0)))
-        across = self.outward * math.degrees(math.atan2(gaze[0], gaze[2]))
-        found = np.array([f.at(height, across) for f in self.follow])
+        found = np.array([f.at(*self.gaze(turn)) for f in self.follow])
         return found[:, 0], found[:, 1]
 
 

@@ -207,6 +207,15 @@ class GazeFollow:
 
 
 @dataclass(frozen=True, config=STRICT)
+class LidDriver:
+    """What closes lids: the arc itself; shapes with so many in-betweens, with `gaze` for the turned eye too; or a bone for each lid."""
+
+    kind: Literal["arc", "shapes", "bones"] = "arc"
+    between: Annotated[int, Field(ge=0, le=8)] = 3
+    gaze: bool = False
+
+
+@dataclass(frozen=True, config=STRICT)
 class Lids:
     """The two lids of one eye, which close on an arc about it.
 
@@ -228,6 +237,7 @@ class Lids:
     follow_upper: GazeFollow = field(default_factory=GazeFollow)
     follow_lower: GazeFollow = field(default_factory=GazeFollow)
     lashes: tuple[tuple[str, ArrayHash], ...] = ()
+    driver: LidDriver = field(default_factory=LidDriver)
 
     @property
     def names(self) -> tuple[str, str]:

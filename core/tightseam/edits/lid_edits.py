@@ -10,7 +10,7 @@ from pydantic import Field
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.check import MOST_KEYS, check_curve
 from tightseam.document.errors import BadDocument, BadRequest
-from tightseam.document.model import Character, CurveKey, CurveKeys, GazeFollow, Side
+from tightseam.document.model import Character, CurveKey, CurveKeys, GazeFollow, LidDriver, Side
 from tightseam.edits.base import Edit
 from tightseam.lids.across import with_maps_across
 from tightseam.lids.setup import FOLLOW_LOWER, FOLLOW_UPPER, LINE
@@ -89,6 +89,26 @@ class CopyLids(Edit):
     def describe(self, character: Character) -> str:
         what = "lids" if self.what == "curves" else "maps of the lids"
         return f"Copied the {what} of eye {self.side} to the other side"
+
+
+class DriveLids(Edit):
+    """Have the lids of an eye closed by the arc, by shapes with in-betweens or by a bone each: one of them, never two. Nothing of the arc
+    is lost."""
+
+    side: Side
+    driver: LidDriver
+    mirror: bool = False
+
+    def apply(self, character: Character, store: ArrayStore) -> Character:
+        for side in sides_of(character, self.side, self.mirror):
+            character = with_lids(character, replace(lids_of(character, side), driver=self.driver))
+        return character
+
+    def describe(self, character: Character) -> str:
+        between = self.driver.between
+        betweens = "no in-betweens" if not between else "1 in-between" if between == 1 else f"{between} in-betweens"
+        by = {"arc": "on the arc", "bones": "by bones", "shapes": f"by shapes with {betweens}"}[self.driver.kind]
+        return f"Closed the lids of {eyes_said(self.side, self.mirror)} {by}"
 
 
 class ResetLids(Edit):

@@ -14,7 +14,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, polygons
-from tightseam.document.model import Character, Control
+from tightseam.document.model import Character, Control, Side
 from tightseam.document.poses import rest_values
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.symmetry import MIDDLE
@@ -36,7 +36,7 @@ class LidFinding:
     says that in words; `vertices` of the skin are concerned; `edit` with `params` would repair it."""
 
     check: LidCheck
-    side: str
+    side: Side
     lid: Lid
     part: str
     size: float

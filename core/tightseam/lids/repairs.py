@@ -46,6 +46,9 @@ class LidRepairs:
     def of_contact(self, check: LidCheck, over: Bools, steep: bool) -> LidRepair:
         """For vertices (N,) that gape or overlap. With `steep` the margins miss one another where they take all of the closing."""
         surface, found = self._surface, np.flatnonzero(over)
+        by = self._gauge.pair.driver.kind
+        if by != "arc":
+            return LidRepair(f"Closed by {by}; the arc would keep to the eye.", "lids.drive", {"driver": {"kind": "arc"}}, found)
         if check in ("short", "crossing"):
             if surface.whole(over):
                 return self._eased(found)

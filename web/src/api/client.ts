@@ -33,6 +33,8 @@ export type EyeLids = Schemas['EyeLidsOut']
 export type CurveKey = Schemas['CurveKey']
 export type GazeFollow = Schemas['GazeFollow']
 export type LidFinding = Schemas['LidFinding']
+export type DriverError = Schemas['DriverError']
+export type LidDriver = Schemas['LidDriver']
 export type LidCut = Schemas['LidCutOut']
 export type LidMap = Schemas['MapOf']
 
@@ -90,6 +92,10 @@ export const fetchLidBoard = (id: number, revision: number, line: Schemas['Tried
 
 export const fetchLidFindings = (id: number, revision: number) =>
   wanted<LidFinding[]>(client.GET('/api/characters/{id}/lids/findings', ofRevision(id, revision)))
+
+/** How far an eye's lids would be from the arc, for each number of in-betweens and for bones. */
+export const fetchLidDrivers = (id: number, revision: number, side: EyeLids['side']) =>
+  wanted<DriverError[]>(client.GET('/api/characters/{id}/lids/drivers', { params: { path: { id }, query: { revision, side } } }))
 
 /** A flat cut through lids, `place` from the inner (0) to the outer corner (1). */
 export const fetchLidCut = (id: number, revision: number, side: EyeLids['side'], place: number, values: Record<string, number>) =>

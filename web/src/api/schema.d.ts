@@ -349,6 +349,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/lids/drivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lid Drivers
+         * @description How far an eye's lids would be from the arc, for each number of in-betweens and for bones.
+         */
+        get: operations["bench_lids_api_lid_drivers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/lids/findings": {
         parameters: {
             query?: never;
@@ -1662,6 +1682,50 @@ export interface components {
             params: components["schemas"]["DrawToBall"];
         };
         /**
+         * DriveLids
+         * @description Have the lids of an eye closed by the arc, by shapes with in-betweens or by a bone each: one of them, never two. Nothing of the arc
+         *     is lost.
+         */
+        DriveLids: {
+            driver: components["schemas"]["LidDriver"];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+        };
+        /** DriveLidsStep */
+        DriveLidsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lids.drive";
+            params: components["schemas"]["DriveLids"];
+        };
+        /**
+         * DriverError
+         * @description The farthest, in mm, that any vertex of an eye's lids and lashes is from where the arc would have it: over all closings with the eye
+         *     straight ahead, over all gazes too, and over these with targets for the turned eye (None for bones, which have none).
+         */
+        DriverError: {
+            /** Between */
+            between: number;
+            /** Gazes */
+            gazes: number;
+            /** Kind */
+            kind: string;
+            /** Straight */
+            straight: number;
+            /** With Targets */
+            with_targets: number | null;
+        };
+        /**
          * EditIn
          * @description An edit and the number of the revision it was made on.
          */
@@ -1669,7 +1733,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -1728,6 +1792,7 @@ export interface components {
          *     through them, and the closed line by its keys and as places and degrees.
          */
         EyeLidsOut: {
+            driver: components["schemas"]["LidDriver"];
             /** Eye */
             eye: string;
             /** Follow */
@@ -2153,6 +2218,28 @@ export interface components {
             ][][];
         };
         /**
+         * LidDriver
+         * @description What closes lids: the arc itself; shapes with so many in-betweens, with `gaze` for the turned eye too; or a bone for each lid.
+         */
+        LidDriver: {
+            /**
+             * Between
+             * @default 3
+             */
+            between: number;
+            /**
+             * Gaze
+             * @default false
+             */
+            gaze: boolean;
+            /**
+             * Kind
+             * @default arc
+             * @enum {string}
+             */
+            kind: "arc" | "shapes" | "bones";
+        };
+        /**
          * LidFinding
          * @description What is wrong with a lid. `size` in mm, or how many times as long for a stretch; `values` of controls show it at its worst, `pose`
          *     says that in words; `vertices` of the skin are concerned; `edit` with `params` would repair it.
@@ -2178,8 +2265,11 @@ export interface components {
             part: string;
             /** Pose */
             pose: string;
-            /** Side */
-            side: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
             /** Size */
             size: number;
             /** Text */
@@ -5533,6 +5623,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_lids_api_lid_drivers: {
+        parameters: {
+            query: {
+                revision: number;
+                side: "L" | "R" | "C";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriverError"][];
                 };
             };
             /** @description Bad Request */

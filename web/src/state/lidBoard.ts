@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { fetchLidBoard, fetchLidCut, fetchLidFindings, type CharacterOut, type CurveKey, type EyeLids, type GazeFollow } from '../api/client'
+import { fetchLidBoard, fetchLidCut, fetchLidDrivers, fetchLidFindings, type CharacterOut, type CurveKey, type EyeLids, type GazeFollow } from '../api/client'
 
 type Side = EyeLids['side']
 
@@ -52,5 +52,15 @@ export function useLidCut(character: CharacterOut, side: Side, place: number, va
     placeholderData: (before) => before,
     retry: false,
     gcTime: 5_000,
+  })
+}
+
+/** How far an eye's lids would be from the arc by each other way of closing them. */
+export function useLidDrivers(character: CharacterOut, side: Side) {
+  const { id, revision } = character
+  return useQuery({
+    queryKey: ['lid drivers', id, revision.number, side],
+    queryFn: () => fetchLidDrivers(id, revision.number, side),
+    retry: false,
   })
 }

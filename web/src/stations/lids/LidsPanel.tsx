@@ -7,6 +7,7 @@ import { useLidBoard, useLidFindings } from '../../state/lidBoard'
 import { counted } from '../../ui/names'
 import { FindingList } from '../FindingList'
 import { PullList } from '../PullList'
+import { DriverTable } from './DriverTable'
 import { FollowEditor, type LidName } from './FollowEditor'
 import { cellSaid, LidBoardView, sameCell } from './LidBoardView'
 import { LidCutView } from './LidCutView'
@@ -16,7 +17,7 @@ import { MapTools } from './MapTools'
 import { useLidCurves } from './useLidCurves'
 
 type Side = EyeLids['side']
-type Work = 'line' | 'gaze' | 'maps' | 'findings'
+type Work = 'line' | 'gaze' | 'maps' | 'driver' | 'findings'
 
 /** Puts the stage in a pose that is not of the strip. */
 const goTo = (values: Record<string, number>) => useBench.setState({ values, pose: null, strength: 1, playing: false })
@@ -60,6 +61,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
     { key: 'line', label: 'Line' },
     { key: 'gaze', label: 'Gaze' },
     { key: 'maps', label: 'Maps' },
+    { key: 'driver', label: 'Driver' },
     { key: 'findings', label: found.data?.length ? `Findings ${found.data.length}` : 'Findings' },
   ]
   return (
@@ -86,7 +88,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
           </Checkbox>
         )}
       </div>
-      <div className="row" role="tablist" aria-label="Work on lids">
+      <div className="row" role="tablist" style={{ gap: 4 }} aria-label="Work on lids">
         {works.map(({ key, label }) => (
           <button key={key} role="tab" className="chip" aria-selected={key === work} aria-pressed={key === work}
             onClick={() => {
@@ -116,8 +118,9 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
         />
       )}
       {work === 'maps' && <MapTools eye={eye} edit={edit} />}
+      {work === 'driver' && <DriverTable character={character} eye={eye} edit={edit} />}
       {work === 'findings' && <FindingList label="Lid findings" fine="No lid overlaps, gapes or creases, in any closing and gaze." answer={found} edit={edit} onLook={lookAt} trying={character} />}
-      {work !== 'findings' && (
+      {work !== 'findings' && work !== 'driver' && (
         <div className="repairs">
           {other && eye.side !== 'C' && (
             <Button size="small" disabled={edit.isPending} title={work === 'maps' ? 'Lid share and eye relief, mirrored' : 'Line and gaze follow, mirrored'} onClick={() => edit.mutate({ edit: 'lids.copy', params: { side: eye.side as 'L' | 'R', what: work === 'maps' ? 'maps' : 'curves' } })}>

@@ -1,0 +1,181 @@
+"""What can close lids in place of the arc: shapes with in-betweens, or a bone for each lid; both as receivers of a rig know them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from tightseam.deform import plain
+from tightseam.deform.compiled import CompiledRelief
+from tightseam.deform.lids import CompiledLids
+from tightseam.document.model import LidDriver
+from tightseam.geometry.knots import best_knots, chord_errors, fitted
+from tightseam.geometry.rotation import rotation
+from tightseam.geometry.types import Floats, Ints
+
+PATH = np.linspace(0, 1, 33)  # closings that in-betweens are chosen from
+SIDES = ((25.0, 0.0), (-30.0, 0.0), (0.0, 35.0), (0.0, -35.0))  # degrees up, and towards the outer corner: gazes with targets of their own
+
+
+@dataclass(frozen=True)
+class LidShapes:
+    """Lids of one eye as shapes: `offsets` (S, K, 3) in cm of the vertices `rows` (K,) at `closings` (S,) from 0 to 1, the eye looking
+    straight ahead; those of each vertex go by the closing of its `lid` (K,), 0 upper, 1 lower. `gazes` (4, S, K, 3), where there are any,
+    come on top as the eye turns towards SIDES."""
+
+    rows: Ints
+    lid: Ints
+    closings: Floats
+    offsets: Floats
+    gazes: Floats | None
+
+    def apply(self, points: Floats, closing: Floats, gaze: tuple[float, float]) -> None:
+        """Move `points` (N, 3) in place, for the closing of both lids (2,) and the gaze in degrees up and outwards."""
+        points[self.rows] += self.offsets_at(closing, gaze)
+
+    def offsets_at(self, closing: Floats, gaze: tuple[float, float]) -> Floats:
+        """Offsets (K, 3): straight between two closings, below 0 the first way backwards."""
+        k = closing[self.lid]
+        segment = np.clip(np.searchsorted(self.closings, k, side="right") - 1, 0, len(self.closings) - 2)
+        way = (k - self.closings[segment]) / (self.closings[segment + 1] - self.closings[segment])
+        way = np.minimum(way, 1.0)
+        found = self._between(self.offsets, segment, way)
+        if self.gazes is not None:
+            for amount, offsets in zip(_towards(gaze), self.gazes, strict=True):
+                if amount:
+                    found = found + amount * self._between(offsets, segment, np.maximum(way, 0))
+        return found
+
+    @staticmethod
+    def _between(offsets: Floats, segment: Ints, way: Floats) -> Floats:
+        own = np.arange(offsets.shape[1])
+        low, high = offsets[segment, own], offsets[segment + 1, own]
+        return np.asarray(low + way[:, None] * (high - low), np.float32)
+
+
+@dataclass(frozen=True)
+class LidBones:
+    """Lids of one eye by a bone each, turning about the axis through the eye: linear blend skinning (Magnenat-Thalmann et al. 1988) with
+    `weights` (K,) of the vertices `rows`; `angles` (2,) in radians is how far the bones of the upper and of the lower lid turn to close."""
+
+    rows: Ints
+    lid: Ints
+    weights: Floats
+    angles: Floats
+    centre: Floats
+    axis: Floats
+
+    def apply(self, points: Floats, closing: Floats, gaze: tuple[float, float]) -> None:
+        """Move `points` (N, 3) in place, for the closing of both lids (2,); no gaze moves them."""
+        for k in (0, 1):
+            own = self.lid == k
+            at = points[self.rows[own]].astype(float)
+            turned = self.centre + (at - self.centre) @ _about(self.axis, closing[k] * self.angles[k]).T
+            points[self.rows[own]] += (self.weights[own][:, None] * (turned - at)).astype(np.float32)
+
+
+StandIn = LidShapes | LidBones
+
+
+def stand_in(driver: LidDriver, lids: CompiledLids, relief: CompiledRelief | None, rest: Floats) -> StandIn | None:
+    """What closes lids by `driver`, worked out on the neutral `rest` (N, 3) of all parts; None for the arc itself."""
+    if driver.kind == "shapes":
+        return LidSampler(lids, relief, rest).shapes(driver.between, driver.gaze)
+    return lid_bones(lids, rest) if driver.kind == "bones" else None
+
+
+class LidSampler:
+    """The lids of one eye with their eye relief, sampled on the neutral `rest` (N, 3) of all parts, to make shapes of."""
+
+    def __init__(self, lids: CompiledLids, relief: CompiledRelief | None, rest: Floats) -> None:
+        self._lids, self._relief, self._rest = lids, relief, rest
+        self.rows, self.lid = _moving(lids, relief)
+
+    def shapes(self, between: int, gaze: bool) -> LidShapes:
+        """Shapes where `between` in-betweens follow the arc best; with `gaze` for the turned eye too."""
+        knots = best_knots(self._cost, between)
+        gazes = np.stack([fitted(path, knots) for path in self._towards]) if gaze else None
+        return LidShapes(self.rows, self.lid, PATH[knots], fitted(self._path, knots), gazes)
+
+    def offsets(self, closing: float, gaze: tuple[float, float] = (0.0, 0.0)) -> Floats:
+        """Offsets (K, 3) at a closing, the eye looking up and outwards by degrees."""
+        return posed_lids(self._lids, self._relief, self._rest, closing, gaze)[self.rows] - self._rest[self.rows]
+
+    @cached_property
+    def _path(self) -> Floats:
+        path = np.stack([self.offsets(float(k)) for k in PATH])
+        return path - path[0]  # open and straight ahead it is the neutral, to the bit
+
+    @cached_property
+    def _cost(self) -> Floats:
+        return chord_errors(self._path)
+
+    @cached_property
+    def _towards(self) -> list[Floats]:
+        """What the eye turned to each of SIDES adds to the path."""
+        return [np.stack([self.offsets(float(k), side) for k in PATH]) - self._path for side in SIDES]
+
+
+def posed_lids(
+    lids: CompiledLids, relief: CompiledRelief | None, rest: Floats, closing: float, gaze: tuple[float, float] = (0.0, 0.0)
+) -> Floats:
+    """Points (N, 3) with both lids of an eye closed on the arc by `closing` over the eye that looks up and outwards by degrees. What the
+    gaze itself closes is left out, how far it takes the lids to the side is not."""
+    points = rest.astype(float)
+    slide = np.array([f.at(*gaze)[1] for f in lids.follow])
+    lids.turn(plain, points, np.full(2, closing), slide, np.empty((len(lids.turning.vertices), 2)))
+    if relief is not None:
+        pushed = np.empty((len(relief.vertices), 3))
+        turn = rotation(np.array([-gaze[0], lids.outward * gaze[1], 0.0]))
+        plain.relieve(
+            points, relief.vertices, relief.amount, relief.clearance_of_own(closing), relief.settle, lids.eye.centre, turn,
+            lids.eye.profile, pushed,
+        )  # fmt: skip
+        plain.follow(points, relief.follower_vertices, relief.follower_rows, pushed)
+    return points
+
+
+def lid_bones(lids: CompiledLids, rest: Floats) -> LidBones:
+    """A bone for each lid that turns its margin to the closed line where that is farthest, and what it carries of each vertex so that all
+    of them turn as on the arc."""
+    turning = lids.turning
+    turned = np.empty((len(turning.vertices), 2))
+    lids.turn(plain, rest.astype(float), np.ones(2), np.zeros(2), turned)
+    own = np.concatenate([turned[:, 1], turned[lids.lash_rows, 1]])
+    rows = np.concatenate([turning.vertices, lids.lash_vertices])
+    lid = 1 - np.concatenate([turning.upper, turning.upper[lids.lash_rows]]).astype(int)
+    angles = np.array([_farthest(own[lid == k]) for k in (0, 1)])
+    weights = np.clip(own / np.where(angles[lid] == 0, 1.0, angles[lid]), 0, 1)
+    # about the axis a growing angle lifts; a right-handed turn about the way outwards lifts where that points to the character's left
+    hand = 1.0 if np.linalg.det(turning.arc.axes) > 0 else -1.0
+    return LidBones(rows, lid, weights, angles, turning.arc.centre, -hand * turning.arc.axes[0])
+
+
+def _moving(lids: CompiledLids, relief: CompiledRelief | None) -> tuple[Ints, Ints]:
+    """Vertices that lids and relief of an eye move, and the lid each belongs to; what only the relief moves goes with the upper one."""
+    turning = lids.turning
+    of_lid = dict(zip(turning.vertices.tolist(), (1 - turning.upper.astype(int)).tolist(), strict=True))
+    of_lid |= dict(zip(lids.lash_vertices.tolist(), (1 - turning.upper[lids.lash_rows].astype(int)).tolist(), strict=True))
+    for vertex in () if relief is None else np.concatenate([relief.vertices, relief.follower_vertices]).tolist():
+        of_lid.setdefault(vertex, 0)
+    rows = np.array(sorted(of_lid), np.int32)
+    return rows, np.array([of_lid[v] for v in rows.tolist()], int)
+
+
+def _towards(gaze: tuple[float, float]) -> list[float]:
+    """How far (0..1) a gaze goes towards each of SIDES."""
+    reached = (gaze[0] / SIDES[0][0], gaze[0] / SIDES[1][0], gaze[1] / SIDES[2][1], gaze[1] / SIDES[3][1])
+    return [min(max(share, 0.0), 1.0) for share in reached]
+
+
+def _farthest(angles: Floats) -> float:
+    return float(angles[np.abs(angles).argmax()]) if len(angles) else 0.0
+
+
+def _about(axis: Floats, angle: float) -> Floats:
+    """Rotation (3, 3) by `angle` radians about a unit `axis` (3,), by Rodrigues' formula."""
+    x, y, z = axis
+    cross = np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
+    return np.eye(3) + np.sin(angle) * cross + (1 - np.cos(angle)) * cross @ cross
