@@ -1,0 +1,109 @@
+"""Lids of heads that are not as usual: they close, or it is said why not. Measured with libigl, with nothing of our own."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+from tightseam.deform.evaluator import Evaluator
+from tightseam.demo.build import RawHead
+from tightseam.demo.cast import raw_parts
+from tightseam.document.arrays import MemoryStore
+from tightseam.document.errors import BadRequest
+from tightseam.edits.lid_edits import CopyLids
+from tightseam.first_rig import first_rig
+from tightseam.geometry.easing import smoothstep
+from tightseam.lids.maps import map_of
+
+from tests.core.heads import in_triangles, moved, without_hair
+from tests.core.test_lid_board import after, board_of
+from tests.core.test_lid_closing import GAP, NOTHING, Eye, gazes
+from tests.core.test_lid_findings import found
+from tests.head import Head
+
+NEAR, FAR = 2.6, 5.0  # cm from the centre of an eye: what goes with it wholly, what stays
+
+
+def rig(raw: RawHead) -> Head:
+    store = MemoryStore()
+    character = first_rig("Somebody", "", raw_parts(raw, store), raw.landmarks, store)
+    return Head(character, store, Evaluator(character, store))
+
+
+def about_eye(raw: RawHead, side: str, change: Callable[[np.ndarray], np.ndarray], far: float = FAR) -> Callable[[np.ndarray], np.ndarray]:
+    """A change of offsets from the centre of an eye, with all that lies about it, fading out round it."""
+    centre = np.asarray(raw.landmarks[f"eye_centre_{side}"])
+
+    def applied(points: np.ndarray) -> np.ndarray:
+        arm = points - centre
+        share = 1 - smoothstep(np.clip((np.linalg.norm(arm, axis=1) - NEAR) / (far - NEAR), 0, 1))
+        return points + share[:, None] * (change(arm) - arm)
+
+    return applied
+
+
+def higher_and_smaller(raw: RawHead) -> RawHead:
+    return moved(raw, about_eye(raw, "R", lambda arm: 0.85 * arm + [0, 0.4, 0.2]))
+
+
+def far_apart(raw: RawHead) -> RawHead:
+    there = raw
+    for side, way in (("L", 1.2), ("R", -1.2)):
+        there = moved(there, about_eye(raw, side, lambda arm, way=way: arm + [way, 0, 0], 6.5))
+    return there
+
+
+def wide_ovals(raw: RawHead) -> RawHead:
+    there = raw
+    for side in "LR":
+        there = moved(there, about_eye(raw, side, lambda arm: arm * [1.1, 0.97, 1]))
+    return there
+
+
+def flat_ovals(raw: RawHead) -> RawHead:
+    there = raw
+    for side in "LR":
+        there = moved(there, about_eye(raw, side, lambda arm: arm * [1, 1, 0.93]))
+    return there
+
+
+@pytest.mark.parametrize("odd", [higher_and_smaller, far_apart, wide_ovals, flat_ovals], ids=lambda f: f.__name__)
+def test_odd_eyes_close_in_every_gaze(raw_maren, odd):
+    head = rig(odd(raw_maren))
+    for side in "LR":
+        eye = Eye(head, side)
+        for values in gazes(blink=1)[::4]:
+            assert eye.gap(values) < GAP, (side, values)
+            assert eye.deepest(values) < NOTHING, (side, values)
+    assert all(c.within for c in board_of(head).cells)
+    assert found(head) == []
+
+
+def test_one_eye_alone_has_a_blink_of_its_own(raw_maren):
+    raw = without_hair(raw_maren)
+    alone = RawHead([p for p in raw.parts if p.name != "eye_R" and not (p.kind == "lash" and p.name.endswith("R"))], raw.landmarks)
+    head = rig(alone)
+    assert [x.side for x in head.character.lids] == ["L"]
+    assert {"blink_L", "squint"} <= {c.name for c in head.character.controls}
+    assert "blink" not in {c.name for c in head.character.controls}
+    eye = Eye(head, "L")
+    for values in gazes(blink_L=1)[::4]:
+        assert eye.gap(values) < GAP
+        assert eye.deepest(values) < NOTHING
+    with pytest.raises(BadRequest, match="The eye R has no lids"):
+        CopyLids(side="L").apply(head.character, head.store)
+
+
+def test_a_head_without_a_loop_round_its_lids_is_told_why(raw_maren):
+    with pytest.raises(BadRequest, match="No closed edge loop runs through lid_inner_L, lid_upper_L, lid_outer_L and lid_lower_L"):
+        rig(in_triangles(raw_maren))
+
+
+def test_maps_of_uneven_eyes_are_copied_by_the_mesh(raw_maren):
+    head = rig(higher_and_smaller(raw_maren))
+    copied = after(head, CopyLids(side="L"), CopyLids(side="L", what="maps"))
+    assert copied.character.lids[1].line == head.character.lids[0].line
+    left, right = (map_of(copied.character, copied.store, x, "share") for x in copied.character.lids)
+    assert np.sort(left[left > 0]) == pytest.approx(np.sort(right[right > 0]))
+    assert found(copied) == []
