@@ -11,24 +11,25 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, polygons
 from tightseam.document.model import Character, Lids
-from tightseam.geometry.symmetry import symmetry_map
 from tightseam.landmarks.found import FoundHead
+from tightseam.lids.fields import grown, mended
 from tightseam.lids.maps import MapName, map_of, margins_of, with_map
 from tightseam.lids.tune import lids_of, relief_of, with_lids, with_relief
-from tightseam.weights.canvas import SYMMETRIC
+from tightseam.weights.canvas import Canvas
 
 MATCHED = 0.9  # of a map's vertices that need a mirror image for it to be copied
 
 
 def with_maps_across(character: Character, store: ArrayStore, pair: Lids, other: Lids) -> Character:
-    """The character with lid share and eye relief of `pair` on the `other` eye; a vertex without a mirror image keeps its own. Which lid
-    a vertex goes with, its clearance and how far it sinks back come along, so that a symmetric head closes alike on both sides.
+    """The character with lid share and eye relief of `pair` on the `other` eye; a vertex without a mirror image goes by those round it.
+    Which lid a vertex goes with, its clearance and how far it sinks back come along, so that a symmetric head closes alike on both sides.
 
     BadRequest where the two sides are not mirror images of each other.
     """
     part = find_part(character, pair.skin)
     skin = points(character, store, part.name)
-    partner = symmetry_map(skin, polygons(store, part), FoundHead(character, store).plane, SYMMETRIC)
+    canvas = Canvas(skin, polygons(store, part), FoundHead(character, store).plane)
+    partner = canvas.partners
     which: list[MapName] = ["share", *(["relief"] if relief_of(character, pair) and relief_of(character, other) else [])]  # type: ignore[list-item]
     for name in which:
         own, there = map_of(character, store, pair, name), map_of(character, store, other, name)
@@ -41,6 +42,9 @@ def with_maps_across(character: Character, store: ArrayStore, pair: Lids, other:
             )
         there[np.isin(partner, np.flatnonzero(own == 0))] = 0  # beside what is copied nothing stays
         there[partner[held[known]]] = own[held[known]]
+        alone = (partner < 0) & grown(canvas, there > 0, 1)
+        alone[np.concatenate(margins_of(store, other))] = False
+        there = mended(canvas, there, alone) if alone.any() else there
         character = with_map(character, store, other, name, there)
         other = lids_of(character, other.side)
     return _alike(character, store, pair, other, partner)

@@ -199,7 +199,7 @@ class _OfEye:
                 text = (
                     f"A vertex takes {own:.0%} of the closing, its neighbours {around:.0%}; {vertices_said(len(repair.vertices))} in all."
                 )
-                yield self._finding("crease", lid, size * abs(own - around), f"{label} creases", text, pose, values, repair)
+                yield self._finding("crease", lid, size * abs(float(own - around)), f"{label} creases", text, pose, values, repair)
             ratio, over = self.surface.stretched(closed, lid)
             if over.any() and not creased.any():
                 repair = self.repairs.of_stretch(over & self.surface.of(lid), self._steep)
