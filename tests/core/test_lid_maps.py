@@ -12,8 +12,10 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_arrays
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
-from tightseam.edits.lid_edits import CopyLids
+from tightseam.document.model import CurveKey
+from tightseam.edits.lid_edits import CopyLids, PickMargins, SetClosedLine
 from tightseam.edits.lid_map_edits import FitRelief, MendMap, PaintMap, SetMap, SmoothMap, StartMap
+from tightseam.geometry.loops import RingStepper
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.landmarks.found import FoundHead
 from tightseam.lids.fields import grown, mended, raised, smoothed
@@ -218,3 +220,39 @@ def test_a_landmark_that_is_missing_is_named(clean):
     bare = replace(clean.character, landmarks=tuple(m for m in clean.character.landmarks if m.name != "lid_fold_upper_L"))
     with pytest.raises(BadRequest, match="lid_fold_upper_L"):
         StartMap(side="L", map="share", how="fold").apply(bare, MemoryStore(clean.store))
+
+
+def test_margins_picked_as_they_are_change_nothing(clean):
+    for pair in clean.character.lids:
+        upper, lower = margins_of(clean.store, pair)
+        again = after(clean, PickMargins(side=pair.side, vertices=[int(upper[4]), int(lower[5])]))
+        assert again.character.lids == clean.character.lids
+        assert again.character.reliefs == clean.character.reliefs
+        assert find_part(again.character, "skin").sets == find_part(clean.character, "skin").sets
+
+
+def test_margins_are_picked_a_loop_farther_out(clean):
+    pair = lids_of(clean.character, "L")
+    upper, lower = margins_of(clean.store, pair)
+    ring = np.array([*upper, *lower[-2:0:-1]])
+    loops = [RingStepper(clean.polygons("skin"), len(clean.rest("skin"))).step(r) for r in (ring, ring[::-1])]
+    outer = max((x for x in loops if x is not None), key=lambda x: clean.rest("skin")[x][:, 2].mean())
+    moved = after(
+        clean, SetClosedLine(side="L", keys=(CurveKey(0, 0.4), CurveKey(1, 0.6))), PickMargins(side="L", vertices=outer[:3].tolist())
+    )
+    found = lids_of(moved.character, "L")
+    margins = margins_of(moved.store, found)
+    assert set(np.concatenate(margins).tolist()) == set(outer.tolist())
+    assert found.line == line
+    assert moved.rest("skin")[margins[0][5], 1] > moved.rest("skin")[margins[1][5], 1]
+    assert np.linalg.norm(moved.rest("skin")[margins[0][0]] - clean.rest("skin")[upper[0]]) < 0.5
+    assert values(moved, "L", "share")[outer] == pytest.approx(1)
+    check_arrays(moved.character, moved.store)
+    sets = find_part(moved.character, "skin").sets
+    assert np.array_equal(moved.store.get(sets["lid_upper_margin_L"]), margins[0])
+
+
+@pytest.mark.parametrize(("picked", "words"), [([0, 5], "No closed edge loop|does not run round"), ([0, 10**6], "out of range")])
+def test_what_is_no_margin_is_refused_in_words(clean, picked, words):
+    with pytest.raises(BadRequest, match=words):
+        PickMargins(side="L", vertices=picked).apply(clean.character, MemoryStore(clean.store))

@@ -10,9 +10,12 @@ from pydantic import Field
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.check import MOST_KEYS, check_curve
 from tightseam.document.errors import BadDocument, BadRequest
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import Character, CurveKey, CurveKeys, GazeFollow, LidDriver, Side
 from tightseam.edits.base import Edit
 from tightseam.lids.across import with_maps_across
+from tightseam.lids.margins import with_margins
 from tightseam.lids.setup import FOLLOW_LOWER, FOLLOW_UPPER, LINE
 from tightseam.lids.tune import lids_of, reswollen, with_lids
 
@@ -89,6 +92,21 @@ class CopyLids(Edit):
     def describe(self, character: Character) -> str:
         what = "lids" if self.what == "curves" else "maps of the lids"
         return f"Copied the {what} of eye {self.side} to the other side"
+
+
+class PickMargins(Edit):
+    """Take the closed edge loop through picked vertices for the margins of an eye's lids; their maps are set up anew for it."""
+
+    side: Side
+    vertices: list[int] = Field(min_length=2, max_length=10_000)
+
+    def apply(self, character: Character, store: ArrayStore) -> Character:
+        pair = lids_of(character, self.side)
+        vertex_mask(find_part(character, pair.skin), self.vertices)
+        return with_margins(character, store, pair, self.vertices)
+
+    def describe(self, character: Character) -> str:
+        return f"Picked the margins of eye {self.side}"
 
 
 class DriveLids(Edit):

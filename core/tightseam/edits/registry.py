@@ -19,7 +19,7 @@ from tightseam.edits.build_edits import BuildBones, StartRig
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
 from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
 from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, PlaceLandmark, RemoveLandmarks, SuggestLandmarks
-from tightseam.edits.lid_edits import CopyLids, DriveLids, ResetLids, SetClosedLine, SetGazeFollow
+from tightseam.edits.lid_edits import CopyLids, DriveLids, PickMargins, ResetLids, SetClosedLine, SetGazeFollow
 from tightseam.edits.lid_map_edits import FitRelief, MendMap, PaintMap, SetMap, SmoothMap, StartMap
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
 from tightseam.edits.paint_edits import PaintWeights
@@ -86,6 +86,7 @@ EDITS: dict[str, type[Edit]] = {
     "lids.set_follow": SetGazeFollow,
     "lids.copy": CopyLids,
     "lids.reset": ResetLids,
+    "lids.pick_margins": PickMargins,
     "lids.drive": DriveLids,
     "lids.start_map": StartMap,
     "lids.smooth_map": SmoothMap,

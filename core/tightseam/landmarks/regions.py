@@ -52,6 +52,11 @@ def _rim(surface: Surface, first: str, second: str, upper: str, lower: str) -> R
     loop = surface.walker.loop_through(start, [end, top, bottom])
     if loop is None:
         raise BadRequest(f"No closed edge loop runs through {first}, {upper}, {second} and {lower}. Move them onto one loop.")
+    return rim_of(surface, loop, end, top)
+
+
+def rim_of(surface: Surface, loop: list[int], end: int, top: int) -> Rim:
+    """The rim along a closed edge loop that begins in the first corner; `end` is the second one, `top` a vertex of the upper line."""
     cut = loop.index(end)
     one, other = loop[: cut + 1], [loop[0], *loop[: cut - 1 : -1]]
     up, low = (one, other) if top in one else (other, one)
@@ -93,12 +98,7 @@ def head_sets(surface: Surface) -> dict[str, Ints]:
     """Vertex sets that seams speak of: margins and patches of lids, lines and patches of lips, mouth lining."""
     sets: dict[str, Ints] = {}
     for side in "LR":
-        rim = lids(surface, side)
-        for lid, line in (("upper", rim.upper), ("lower", rim.lower)):
-            fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
-            patch = rim.nearest_to(line) & (rim.inside | (rim.distance <= fold))
-            sets[f"lid_{lid}_margin_{side}"] = line
-            sets[f"lid_{lid}_{side}"] = np.flatnonzero(patch)
+        sets |= lid_sets(surface, lids(surface, side), side)
     mouth = lips(surface)
     for lip, line, border in (("upper", mouth.upper, "lip_top"), ("lower", mouth.lower, "lip_bottom")):
         reach = mouth.distance[surface.vertex(border)]
@@ -108,4 +108,14 @@ def head_sets(surface: Surface) -> dict[str, Ints]:
     reach = max(mouth.distance[surface.vertex(b)] for b in ("lip_top", "lip_bottom"))
     sets["mouth_lining"] = np.flatnonzero(mouth.inside)
     sets["mouth_soft"] = np.flatnonzero(mouth.inside | (mouth.distance <= reach))
+    return sets
+
+
+def lid_sets(surface: Surface, rim: Rim, side: str) -> dict[str, Ints]:
+    """Vertex sets of one side's lids: their margins, and the patches from these to the folds and over the lining."""
+    sets: dict[str, Ints] = {}
+    for lid, line in (("upper", rim.upper), ("lower", rim.lower)):
+        fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
+        sets[f"lid_{lid}_margin_{side}"] = line
+        sets[f"lid_{lid}_{side}"] = np.flatnonzero(rim.nearest_to(line) & (rim.inside | (rim.distance <= fold)))
     return sets

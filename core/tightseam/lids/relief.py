@@ -9,7 +9,7 @@ import numpy as np
 from tightseam.deform.eye_profile import reach
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.regions import lids
+from tightseam.landmarks.regions import Rim
 from tightseam.landmarks.surface import Surface
 
 
@@ -23,9 +23,8 @@ class ReliefMap:
     settle: Floats
 
 
-def relief_map(surface: Surface, side: str, profile: Floats, centre: Floats) -> ReliefMap:
+def relief_map(surface: Surface, rim: Rim, side: str, profile: Floats, centre: Floats) -> ReliefMap:
     """The first relief of one side's lids: each vertex keeps the distance it has at rest, fully at the margin, fading out at the fold."""
-    rim = lids(surface, side)
     amount = np.where(rim.inside, 1.0, 0.0)
     for line, lid in ((rim.upper, "upper"), (rim.lower, "lower")):
         fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]

@@ -45,18 +45,21 @@ class Eye:
         return self.part.side
 
 
-def first_lids(surface: Surface, skin: str, eye: Eye, lashes: Mapping[str, Floats], store: ArrayStore) -> tuple[Lids, EyeRelief]:
-    """Lids and eye relief of one eye, from landmarks and loops. `lashes` are the points (K, 3) of the parts that turn with its margins.
+def first_lids(
+    surface: Surface, skin: str, eye: Eye, lashes: Mapping[str, Floats], store: ArrayStore, rim: Rim | None = None
+) -> tuple[Lids, EyeRelief]:
+    """Lids and eye relief of one eye, from landmarks and loops. `lashes` are the points (K, 3) of the parts that turn with its margins;
+    `rim` is where these are, found from landmarks where it is not given.
 
     BadRequest where a landmark is missing, or no loop runs through those of the margin.
     """
     side = eye.side
     centre, _ = fit_sphere(eye.points)
     profile = eye_profile(eye.points, eye.triangles, centre)
-    rim = lids(surface, side)
+    rim = rim or lids(surface, side)
     share = first_share(surface, rim, side, centre)
     vertices = np.flatnonzero(share > 0)
-    relief = relief_map(surface, side, profile, centre)
+    relief = relief_map(surface, rim, side, profile, centre)
     upper = rim.nearest_to(rim.upper)
     put = store.put
     roots = tuple((name, put(_lash_roots(surface, rim, points))) for name, points in lashes.items())

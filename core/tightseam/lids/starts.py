@@ -1,4 +1,4 @@
-"""Starting points of the maps, from landmarks."""
+"""Starting points of the maps, from landmarks and the picked margins."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, polygons
 from tightseam.document.model import Character, Lids
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.regions import lids
+from tightseam.landmarks.regions import Rim, rim_of
 from tightseam.landmarks.surface import Surface
-from tightseam.lids.maps import MapName
+from tightseam.lids.maps import MapName, margins_of
 from tightseam.lids.relief import relief_map
 from tightseam.lids.share import even_share, first_share
 from tightseam.lids.tune import ball_of
@@ -22,17 +22,28 @@ Start = Literal["fold", "even"]
 
 
 def started(character: Character, store: ArrayStore, pair: Lids, which: MapName, how: Start) -> Floats:
-    """Values (N,) of a map of one eye made anew. BadRequest where a landmark is missing, or no loop runs through those of the margin."""
-    part = find_part(character, pair.skin)
-    marks = {m.name: np.array(m.point) for m in character.landmarks}
-    surface = Surface(points(character, store, part.name), polygons(store, part), marks)
+    """Values (N,) of a map of one eye made anew. BadRequest where a landmark is missing."""
+    surface = skin_surface(character, store, pair)
     centre, profile = ball_of(character, store, pair.eye)
-    rim = lids(surface, pair.side)
+    rim = rim_of_margins(surface, store, pair)
     if which == "share":
         return first_share(surface, rim, pair.side, centre) if how == "fold" else even_share(surface, rim, pair.side)
     if how == "even":
         return np.where(rim.inside, 1.0, even_share(surface, rim, pair.side))  # the lining lies on the eye all the way
-    made = relief_map(surface, pair.side, profile, centre)
+    made = relief_map(surface, rim, pair.side, profile, centre)
     values = np.zeros(len(surface.points))
     values[made.vertices] = made.amount
     return values
+
+
+def skin_surface(character: Character, store: ArrayStore, pair: Lids) -> Surface:
+    """The skin that lids are part of, with the landmarks."""
+    part = find_part(character, pair.skin)
+    marks = {m.name: np.array(m.point) for m in character.landmarks}
+    return Surface(points(character, store, part.name), polygons(store, part), marks)
+
+
+def rim_of_margins(surface: Surface, store: ArrayStore, pair: Lids) -> Rim:
+    """The rim along the margins as they are picked."""
+    upper, lower = margins_of(store, pair)
+    return rim_of(surface, [*upper.tolist(), *lower[-2:0:-1].tolist()], int(upper[-1]), int(upper[1]))

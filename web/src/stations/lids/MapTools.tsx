@@ -70,6 +70,11 @@ export function MapTools({ eye, edit }: Props) {
           <Button size="small" disabled={edit.isPending} title="As its surroundings ask for" onClick={() => run({ edit: 'lids.mend_map', params: { ...of, vertices: picked } })}>
             Mend
           </Button>
+          {picked.length > 1 && (
+            <Button size="small" disabled={edit.isPending} title="The closed edge loop through the selection becomes the margins of this eye; its maps are set up anew" onClick={() => run({ edit: 'lids.pick_margins', params: { side, vertices: picked } })}>
+              Margins through it
+            </Button>
+          )}
         </div>
       )}
       {!painting && (

@@ -1,0 +1,63 @@
+"""Margins of lids picked as edge loops."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import points, polygons
+from tightseam.document.make import put_sets
+from tightseam.document.model import Character, Lids
+from tightseam.geometry.triangulate import triangulate
+from tightseam.landmarks.regions import Rim, lid_sets, rim_of
+from tightseam.landmarks.surface import Surface
+from tightseam.lids.maps import margins_of
+from tightseam.lids.setup import Eye, first_lids
+from tightseam.lids.starts import skin_surface
+from tightseam.lids.tune import relief_of, with_lids, with_relief
+
+
+def with_margins(character: Character, store: ArrayStore, pair: Lids, picked: Sequence[int]) -> Character:
+    """The character with the margins of `pair` along the closed edge loop through `picked` vertices of the skin; maps, swell and lashes
+    are set up anew for it, line, gaze follow and driver stay. The seams go by the new margins.
+
+    BadRequest where no closed loop runs through what is picked, or it does not lie about the eye.
+    """
+    surface = skin_surface(character, store, pair)
+    rim = _rim(surface, store, pair, picked)
+    part = find_part(character, pair.eye)
+    eye = points(character, store, part.name)
+    lashes = {name: points(character, store, name) for name, _ in pair.lashes}
+    found = Eye(part, eye, triangulate(eye, polygons(store, part)))
+    made, relief = first_lids(surface, pair.skin, found, lashes, store, rim)
+    kept = replace(made, line=pair.line, follow_upper=pair.follow_upper, follow_lower=pair.follow_lower, driver=pair.driver)
+    changed = with_lids(character, kept)
+    changed = with_relief(changed, relief) if relief_of(character, pair) else replace(changed, reliefs=(*changed.reliefs, relief))
+    sets = put_sets(store, lid_sets(surface, rim, pair.side))
+    return replace(changed, parts=tuple(replace(p, sets=p.sets | sets) if p.name == pair.skin else p for p in changed.parts))
+
+
+def _rim(surface: Surface, store: ArrayStore, pair: Lids, picked: Sequence[int]) -> Rim:
+    first, *others = picked
+    loop = surface.walker.loop_through(first, others)
+    if loop is None:
+        raise BadRequest("No closed edge loop runs through what is picked. Pick two or more vertices of one loop round the eye.")
+    before, _ = margins_of(store, pair)
+    ring = surface.points[loop]
+    inner, outer = (int(np.linalg.norm(ring - surface.points[corner], axis=1).argmin()) for corner in before[[0, -1]])
+    span = np.linalg.norm(surface.points[before[-1]] - surface.points[before[0]])
+    if inner == outer or np.linalg.norm(ring[outer] - ring[inner]) < span / 2 or np.ptp(ring, axis=0).max() > 3 * span:
+        raise BadRequest(f"The loop through what is picked does not run round the eye {pair.side} from corner to corner.")
+    loop = loop[inner:] + loop[:inner]
+    end = (outer - inner) % len(loop)
+    halves = [surface.points[loop[1:end]], surface.points[loop[end + 1 :]]]
+    if min(len(h) for h in halves) < 1:
+        raise BadRequest("The loop through what is picked has no vertices between the corners.")
+    higher = 0 if halves[0][:, 1].mean() > halves[1][:, 1].mean() else 1
+    top = loop[1] if higher == 0 else loop[-1]
+    return rim_of(surface, loop, loop[end], top)
