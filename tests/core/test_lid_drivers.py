@@ -2,18 +2,28 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import combinations, pairwise
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pxr import Usd, UsdGeom, UsdSkel, Vt
 from scipy.spatial.transform import Rotation
+from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.lid_bones_baked import with_lids_as_bones
 from tightseam.deform.lid_drivers import lid_bones
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.check import check_arrays, check_names
+from tightseam.document.errors import BadRequest
+from tightseam.document.make import dense_weights
 from tightseam.document.model import LidDriver
 from tightseam.edits.lid_edits import DriveLids
 from tightseam.exchange.character_file import read_character, write_character
+from tightseam.exchange.glb_read import read_glb
+from tightseam.exchange.glb_write import write_glb
+from tightseam.exchange.usd_write import write_usd
 from tightseam.geometry.knots import best_knots, chord_errors, fitted
 from tightseam.lids.driver_error import driver_errors
 from tightseam.lids.tune import lids_of
@@ -140,3 +150,60 @@ def test_fitted_values_follow_straight_lines_exactly_and_curves_better_than_samp
         straight = np.stack([np.interp(at, knots, values[:, 0, k]) for k in (0, 1)], axis=1)
         errors.append(((straight - arc[:, 0]) ** 2).sum())
     assert errors[0] < errors[1]
+
+
+def test_usd_takes_lids_with_their_in_betweens(clean, tmp_path):
+    """Weighed as USD's own library weighs in-betweens."""
+    baked = driven(clean, "shapes")
+    path = tmp_path / "maren.usdc"
+    path.write_bytes(write_usd(baked.character, baked.store))
+    stage = Usd.Stage.Open(str(path))
+    mesh = next(p for p in stage.Traverse() if p.GetName() == "skin" and p.IsA(UsdGeom.Mesh))
+    binding = UsdSkel.BindingAPI(mesh)
+    query = UsdSkel.BlendShapeQuery(binding)
+    names = list(binding.GetBlendShapesAttr().Get())
+    assert {"lid_upper_L", "lid_lower_L", "lid_upper_R", "lid_lower_R"} <= set(names)
+    assert not {"blink", "blink_L", "squint"} & set(names)  # what closes lids is there once
+    shape = UsdSkel.BlendShape(stage.GetPrimAtPath(f"{mesh.GetPath()}/lid_upper_L"))
+    assert len(shape.GetInbetweens()) == 3
+    for closing in (0.2, 0.5, 0.85, 1.0):
+        weights = Vt.FloatArray([closing if name in ("lid_upper_L", "lid_lower_L") else 0.0 for name in names])
+        points = Vt.Vec3fArray(UsdGeom.Mesh(mesh).GetPointsAttr().Get())
+        sub = query.ComputeSubShapeWeights(weights)
+        query.ComputeDeformedPoints(*sub, query.ComputeBlendShapePointIndices(), query.ComputeSubShapePointOffsets(), points)
+        assert np.abs(np.array(points) - baked.posed("skin", {"blink_L": closing})).max() < 1e-4
+
+
+def test_lids_by_bones_become_joints_with_weights(clean):
+    boned = driven(clean, "bones")
+    store = MemoryStore(boned.store)
+    character = with_lids_as_bones(boned.character, store)
+    check_names(character)
+    check_arrays(character, store)
+    assert {"lid_upper_L", "lid_lower_R"} <= {b.name for b in character.bones}
+    assert character.lids == ()
+    joined = Head(character, store, Evaluator(character, store))
+    for pose in ({"blink_L": 0.4}, {"blink": 1}, {"squint": 1}, {"blink_R": 0.7, "head_turn": 30}):
+        assert off(boned, joined, **pose) < 2e-2
+    totals = sum(
+        dense_weights(store, b.influences, [x.name for x in character.bones], len(clean.rest("skin"))).sum(axis=1)
+        for b in character.bindings
+        if b.part == "skin"
+    )
+    assert totals == pytest.approx(1, abs=1e-6)
+
+
+def test_a_glb_of_lids_by_bones_brings_joints_back(clean):
+    boned = driven(clean, "bones")
+    store = MemoryStore()
+    back = read_glb(write_glb(boned.character, boned.store), store)
+    assert back.lids == ()
+    again = Head(back, store, Evaluator(back, store))
+    assert off(boned, again, blink=1) < 2e-2
+
+
+def test_a_bone_that_has_the_name_of_a_lid_is_in_the_way_and_said_so(clean):
+    boned = driven(clean, "bones").character
+    named = replace(boned, bones=(*boned.bones, replace(boned.bones[-1], name="lid_upper_L", twin=None)))
+    with pytest.raises(BadRequest, match="There is a bone called “lid_upper_L” already"):
+        with_lids_as_bones(named, MemoryStore(clean.store))

@@ -237,9 +237,8 @@ def test_margins_are_picked_a_loop_farther_out(clean):
     ring = np.array([*upper, *lower[-2:0:-1]])
     loops = [RingStepper(clean.polygons("skin"), len(clean.rest("skin"))).step(r) for r in (ring, ring[::-1])]
     outer = max((x for x in loops if x is not None), key=lambda x: clean.rest("skin")[x][:, 2].mean())
-    moved = after(
-        clean, SetClosedLine(side="L", keys=(CurveKey(0, 0.4), CurveKey(1, 0.6))), PickMargins(side="L", vertices=outer[:3].tolist())
-    )
+    line = (CurveKey(0, 0.4), CurveKey(1, 0.6))
+    moved = after(clean, SetClosedLine(side="L", keys=line), PickMargins(side="L", vertices=outer[:3].tolist()))
     found = lids_of(moved.character, "L")
     margins = margins_of(moved.store, found)
     assert set(np.concatenate(margins).tolist()) == set(outer.tolist())

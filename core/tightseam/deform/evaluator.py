@@ -112,14 +112,14 @@ class Evaluator:
             for x in character.lids
         ]
         relief_of = {r.eye.part: r for r in self.reliefs}
-        self._stand_ins: list[StandIn | None] = [
+        self.stand_ins: list[StandIn | None] = [
             kept.get(
                 ("stand-in", x.eye, *carried, of["lids"], of["reliefs"]),
                 lambda x=x, c=c: stand_in(x.driver, c, relief_of.get(x.eye), self.meshes.rest),
             )
             for x, c in zip(character.lids, self.lids, strict=True)
         ]
-        self._relieved = {x.eye for x, s in zip(character.lids, self._stand_ins, strict=True) if s is not None}
+        self._relieved = {x.eye for x, s in zip(character.lids, self.stand_ins, strict=True) if s is not None}
         self.rides = [self._ride(b, b.ride, store, kept, of) for b in character.bindings if b.ride is not None]
         count = len(self.meshes.rest)
         self._shaped, self._skinned, self._normals = (np.empty((count, 3), np.float32) for _ in range(3))
@@ -232,7 +232,7 @@ class Evaluator:
             return np.zeros(0)
         loops = backend.current()
         closing, slide = self._lid_motion(left_open, turns)
-        for k, (lids, turned, other) in enumerate(zip(self.lids, self._turned, self._stand_ins, strict=True)):
+        for k, (lids, turned, other) in enumerate(zip(self.lids, self._turned, self.stand_ins, strict=True)):
             own = slice(2 * k, 2 * k + 2)
             if other is not None:
                 other.apply(self._shaped, closing[own], lids.gaze(turns[lids.eye.part][0]))

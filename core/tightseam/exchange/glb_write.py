@@ -8,6 +8,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.lid_bones_baked import with_lids_as_bones
 from tightseam.deform.lids_baked import with_lids_baked
 from tightseam.deform.ride_baked import with_rides_baked
 from tightseam.document.arrays import ArrayStore, MemoryStore
@@ -34,15 +35,16 @@ RELIEF_PREFIX = "eye relief, "
 def write_glb(character: Character, store: ArrayStore) -> bytes:
     """A node a part, one skin with at most 4 influences, targets named like the shapes, metres.
 
-    What closes lids is baked into a target a control. What skin and targets cannot express, eye relief and lids on their arc, is baked
-    into one target a strip pose that needs it; what rides gets weights and targets of its own. The animation "range of motion" has one
-    key a second: second k is pose k of the strip. BadRequest names vertices that cannot be expressed.
+    What closes lids is baked into a target a control, or into joints where bones drive them. What skin and targets cannot express, eye
+    relief and lids on their arc, is baked into one target a strip pose that needs it; what rides gets weights and targets of its own. The
+    animation "range of motion" has one key a second: second k is pose k of the strip. BadRequest names vertices that cannot be expressed.
     """
     return _GlbBuilder(character, MemoryStore(store)).build()
 
 
 class _GlbBuilder:
     def __init__(self, character: Character, store: ArrayStore) -> None:
+        character = with_lids_as_bones(character, store)
         self.whole = character
         self.character = with_rides_baked(with_lids_baked(character, store), store)
         self.store = store

@@ -9,6 +9,8 @@ from typing import Any
 
 import numpy as np
 
+from tightseam.deform.lid_bones_baked import with_lids_as_bones
+from tightseam.deform.lid_targets import LidTarget, lid_targets, without_lids_by_shapes
 from tightseam.deform.lids_baked import with_lids_baked
 from tightseam.deform.ride_baked import with_rides_baked
 from tightseam.document.arrays import ArrayStore, MemoryStore
@@ -17,25 +19,28 @@ from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
+from tightseam.geometry.types import Floats, Ints
 
 MOST_INFLUENCES = 8
 
 
 def write_usd(character: Character, store: ArrayStore) -> bytes:
-    """A binary USD file in cm, Y up: a mesh a part under one skeleton root. What closes lids is baked into shapes; eye relief,
-    controls and links are not in it."""
+    """A binary USD file in cm, Y up: a mesh a part under one skeleton root. What closes lids is baked into shapes, with in-betweens for
+    each lid that shapes drive, else one a control; lids that bones drive have joints. Eye relief, controls and links are not in it."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "character.usdc"
         own = MemoryStore(store)
-        _UsdWriter(with_rides_baked(with_lids_baked(character, own), own), own, str(path)).write()
+        character = with_lids_as_bones(character, own)
+        baked = with_rides_baked(with_lids_baked(without_lids_by_shapes(character), own), own)
+        _UsdWriter(baked, own, lid_targets(character, own), str(path)).write()
         return path.read_bytes()
 
 
 class _UsdWriter:
-    def __init__(self, character: Character, store: ArrayStore, path: str) -> None:
+    def __init__(self, character: Character, store: ArrayStore, lids: list[LidTarget], path: str) -> None:
         from pxr import Usd, UsdGeom
 
-        self._character, self._store = character, store
+        self._character, self._store, self._lids = character, store, lids
         self._stage: Any = Usd.Stage.CreateNew(path)
         UsdGeom.SetStageUpAxis(self._stage, UsdGeom.Tokens.y)
         UsdGeom.SetStageMetersPerUnit(self._stage, 0.01)
@@ -105,20 +110,36 @@ class _UsdWriter:
     def _shapes(self, part: Part, mesh: Any) -> None:
         from pxr import UsdSkel, Vt
 
-        names, paths = [], []
-        for shape in self._character.shapes:
-            for delta in shape.deltas:
-                if delta.part != part.name:
-                    continue
-                made = UsdSkel.BlendShape.Define(self._stage, f"{mesh.GetPath()}/{_identifier(shape.name)}")
-                made.CreateOffsetsAttr(Vt.Vec3fArray.FromNumpy(np.asarray(self._store.get(delta.offsets), np.float32)))
-                made.CreatePointIndicesAttr(Vt.IntArray.FromNumpy(np.asarray(self._store.get(delta.vertices), np.int32)))
-                names.append(shape.name)
-                paths.append(made.GetPath())
-        if names:
+        made = [
+            self._shape(mesh, shape.name, np.asarray(self._store.get(delta.vertices)), np.asarray(self._store.get(delta.offsets)))
+            for shape in self._character.shapes
+            for delta in shape.deltas
+            if delta.part == part.name
+        ]
+        for target in (t for t in self._lids if t.part == part.name):
+            made.append(self._shape(mesh, target.name, target.vertices, target.offsets[-1]))
+            for at, offsets in zip(target.closings[:-1].tolist(), target.offsets[:-1], strict=True):
+                between = made[-1][1].CreateInbetween(f"closed_{round(100 * at)}")
+                between.SetWeight(at)
+                between.SetOffsets(_vectors(offsets))
+        if made:
             binding = UsdSkel.BindingAPI.Apply(mesh.GetPrim())
-            binding.CreateBlendShapesAttr(Vt.TokenArray(names))
-            binding.CreateBlendShapeTargetsRel().SetTargets(paths)
+            binding.CreateBlendShapesAttr(Vt.TokenArray([name for name, _ in made]))
+            binding.CreateBlendShapeTargetsRel().SetTargets([shape.GetPath() for _, shape in made])
+
+    def _shape(self, mesh: Any, name: str, vertices: Ints, offsets: Floats) -> tuple[str, Any]:
+        from pxr import UsdSkel, Vt
+
+        made = UsdSkel.BlendShape.Define(self._stage, f"{mesh.GetPath()}/{_identifier(name)}")
+        made.CreateOffsetsAttr(_vectors(offsets))
+        made.CreatePointIndicesAttr(Vt.IntArray.FromNumpy(np.asarray(vertices, np.int32)))
+        return name, made
+
+
+def _vectors(offsets: Floats) -> Any:
+    from pxr import Vt
+
+    return Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(offsets, np.float32))
 
 
 def _identifier(name: str) -> str:
