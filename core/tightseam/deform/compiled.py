@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -68,6 +69,12 @@ class CompiledEye:
     centre: Floats
     profile: Floats
     weights: Floats
+
+    @cached_property
+    def carrier(self) -> int | None:
+        """The number of the bone that carries it alone, None where several do or none."""
+        found = np.flatnonzero(self.weights)
+        return int(found[0]) if len(found) == 1 else None
 
 
 @dataclass(frozen=True)

@@ -175,6 +175,9 @@ class Evaluator:
     def eye_turn(self, eye: CompiledEye, matrices: Floats, to_head: Floats | None = None) -> tuple[Floats, Floats]:
         """Rotation (3, 3) and centre (3,) of the posed eye in the space of the neutral head."""
         to_head = self.to_head(matrices) if to_head is None else to_head
+        if eye.carrier is not None:  # one bone turns it rigidly
+            local = to_head @ matrices[eye.carrier]
+            return local[:3, :3], local[:3, :3] @ eye.centre + local[:3, 3]
         carried = eye.weights.sum()
         mean = np.tensordot(eye.weights, matrices, 1) / carried if carried > 0 else np.eye(4)
         local = to_head @ mean

@@ -49,15 +49,44 @@ def _along(places, values, at):  # type: ignore[no-untyped-def]
 
 
 @njit(inline="always", **OPTIONS)
+def _arctan2(y, x):  # type: ignore[no-untyped-def]
+    """arctan2 to 2e-8 and the rounding of float32 (Abramowitz & Stegun 4.4.49), without a call into the library."""
+    wide, tall = abs(x), abs(y)
+    most = max(wide, tall)
+    q = min(wide, tall) / most if most > 0 else np.float32(0)
+    s = q * q
+    high = np.float32(-0.07528964) + s * (np.float32(0.0429096138) + s * (np.float32(-0.0161657367) + s * np.float32(0.0028662257)))
+    low = np.float32(0.1999355085) + s * (np.float32(-0.1420889944) + s * (np.float32(0.1065626393) + s * high))
+    a = q * (np.float32(1) + s * (np.float32(-0.3333314528) + s * low))
+    if tall > wide:
+        a = np.float32(np.pi / 2) - a
+    if x < 0:
+        a = np.float32(np.pi) - a
+    return -a if y < 0 else a
+
+
+@njit(inline="always", **OPTIONS)
+def _cos_sin(angle):  # type: ignore[no-untyped-def]
+    """Cosine and sine; for the small angles by which lids turn from their series, which float32 cannot tell from them."""
+    if abs(angle) > np.float32(1.2):
+        return np.cos(angle), np.sin(angle)
+    s = angle * angle
+    c = np.float32(1 / 24) + s * (np.float32(-1 / 720) + s * (np.float32(1 / 40320) - s * np.float32(1 / 3628800)))
+    t = np.float32(1 / 120) + s * (np.float32(-1 / 5040) + s * np.float32(1 / 362880))
+    return np.float32(1) + s * (np.float32(-0.5) + s * c), angle * (np.float32(1) + s * (np.float32(-1 / 6) + s * t))
+
+
+@njit(inline="always", **OPTIONS)
 def _turned(point, centre, axes, slide, angle):  # type: ignore[no-untyped-def]
     """Turn a point in place about the eye: by `slide` towards the outer corner, then by `angle` upwards (radians)."""
     dx, dy, dz = point[0] - centre[0], point[1] - centre[1], point[2] - centre[2]
     x = dx * axes[0, 0] + dy * axes[0, 1] + dz * axes[0, 2]
     y = dx * axes[1, 0] + dy * axes[1, 1] + dz * axes[1, 2]
     z = dx * axes[2, 0] + dy * axes[2, 1] + dz * axes[2, 2]
-    c, s = np.cos(slide), np.sin(slide)
-    x, z = x * c + z * s, z * c - x * s
-    c, s = np.cos(angle), np.sin(angle)
+    if slide != 0:
+        c, s = _cos_sin(slide)
+        x, z = x * c + z * s, z * c - x * s
+    c, s = _cos_sin(angle)
     y, z = y * c + z * s, z * c - y * s
     for k in range(3):
         point[k] = centre[k] + x * axes[0, k] + y * axes[1, k] + z * axes[2, k]
@@ -74,7 +103,7 @@ def close_lids(  # type: ignore[no-untyped-def]
     `margin_start`, are read as they stand, slid sideways by `slide` (2,) radians. `turned` (K, 2) receives each vertex's slide and turn.
     """
     count = vertices.size
-    way = np.empty(count, np.float32)
+    at = np.empty((count, 3), np.float32)  # along, up and forward, slid
     angle = np.empty(count, np.float32)
     one = np.float32(1)
     for k in range(count):
@@ -83,32 +112,38 @@ def close_lids(  # type: ignore[no-untyped-def]
         x = dx * axes[0, 0] + dy * axes[0, 1] + dz * axes[0, 2]
         y = dx * axes[1, 0] + dy * axes[1, 1] + dz * axes[1, 2]
         z = dx * axes[2, 0] + dy * axes[2, 1] + dz * axes[2, 2]
-        t = min(max((x - inner) / length, np.float32(0)), one)
-        moved = slide[1 - upper[k]] * share[k] * 4 * t * (one - t)  # the corners stay where they are
-        c, s = np.cos(moved), np.sin(moved)
-        x, z = x * c + z * s, z * c - x * s
-        way[k] = (x - inner) / length
-        angle[k] = np.arctan2(y, z)
+        moved = slide[1 - upper[k]] * share[k]
+        if moved != 0:
+            t = min(max((x - inner) / length, np.float32(0)), one)
+            moved *= 4 * t * (one - t)  # the corners stay where they are
+            c, s = _cos_sin(moved)
+            x, z = x * c + z * s, z * c - x * s
+        at[k, 0], at[k, 1], at[k, 2] = x, y, z
+        angle[k] = _arctan2(y, z)
         turned[k, 0] = moved
     margin_way = np.empty(margin_rows.size, np.float32)
     margin_angle = np.empty(margin_rows.size, np.float32)
     for k in range(margin_rows.size):
-        margin_way[k] = way[margin_rows[k]]
+        margin_way[k] = (at[margin_rows[k], 0] - inner) / length
         margin_angle[k] = angle[margin_rows[k]]
         if k > 0 and k != margin_start:
             margin_way[k] = max(margin_way[k], margin_way[k - 1] + np.float32(1e-6))
     for k in range(count):
-        t = min(max(way[k], np.float32(0)), one)
+        way = (at[k, 0] - inner) / length
+        t = min(max(way, np.float32(0)), one)
         goals = closed[1 - upper[k]]
         place = t * np.float32(goals.size - 1)
         i = min(int(place), goals.size - 2)
         goal = goals[i] + (goals[i + 1] - goals[i]) * (place - np.float32(i))
         if upper[k] == 1:
-            now = _along(margin_way[:margin_start], margin_angle[:margin_start], way[k])
+            now = _along(margin_way[:margin_start], margin_angle[:margin_start], way)
         else:
-            now = _along(margin_way[margin_start:], margin_angle[margin_start:], way[k])
+            now = _along(margin_way[margin_start:], margin_angle[margin_start:], way)
         turned[k, 1] = closing[1 - upper[k]] * share[k] * (goal - now)
-        _turned(points[vertices[k]], centre, axes, turned[k, 0], turned[k, 1])
+        c, s = _cos_sin(turned[k, 1])
+        x, y, z = at[k, 0], at[k, 1] * c + at[k, 2] * s, at[k, 2] * c - at[k, 1] * s
+        for axis in range(3):
+            points[vertices[k], axis] = centre[axis] + x * axes[0, axis] + y * axes[1, axis] + z * axes[2, axis]
 
 
 @njit(**OPTIONS)
@@ -135,8 +170,8 @@ def relieve(points, vertices, amount, clearance, settle, centre, turn, profile, 
         ex = (x * turn[0, 0] + y * turn[1, 0] + z * turn[2, 0]) / radius
         ey = (x * turn[0, 1] + y * turn[1, 1] + z * turn[2, 1]) / radius
         ez = (x * turn[0, 2] + y * turn[1, 2] + z * turn[2, 2]) / radius
-        polar = np.arccos(min(max(ez, np.float32(-1)), np.float32(1))) * per_degree
-        around = np.arctan2(ey, ex) * per_column
+        polar = _arctan2(np.sqrt(ex * ex + ey * ey), ez) * per_degree
+        around = _arctan2(ey, ex) * per_column
         if around < 0:
             around += np.float32(columns)
         i = min(int(polar), rows - 2)
@@ -157,11 +192,7 @@ def relieve(points, vertices, amount, clearance, settle, centre, turn, profile, 
 
 @njit(**OPTIONS)
 def follow(points, vertices, roots, pushed):  # type: ignore[no-untyped-def]
-    """Move `vertices` along rays from the posed eye's centre: out to their clearance, in by `settle` at most.
-
-    `pushed` (K, 3) receives the movement; `turn` (3, 3) is the eye's rotation, `profile` (181, A) its radius by degrees
-    from +Z and angle about it.
-    """
+    """Move `vertices` as the relieved vertex in their row of `pushed` (K, 3) was moved; those with -1 stay."""
     for k in range(vertices.size):
         if roots[k] >= 0:
             for axis in range(3):

@@ -142,7 +142,8 @@ class CompiledLids:
 
     def followed(self, turn: Floats) -> tuple[Floats, Floats]:
         """Closing (2,) and slide (2,) of upper and lower lid for the rotation (3, 3) of the eye."""
-        found = np.array([f.at(*self.gaze(turn)) for f in self.follow])
+        gaze = self.gaze(turn)
+        found = np.array([f.at(*gaze) for f in self.follow])
         return found[:, 0], found[:, 1]
 
 

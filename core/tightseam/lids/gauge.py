@@ -20,7 +20,8 @@ from tightseam.lids.tune import relief_of
 from tightseam.seams.contact import across
 from tightseam.seams.starting_set import LID
 
-NEAR = 0.2  # cm within which distances are measured exactly
+LINING = 0.2  # cm off the eye that looks straight ahead
+NEAR, CONTACT = 0.2, 0.03  # cm within which margins, and all else, are measured exactly
 
 
 @dataclass(frozen=True)
@@ -46,6 +47,9 @@ class EyeGauge:
         inside = np.zeros(count, bool)
         for key in (pair.vertices, *([relief.vertices] if relief else [])):
             inside[np.asarray(store.get(key))] = True
+        rest = part_points(character, store, pair.skin)
+        # a lid meets the eye with its lining first: its outside lies a lid's thickness farther off
+        inside &= clearance_of(rest, self._eye.profile, self._eye.centre, np.eye(3)) < LINING
         triangles = evaluator.meshes.part_triangles[evaluator.meshes.names.index(pair.skin)]
         self._mix, owners = surface_samples(triangles[inside[triangles].all(axis=1)], count)
         self.owner: Ints = owners[:, 0]
@@ -53,19 +57,23 @@ class EyeGauge:
         self.margin: Ints = np.concatenate(self.margins)
         name = evaluator.meshes.names.index(pair.eye)
         self._triangles, self._ball = evaluator.meshes.part_triangles[name], part_points(character, store, pair.eye)
-        self._home = 1.0 if self._across(part_points(character, store, pair.skin))[1].sum() >= 0 else -1.0
+        self._home = 1.0 if self._across(rest)[1].sum() >= 0 else -1.0
         self.limits = next((s.limits for s in character.seams if s.name in pair.names), LID)
 
     def read(self, posed: Floats, turn: Floats, exact: bool = False) -> EyeReading:
         """For points (N, 3) of all parts and the rotation (3, 3) of the eye. What is `exact` is the shortest distance to the eye's mesh,
         wherever it is near."""
-        skin = posed[self.rows]
-        stands, off = (clearance_of(x, self._eye.profile, self._eye.centre, turn) for x in (self._mix @ skin, skin[self.margin]))
+        skin, samples = posed[self.rows], self.samples(posed)
+        stands, off = (clearance_of(x, self._eye.profile, self._eye.centre, turn) for x in (samples, skin[self.margin]))
         if exact:
             eye = (self._ball - self._eye.centre) @ turn.T + self._eye.centre
-            stands, off = (self._exactly(x, far, eye) for x, far in ((self._mix @ skin, stands), (skin[self.margin], off)))
+            stands, off = self._exactly(samples, stands, eye, CONTACT), self._exactly(skin[self.margin], off, eye, NEAR)
         apart, side = self._across(skin)
         return EyeReading(stands, off, np.where(side == self._home, apart, 0.0), self._passed(skin))
+
+    def samples(self, posed: Floats) -> Floats:
+        """Vertices, edge middles and face centres (S, 3) of the lids."""
+        return np.asarray(self._mix @ posed[self.rows])
 
     def opposite(self, skin: Floats) -> Ints:
         """For each vertex of the upper margin the places (U, 3) in the lower one, of the one across from it and of those beside that."""
@@ -73,9 +81,9 @@ class EyeGauge:
         nearest = np.abs(at[:, None] - low_at[None]).argmin(axis=1)
         return np.clip(nearest[:, None] + [-1, 0, 1], 0, len(low_at) - 1)
 
-    def _exactly(self, points: Floats, stands: Floats, eye: Floats) -> Floats:
-        """Distances (K,) of points that `stand` off an eye (E, 3), by its mesh where that is nearer than NEAR."""
-        near = np.flatnonzero(np.abs(stands) < NEAR)
+    def _exactly(self, points: Floats, stands: Floats, eye: Floats, below: float) -> Floats:
+        """Distances (K,) of points that `stand` off an eye (E, 3), by its mesh for those that stand off by less than `below`."""
+        near = np.flatnonzero(stands < below)
         found = stands.copy()
         found[near] = signed_distance(points[near], eye, self._triangles, NEAR)
         return found
