@@ -157,13 +157,21 @@ def take(page: Page) -> None:
 
 def take_lids(page: Page) -> None:
     page.goto("/characters/3/lids")
-    page.wait_for_selector(".lid-board")
-    page.click(".chips.views >> text=Eye L")
+    page.wait_for_selector(".lids[aria-busy=false]")
     page.click(".chips.display >> text=Controls")
-    page.click("[aria-label^='closed 60 %, 25° down']")
+    page.click("[aria-label^='closed 100 %, 25° down']")
     page.click("[aria-label='Key 2']")
     settle(page)
     page.screenshot(path=OUT / "lids.png")
+    page.click("[aria-label^='closed 60 %, straight']")
+    page.click("[role=tab] >> text=Maps")
+    page.click("[role=radio] >> text=Paint")
+    page.click("[aria-label='Close the section']")
+    page.mouse.move(500, 360)
+    settle(page)
+    page.screenshot(path=OUT / "lids-maps.png")
+    page.click("[role=radio] >> text='Inspect and pick'")
+    page.click(".chips.display >> text=Controls")
 
 
 def settle(page: Page) -> None:

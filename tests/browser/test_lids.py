@@ -149,12 +149,23 @@ def test_maps_are_painted_the_gaze_is_bent_and_a_section_is_cut(page, panel):
     expect(closing).to_have_value("0 %")
 
     # the section slides from corner to corner and tells what it meets there
-    section = panel.get_by_role("img", name=re.compile("^Section of the lids"))
+    section = page.get_by_role("img", name=re.compile("^Section of the lids"))
     shown = section.locator("path").nth(1)
     there = shown.get_attribute("d")
-    handle = panel.get_by_role("slider", name="Place of the section")
+    handle = page.get_by_role("slider", name="Place of the section")
     handle.focus()
     for _ in range(20):
         page.keyboard.press("ArrowRight")
     expect(shown).not_to_have_attribute("d", there)
     expect(section).to_have_attribute("aria-label", re.compile(r"nearest \d\.\d\d mm"))
+
+    # bones in place of the arc: it is said how far off they are, and nothing is lost by trying
+    panel.get_by_role("tab", name="Driver").click()
+    table = panel.get_by_role("table", name="How far from the arc")
+    expect(table.get_by_role("row", name=re.compile("^3"))).to_contain_text(re.compile(r"^30\.\d\d mm"))
+    expect(table.get_by_role("row", name=re.compile("^Bones"))).to_contain_text(re.compile(r"^Bones2\.\d\d mm"))
+    panel.get_by_role("radio", name="Bones").click()
+    expect(page.locator(".top")).to_contain_text("Closed the lids of both eyes by bones")
+    expect(panel).to_contain_text(re.compile(r"\d+ cells of 60 over the limits"))
+    panel.get_by_role("radio", name="The arc").click()
+    expect(panel).to_contain_text("All 60 cells of both eyes are within the limits.")

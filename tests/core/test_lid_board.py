@@ -134,9 +134,11 @@ def test_the_command_gives_the_board_as_numbers(clean, tmp_path, capsys):
     path.write_bytes(write_character(clean.character, clean.store))
     assert main(["lids", str(path), "--json"]) == 0
     found = json.loads(capsys.readouterr().out)
-    assert (found["over"], len(found["cells"])) == (0, 60)
+    assert (found["over"], len(found["cells"]), found["findings"]) == (0, 60, [])
     assert {c["side"] for c in found["cells"]} == {"L", "R"}
     bare = replace(clean.character, reliefs=())
     path.write_bytes(write_character(bare, clean.store))
     assert main(["lids", str(path)]) == 1
-    assert "over eye L" in capsys.readouterr().out
+    out = capsys.readouterr().out
+    assert "over eye L" in out
+    assert "lid L goes through the eye" in out

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from tightseam.deform.evaluator import Evaluator
 from tightseam.demo.lid_faults import plant_in_lids
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.check import check_arrays
 from tightseam.document.model import CurveKey
 from tightseam.edits.lid_edits import SetClosedLine
 from tightseam.edits.registry import make_step
@@ -100,6 +103,15 @@ def test_a_lid_without_relief_is_pierced_by_the_cornea_that_turns_under_it(clean
     findings = {(f.check, f.lid) for f in found(bare)}
     assert {"eye_in_lid", "lid_in_eye"} & {check for check, _ in findings}
     assert {lid for _, lid in findings} == {"upper", "lower"}
+
+
+def test_an_eye_without_any_relief_is_given_one(clean):
+    bare = replace(clean.character, reliefs=())
+    head = Head(bare, clean.store, Evaluator(bare, clean.store))
+    mended, accepted = until_clean(head, 12)
+    assert accepted >= 2
+    assert {r.eye for r in mended.character.reliefs} == {"eye_L", "eye_R"}
+    check_arrays(mended.character, mended.store)
 
 
 def test_the_size_of_a_slit_is_the_way_that_a_margin_does_not_go(clean):

@@ -140,6 +140,16 @@ def test_edits_of_a_map_go_to_the_other_eye_mirrored(clean):
     assert np.array_equal(values(alone, "R", "share"), values(clean, "R", "share"))
 
 
+def test_what_concerns_a_whole_map_is_done_to_each_eye_by_itself(clean):
+    upper, _ = margins_of(clean.store, lids_of(clean.character, "R"))
+    spoiled = after(clean, SetMap(side="R", map="share", vertices=upper[3:8].tolist(), value=0.2))
+    back = after(spoiled, StartMap(side="L", map="share", how="fold", mirror=True))
+    assert np.abs(values(back, "R", "share") - values(clean, "R", "share")).max() < 1e-6
+    smooth = after(spoiled, SmoothMap(side="L", map="share", steps=2, mirror=True))
+    alone = after(spoiled, SmoothMap(side="R", map="share", steps=2))
+    assert np.array_equal(values(smooth, "R", "share"), values(alone, "R", "share"))
+
+
 def test_copied_maps_are_exact_mirror_images(clean):
     painted = after(clean, SmoothMap(side="L", map="share", steps=9), SetMap(side="L", map="relief", vertices=[5, 900], value=0.6))
     copied = after(painted, CopyLids(side="L", what="maps"))

@@ -71,13 +71,10 @@ class LidMapEdit(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         work = MapWork(character, store, lids_of(character, self.side), self.map)
         values = self.changed(work)
-        changed = np.flatnonzero(values != work.values)
         character = self.settled(work, with_map(character, store, work.pair, self.map, values))
         for side in sides_of(character, self.side, self.mirror)[1:]:
-            partner = work.canvas.partners[changed]
-            other = map_of(character, store, lids_of(character, side), self.map)
-            other[partner[partner >= 0]] = values[changed][partner >= 0]
-            character = with_map(character, store, lids_of(character, side), self.map, other)
+            other = MapWork(character, store, lids_of(character, side), self.map)
+            character = with_map(character, store, other.pair, self.map, self.across(work, values, other))
         for side in sides_of(character, self.side, self.mirror):
             character = reswollen(character, store, lids_of(character, side))
         return character
@@ -85,6 +82,14 @@ class LidMapEdit(Edit):
     def changed(self, work: MapWork) -> Floats:
         """The values (N,) after the edit."""
         raise NotImplementedError
+
+    def across(self, work: MapWork, values: Floats, other: MapWork) -> Floats:
+        """The values (N,) of the other eye's map, where this one's become `values`: what is changed, mirrored."""
+        changed = np.flatnonzero(values != work.values)
+        partner = work.canvas.partners[changed]
+        done = other.values.copy()
+        done[partner[partner >= 0]] = values[changed][partner >= 0]
+        return done
 
     def settled(self, work: MapWork, character: Character) -> Character:
         """What else a change of the map asks for."""
@@ -102,6 +107,9 @@ class StartMap(LidMapEdit):
     def changed(self, work: MapWork) -> Floats:
         return started(work.character, work.store, work.pair, self.map, self.how)
 
+    def across(self, work: MapWork, values: Floats, other: MapWork) -> Floats:
+        return self.changed(other)  # each eye by its own landmarks
+
     def describe(self, character: Character) -> str:
         return f"{'Spread evenly' if self.how == 'even' else 'From fold to margin'}: {self._where()}"
 
@@ -116,6 +124,9 @@ class SmoothMap(LidMapEdit):
         where = work.values > 0 if self.vertices is None else work.mask(self.vertices)
         where[work.margin] = False
         return smoothed(work.canvas, work.values, where, self.steps)
+
+    def across(self, work: MapWork, values: Floats, other: MapWork) -> Floats:
+        return self.changed(other) if self.vertices is None else super().across(work, values, other)
 
     def describe(self, character: Character) -> str:
         return f"Smoothed {self._where()}"

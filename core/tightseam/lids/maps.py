@@ -8,7 +8,6 @@ from typing import Literal
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import points as part_points
 from tightseam.document.model import Character, EyeRelief, Lids
 from tightseam.geometry.types import Bools, Floats, Ints
@@ -20,9 +19,11 @@ MAP_LABELS: dict[MapName, str] = {"share": "Lid share", "relief": "Eye relief"}
 
 
 def map_of(character: Character, store: ArrayStore, pair: Lids, which: MapName) -> Floats:
-    """Values (N,) of a map over the skin; BadRequest where the eye has no relief."""
-    held: Lids | EyeRelief = pair if which == "share" else _relief(character, pair)
+    """Values (N,) of a map over the skin; all 0 where the eye has no relief."""
+    held = pair if which == "share" else relief_of(character, pair)
     values = np.zeros(len(part_points(character, store, pair.skin)))
+    if held is None:
+        return values
     values[np.asarray(store.get(held.vertices))] = np.asarray(store.get(held.share if isinstance(held, Lids) else held.amount))
     return values
 
@@ -60,7 +61,9 @@ def with_lids_by_margin(character: Character, store: ArrayStore, pair: Lids, whe
 
 def settled_anew(character: Character, store: ArrayStore, pair: Lids, where: Bools) -> Character:
     """The character with the clearance from the eye, and how far lids sink back, as the neutral has them for vertices in `where` (N,)."""
-    relief = _relief(character, pair)
+    relief = relief_of(character, pair)
+    if relief is None:
+        return character
     vertices = np.asarray(store.get(relief.vertices))
     found = resting(part_points(character, store, pair.skin)[vertices], *ball_of(character, store, pair.eye))
     clearance, settle = (
@@ -89,33 +92,30 @@ def _shared(character: Character, store: ArrayStore, pair: Lids, values: Floats,
 
 
 def _relieved(character: Character, store: ArrayStore, pair: Lids, values: Floats, moves: Bools) -> Character:
-    relief = _relief(character, pair)
+    relief = relief_of(character, pair)
     skin = part_points(character, store, pair.skin)
     moves = moves.copy()
-    for _, roots in relief.followers:
+    followers = pair.lashes if relief is None else relief.followers
+    for _, roots in followers:
         moves[np.asarray(store.get(roots))] = True
     vertices = np.flatnonzero(moves)
     clearance, settle = resting(skin[vertices], *ball_of(character, store, pair.eye))
     swell = np.zeros(len(vertices))
-    before = np.asarray(store.get(relief.vertices))
-    known = np.isin(vertices, before)
-    rows = np.searchsorted(before, vertices[known])
-    kept = [(clearance, relief.clearance), (settle, relief.settle), *([(swell, relief.swell)] if relief.swell else [])]
-    for array, key in kept:
-        array[known] = np.asarray(store.get(key))[rows]
-    changed = replace(
-        relief,
-        vertices=store.put(vertices.astype(np.int32)),
-        amount=store.put(values[vertices].astype(np.float32)),
-        clearance=store.put(clearance.astype(np.float32)),
-        settle=store.put(settle.astype(np.float32)),
-        swell=store.put(swell.astype(np.float32)),
+    if relief is not None:
+        before = np.asarray(store.get(relief.vertices))
+        known = np.isin(vertices, before)
+        rows = np.searchsorted(before, vertices[known])
+        kept = [(clearance, relief.clearance), (settle, relief.settle), *([(swell, relief.swell)] if relief.swell else [])]
+        for array, key in kept:
+            array[known] = np.asarray(store.get(key))[rows]
+    changed = EyeRelief(
+        pair.eye,
+        pair.skin,
+        store.put(vertices.astype(np.int32)),
+        store.put(values[vertices].astype(np.float32)),
+        store.put(clearance.astype(np.float32)),
+        store.put(settle.astype(np.float32)),
+        followers,
+        store.put(swell.astype(np.float32)),
     )
     return with_relief(character, changed)
-
-
-def _relief(character: Character, pair: Lids) -> EyeRelief:
-    found = relief_of(character, pair)
-    if found is None:
-        raise BadRequest(f"The lids {pair.side} have no eye relief.")
-    return found

@@ -45,10 +45,7 @@ class LidSurface:
     @cached_property
     def relief(self) -> Floats:
         """The eye relief (N,), nothing where there is none."""
-        try:
-            return map_of(self._character, self._store, self._pair, "relief")
-        except BadRequest:
-            return np.zeros(len(self.share))
+        return map_of(self._character, self._store, self._pair, "relief")
 
     @cached_property
     def around(self) -> Floats:

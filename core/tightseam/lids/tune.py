@@ -49,8 +49,12 @@ def reswollen(character: Character, store: ArrayStore, pair: Lids) -> Character:
 
 
 def with_relief(character: Character, relief: EyeRelief) -> Character:
-    """The character with `relief` in place of that of the same eye and skin."""
-    return replace(character, reliefs=tuple(relief if (r.eye, r.skin) == (relief.eye, relief.skin) else r for r in character.reliefs))
+    """The character with `relief` in place of that of the same eye and skin, or with it where there was none."""
+    others = [(r.eye, r.skin) for r in character.reliefs]
+    if (relief.eye, relief.skin) not in others:
+        return replace(character, reliefs=(*character.reliefs, relief))
+    at = others.index((relief.eye, relief.skin))
+    return replace(character, reliefs=(*character.reliefs[:at], relief, *character.reliefs[at + 1 :]))
 
 
 def ball_of(character: Character, store: ArrayStore, eye: str) -> tuple[Floats, Floats]:

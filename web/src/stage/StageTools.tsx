@@ -7,6 +7,7 @@ import { BoneEnds } from './tools/BoneEnds'
 import { BoneHandle } from './tools/BoneHandle'
 import { LandmarkDots } from './tools/LandmarkDots'
 import { Lasso } from './tools/Lasso'
+import { LidCutCard } from './tools/LidCutCard'
 
 interface Props {
   engine: StageEngine | null
@@ -30,6 +31,7 @@ export function StageTools({ engine, character, station }: Props) {
       {handle && !movingEnds && <BoneHandle engine={engine} character={character} />}
       {handle && movingEnds && <BoneEnds engine={engine} character={character} />}
       {(station === 'weights' || lidMap) && lasso && <Lasso engine={engine} character={character} />}
+      {station === 'lids' && <LidCutCard character={character} />}
       <div className="stage-cards">
         {handle && !movingEnds && <BoneCard character={character} />}
         {station !== 'checkin' && station !== 'landmarks' && <ControlsCard character={character} />}

@@ -1,6 +1,6 @@
 import { create } from 'zustand'
 import type { Tint } from '../api/frames'
-import type { Check, CharacterOut, EffectsOut, LidMap, CurveKey, MeasureOut, PreviewOut } from '../api/client'
+import type { Check, CharacterOut, CurveKey, EffectsOut, EyeLids, LidMap, MeasureOut, PreviewOut } from '../api/client'
 
 export type ViewName = 'front' | 'three-quarter' | 'side' | 'under-chin' | 'eye-l' | 'eye-r' | 'mouth' | 'inside'
 
@@ -100,6 +100,9 @@ export interface BenchState {
   brush: BrushState
   /** The map of lids that is shown and painted in place of weights. */
   lidMap: LidMap | null
+  /** The eye that is worked on at Lids, and whether a section of its lids is drawn. */
+  lidSide: EyeLids['side']
+  cutOpen: boolean
   /** A closed line that was copied; it outlives a change of character. */
   copiedLine: CurveKey[] | null
   /** Counts strokes that were stored or given up: what the stage shows is asked for again after each. */
@@ -176,6 +179,7 @@ const FRESH = {
   lasso: false,
   painting: false,
   lidMap: null,
+  lidSide: 'L' as EyeLids['side'],
   strokes: 0,
   envelopes: false,
   arrows: [],
@@ -209,6 +213,7 @@ export const useBench = create<BenchState>((set, get) => ({
   boneFilter: { regions: null, deform: true, helper: true, behind: false, axes: false },
   brush: { tool: 'add', radius: 10, strength: 15, value: 100, falloff: 'soft', through: false, most: 100, onlySelection: false },
   copiedLine: null,
+  cutOpen: true,
   speed: 1,
   mirror: true,
   keepTotal: true,

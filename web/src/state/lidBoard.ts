@@ -44,12 +44,13 @@ export function useLidFindings(character: CharacterOut) {
 }
 
 /** A flat cut through the lids of an eye as it is posed now. */
-export function useLidCut(character: CharacterOut, side: Side, place: number, values: Record<string, number>) {
+export function useLidCut(character: CharacterOut, side: Side, place: number, values: Record<string, number>, enabled: boolean) {
   const { id, revision } = character
   return useQuery({
     queryKey: ['lid cut', id, revision.number, side, place, values],
     queryFn: () => fetchLidCut(id, revision.number, side, place, values),
     placeholderData: (before) => before,
+    enabled,
     retry: false,
     gcTime: 5_000,
   })
@@ -61,6 +62,7 @@ export function useLidDrivers(character: CharacterOut, side: Side) {
   return useQuery({
     queryKey: ['lid drivers', id, revision.number, side],
     queryFn: () => fetchLidDrivers(id, revision.number, side),
+    placeholderData: (before) => before,
     retry: false,
   })
 }

@@ -33,8 +33,10 @@ export function DriverTable({ character, eye, edit }: Props) {
             {way.label}
           </button>
         ))}
+      </div>
+      <div className="row">
         <Checkbox checked={gaze} disabled={kind !== 'shapes' || edit.isPending} onChange={(e) => drive({ gaze: e.target.checked })}>
-          Targets for gazes
+          Targets for the turned eye too
         </Checkbox>
       </div>
       <p className="quiet">The farthest that any vertex of lids and lashes then is from the arc, over a whole closing. Nothing of the arc is lost.</p>

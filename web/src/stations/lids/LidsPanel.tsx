@@ -10,7 +10,6 @@ import { PullList } from '../PullList'
 import { DriverTable } from './DriverTable'
 import { FollowEditor, type LidName } from './FollowEditor'
 import { cellSaid, LidBoardView, sameCell } from './LidBoardView'
-import { LidCutView } from './LidCutView'
 import { LineButtons } from './LineButtons'
 import { LineEditor } from './LineEditor'
 import { MapTools } from './MapTools'
@@ -38,13 +37,13 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
   const edit = useEdit(character)
   const mirror = useBench((s) => s.mirror)
   const set = useBench((s) => s.set)
-  const [side, setSide] = useState<Side>('L')
+  const side = useBench((s) => s.lidSide)
   const [work, setWork] = useState<Work>('line')
   const [lid, setLid] = useState<LidName>('upper')
   const [chosen, setChosen] = useState<LidCell | null>(null)
   const curves = useLidCurves(character, side, edit)
   const found = useLidFindings(character)
-  useEffect(() => flyToEye('L'), [])
+  useEffect(() => flyToEye(useBench.getState().lidSide), [])
   const { data: board, exact, error, isFetching } = useLidBoard(character, curves.tried)
   const eye = board?.eyes.find((e) => e.side === side) ?? board?.eyes[0]
   if (error || !board || !eye)
@@ -74,7 +73,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
             className="chip"
             aria-pressed={e.side === eye.side}
             onClick={() => {
-              setSide(e.side)
+              set({ lidSide: e.side })
               flyToEye(e.side)
               curves.forget()
             }}
@@ -152,7 +151,6 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
           Eye {shown.side}, {cellSaid(shown)}.
         </p>
       )}
-      <LidCutView character={character} eye={eye} />
       {character.bones.length > 0 && <PullList character={character} />}
     </section>
   )
