@@ -83,7 +83,9 @@ def test_a_closed_line_is_drawn_measured_and_copied(page, panel):
     # a tangent of its own is turned by its end
     middle = line.get_by_role("button", name="Key 2")
     middle.click()
-    panel.get_by_label("Own tangent").check()
+    own = panel.get_by_label("Own tangent")
+    own.click()
+    expect(own).to_be_checked()
     expect(panel).to_have_attribute("aria-busy", "false")
     x, y = bench.middle(line.get_by_role("button", name="Tangent", exact=True))
     shape = line.locator("path[stroke-dasharray]")

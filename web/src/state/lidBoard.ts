@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { fetchLidBoard, fetchLidCut, fetchLidDrivers, fetchLidFindings, type CharacterOut, type CurveKey, type EyeLids, type GazeFollow } from '../api/client'
+import { resting } from './resting'
 
 type Side = EyeLids['side']
 
@@ -22,13 +23,13 @@ export function useLidBoard(character: CharacterOut, { line, follow }: Tried) {
   })
   const exact = useQuery({
     queryKey: ['exact lid board', id, revision.number],
-    queryFn: () => fetchLidBoard(id, revision.number, null, null, true),
+    queryFn: ({ signal }) => resting(signal).then(() => fetchLidBoard(id, revision.number, null, null, true)),
     enabled: !moving && quick.isSuccess && !quick.isPlaceholderData,
     retry: false,
     gcTime: 10_000,
   })
-  const resting = !moving && exact.data !== undefined
-  return { data: resting ? exact.data : quick.data, exact: resting, error: quick.error, isFetching: quick.isFetching || exact.isFetching }
+  const measured = !moving && exact.data !== undefined
+  return { data: measured ? exact.data : quick.data, exact: measured, error: quick.error, isFetching: quick.isFetching || exact.isFetching }
 }
 
 /** What is wrong with the lids at the head of the history. The last answer stays in sight until the next is there. */
@@ -36,7 +37,7 @@ export function useLidFindings(character: CharacterOut) {
   const { id, revision } = character
   return useQuery({
     queryKey: ['lid findings', id, revision.number],
-    queryFn: () => fetchLidFindings(id, revision.number),
+    queryFn: ({ signal }) => resting(signal).then(() => fetchLidFindings(id, revision.number)),
     placeholderData: (before) => before,
     enabled: character.bones.length > 0,
     retry: false,
@@ -61,7 +62,7 @@ export function useLidDrivers(character: CharacterOut, side: Side) {
   const { id, revision } = character
   return useQuery({
     queryKey: ['lid drivers', id, revision.number, side],
-    queryFn: () => fetchLidDrivers(id, revision.number, side),
+    queryFn: ({ signal }) => resting(signal).then(() => fetchLidDrivers(id, revision.number, side)),
     placeholderData: (before) => before,
     retry: false,
   })

@@ -11,6 +11,7 @@ type Drawn = { line: CurveKey[]; follow: null } | { line: null; follow: { lid: '
 export function useLidCurves(character: CharacterOut, side: Side, edit: ReturnType<typeof useEdit>) {
   const mirror = useBench((s) => s.mirror)
   const [drawing, setDrawing] = useState<{ revision: number; drawn: Drawn } | null>(null)
+  const draw = (next: Drawn) => setDrawing({ revision: character.revision.number, drawn: next })
   const waiting = useRef<{ side: Side; drawn: Drawn } | null>(null)
   const send = (to: Side, drawn: Drawn) =>
     edit.mutate(
@@ -23,12 +24,13 @@ export function useLidCurves(character: CharacterOut, side: Side, edit: ReturnTy
     const next = waiting.current
     if (edit.isPending || !next) return
     waiting.current = null
-    if (!edit.isError) send(next.side, next.drawn)
+    if (edit.isError) return
+    draw(next.drawn) // on the revision that came in between
+    send(next.side, next.drawn)
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [edit.isPending, character.revision.number])
   // what was drawn on a revision is shown until the next one has it
   const drawn = drawing?.revision === character.revision.number ? drawing.drawn : null
-  const draw = (next: Drawn) => setDrawing({ revision: character.revision.number, drawn: next })
   const set = (next: Drawn) => {
     draw(next)
     if (edit.isPending) waiting.current = { side, drawn: next }
