@@ -10,6 +10,9 @@ import pytest
 
 from tests.server.test_api import post
 
+HUGE = 10**30
+DAB = {"vertex": 5, "place": [0, 0, 0], "tool": "add"}
+PAINTING = {"side": "L", "map": "share", "brush": {"radius": 0.4, "strength": 0.5}}
 LINE = [{"at": 0, "value": 0.24}, {"at": 0.5, "value": 0.6}, {"at": 1, "value": 0.24}]
 
 
@@ -145,3 +148,22 @@ def test_stretch_is_shown_as_a_colour(client, maren):
     skin = np.frombuffer(tint["skin"], np.float32)
     assert 80 < skin.max() < 250
     assert np.frombuffer(tint["teeth_upper"], np.float32).max() < 1e-2  # hard parts keep their shape
+
+
+@pytest.mark.parametrize(
+    ("path", "body"),
+    [
+        ("edits", {"base": 1, "step": {"edit": "lids.set_map", "params": {"side": "L", "map": "share", "vertices": [HUGE], "value": 1}}}),
+        ("edits", {"base": 1, "step": {"edit": "lids.pick_margins", "params": {"side": "L", "vertices": [-HUGE, 1]}}}),
+        ("edits", {"base": 1, "step": {"edit": "lids.drive", "params": {"side": "L", "driver": {"kind": "shapes", "between": HUGE}}}}),
+        ("paint", {"revision": 1, "token": "an absurd one", "painting": PAINTING | {"only": [HUGE]}, "first": 0, "dabs": [DAB]}),
+        ("paint", {"revision": 1, "token": "absurd as well", "painting": PAINTING, "first": 0, "dabs": [DAB | {"vertex": HUGE}]}),
+        ("lids/section", {"revision": 1, "side": "L", "at": 1e300}),
+        ("lids/board", {"revision": HUGE}),
+        ("frame", {"revision": 1, "map_of": {"side": "C", "map": "share"}}),
+    ],
+)
+def test_absurd_requests_about_lids_are_refused_without_a_crash(client, maren, path, body):
+    status, answer = post(client, f"/api/characters/{maren}/{path}", body)
+    assert 400 <= status < 500
+    assert answer["message"]

@@ -85,10 +85,11 @@ def vertex_set(store: ArrayStore, of: Part, name: str) -> Ints:
 
 def vertex_mask(of: Part, vertices: Sequence[int]) -> Bools:
     """True for some vertices of a part, (N,); BadRequest where one is not there."""
-    picked = np.asarray(vertices, np.int64)
-    if len(picked) and not 0 <= picked.min() <= picked.max() < of.vertex_count:
-        wrong = picked.min() if picked.min() < 0 else picked.max()
-        raise BadRequest(f"{part_label(of.name)} has vertices 0 to {of.vertex_count - 1}; {wrong} is out of range.")
+    if len(vertices):  # before they become int64, which not every number fits
+        lowest, highest = min(vertices), max(vertices)
+        if lowest < 0 or highest >= of.vertex_count:
+            wrong = lowest if lowest < 0 else highest
+            raise BadRequest(f"{part_label(of.name)} has vertices 0 to {of.vertex_count - 1}; {wrong} is out of range.")
     mask = np.zeros(of.vertex_count, bool)
-    mask[picked] = True
+    mask[np.asarray(vertices, np.int64)] = True
     return mask
