@@ -1,1 +1,1 @@
-"""Lids: how they lie on the eye."""
+"""Lids: set up, tuned, measured and mended."""
