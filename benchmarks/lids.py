@@ -11,6 +11,7 @@ from tightseam.demo.build import build_head
 from tightseam.demo.cast import raw_parts
 from tightseam.demo.presets import MAREN
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.change import without_lid_links
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_part
 from tightseam.document.model import Character, LidDriver
@@ -90,9 +91,7 @@ def _distances(evaluator: Evaluator, board: LidBoard) -> list[Row]:
 
 
 def _frames(head: Character, store: MemoryStore, evaluator: Evaluator) -> list[Row]:
-    bare = replace(
-        head, lids=(), reliefs=(), controls=tuple(replace(c, links=tuple(k for k in c.links if k.kind != "lid")) for c in head.controls)
-    )
+    bare = replace(head, lids=(), reliefs=(), controls=without_lid_links(head.controls))
     baked = replace(head, lids=tuple(replace(x, driver=LidDriver("shapes")) for x in head.lids))
     values = rest_values(head) | {"blink": 0.5, "smile": 0.6, "jaw_open": 0.4, "gaze_across": 10.0}
     others = {"ours": evaluator, "bare": Evaluator(bare, store), "shapes": Evaluator(baked, store)}

@@ -119,7 +119,7 @@ class Evaluator:
             )
             for x, c in zip(character.lids, self.lids, strict=True)
         ]
-        self._relieved = {x.eye for x, s in zip(character.lids, self.stand_ins, strict=True) if s is not None}
+        self._stood_in = {x.eye for x, s in zip(character.lids, self.stand_ins, strict=True) if s is not None}
         self.rides = [self._ride(b, b.ride, store, kept, of) for b in character.bindings if b.ride is not None]
         count = len(self.meshes.rest)
         self._shaped, self._skinned, self._normals = (np.empty((count, 3), np.float32) for _ in range(3))
@@ -246,7 +246,7 @@ class Evaluator:
     def _relieve(self, turns: Turns, closing: Floats) -> None:
         loops = backend.current()
         for relief, pushed in zip(self.reliefs, self._pushed, strict=True):
-            if relief.eye.part in self._relieved:  # what stands in for the arc has what it can of it
+            if relief.eye.part in self._stood_in:  # what stands in for the arc has what it can of it
                 continue
             turn, centre = turns[relief.eye.part]
             loops.relieve(

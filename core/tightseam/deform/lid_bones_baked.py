@@ -13,12 +13,10 @@ from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import dense_weights, make_influences, make_point
-from tightseam.document.model import Binding, Bone, Character, Control, Lids, Link, Side, Turn
+from tightseam.document.model import OTHER_SIDE, Binding, Bone, Character, Control, Lids, Link, Turn
 from tightseam.geometry.types import Floats
 from tightseam.weights.change import capped
 from tightseam.weights.rows import MOST_RECEIVED
-
-OTHER: dict[Side, Side] = {"L": "R", "R": "L", "C": "C"}
 
 
 def with_lids_as_bones(character: Character, store: ArrayStore) -> Character:
@@ -50,14 +48,14 @@ def with_lids_as_bones(character: Character, store: ArrayStore) -> Character:
 
 def _with_bones(character: Character, store: ArrayStore, evaluator: Evaluator, pair: Lids, turning: LidBones) -> Character:
     head = "head" if any(b.name == "head" for b in character.bones) else None
-    sides = {x.side for x in character.lids if x.driver.kind == "bones"}
+    sides, other = {x.side for x in character.lids if x.driver.kind == "bones"}, OTHER_SIDE.get(pair.side)
     forward = np.cross(turning.axis, np.array([0.0, 1.0, 0.0]))
     forward /= np.linalg.norm(forward)
     axes: Turn = tuple(np.stack([turning.axis, np.cross(forward, turning.axis), forward]).ravel().tolist())
     reach = 0.5 * float(np.linalg.norm(evaluator.meshes.rest[turning.rows] - turning.centre, axis=1).mean())
     bones = []
     for name in pair.names:
-        twin = f"{name[:-1]}{OTHER[pair.side]}" if OTHER[pair.side] in sides and pair.side != "C" else None
+        twin = f"{name[:-1]}{other}" if other in sides else None
         label = f"{'Upper' if 'upper' in name else 'Lower'} lid {pair.side}"
         tail = make_point(turning.centre + reach * forward)
         bones.append(Bone(name, label, head, make_point(turning.centre), tail, pair.side, region="lids", twin=twin, axes=axes))

@@ -9,6 +9,7 @@ import numpy as np
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.lid_drivers import LidShapes
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import without_lid_links
 from tightseam.document.model import Character
 from tightseam.geometry.types import Floats, Ints
 
@@ -41,15 +42,13 @@ def lid_targets(character: Character, store: ArrayStore) -> list[LidTarget]:
 
 def without_lids_by_shapes(character: Character) -> Character:
     """The character without the lids that shapes drive, their eye relief and what controls do to them."""
-    gone = [pair for pair in character.lids if pair.driver.kind == "shapes"]
-    names = {name for pair in gone for name in pair.names}
-    eyes = {pair.eye for pair in gone}
-    controls = (replace(c, links=tuple(k for k in c.links if k.kind != "lid" or k.target not in names)) for c in character.controls)
+    left = tuple(pair for pair in character.lids if pair.driver.kind != "shapes")
+    gone = {pair.eye for pair in character.lids} - {pair.eye for pair in left}
     return replace(
         character,
-        lids=tuple(pair for pair in character.lids if pair not in gone),
-        reliefs=tuple(r for r in character.reliefs if r.eye not in eyes),
-        controls=tuple(controls),
+        lids=left,
+        reliefs=tuple(r for r in character.reliefs if r.eye not in gone),
+        controls=without_lid_links(character.controls, {name for pair in left for name in pair.names}),
     )
 
 

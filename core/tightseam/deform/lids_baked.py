@@ -8,9 +8,10 @@ import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import without_lid_links
 from tightseam.document.make import make_delta
 from tightseam.document.model import Character, Control, Link, Shape
-from tightseam.document.poses import rest_values
+from tightseam.document.poses import far_end, rest_values
 
 
 def with_lids_baked(character: Character, store: ArrayStore) -> Character:
@@ -28,7 +29,7 @@ def with_lids_baked(character: Character, store: ArrayStore) -> Character:
     shapes: list[Shape] = []
     controls: list[Control] = []
     for control in character.controls:
-        end = control.high if control.high != control.rest else control.low
+        end = far_end(control)
         if end == control.rest or all(k.kind != "lid" for k in control.links):
             controls.append(control)
             continue
@@ -37,10 +38,8 @@ def with_lids_baked(character: Character, store: ArrayStore) -> Character:
         offsets = (Evaluator(only, store).stages(rest | {control.name: end}).relieved - still).astype(np.float64)
         made = [make_delta(store, p.name, offsets[evaluator.meshes.rows(p.name)]) for p in character.parts]
         shapes.append(Shape(name, control.label, tuple(d for d in made if d is not None)))
-        kept = tuple(k for k in control.links if k.kind != "lid")
-        controls.append(replace(control, links=(*kept, Link("shape", name, 1 / (end - control.rest)))))
-    rested = tuple(replace(c, links=tuple(k for k in c.links if k.kind != "lid")) for c in controls)
-    return replace(character, shapes=(*character.shapes, *shapes), controls=rested, lids=(), reliefs=())
+        controls.append(replace(control, links=(*control.links, Link("shape", name, 1 / (end - control.rest)))))
+    return replace(character, shapes=(*character.shapes, *shapes), controls=without_lid_links(controls), lids=(), reliefs=())
 
 
 def _lids_alone(control: Control) -> Control:

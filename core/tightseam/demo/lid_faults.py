@@ -10,9 +10,10 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import points
 from tightseam.document.make import make_delta
-from tightseam.document.model import Character, Lids, PartDelta, Shape
+from tightseam.document.model import Character, EyeRelief, PartDelta, Shape
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.types import Floats
+from tightseam.lids.tune import lids_of, relief_of, with_lids, with_relief
 
 THIN = 0.3  # of the eye relief, where it has been brushed away
 SINK = 0.12  # cm by which the smile pushes the lower lid towards the eye
@@ -47,11 +48,11 @@ class LidFaults:
     def thin_relief(self, side: str) -> None:
         """Eye relief brushed away on the lower lid, under a smile that presses it back: with a blink the lid goes through the eye."""
         near = self.near(f"lid_lower_{side}", 0.9)
-        relief = next(r for r, pair in zip(self.character.reliefs, self.character.lids, strict=True) if pair.side == side)
+        relief = self._relief(side)
         vertices, amount = (np.asarray(self.store.get(key)) for key in (relief.vertices, relief.amount))
         hole = near[vertices] > 0.3
         thin = replace(relief, amount=self.store.put(np.where(hole, THIN * amount, amount).astype(np.float32)))
-        self.character = replace(self.character, reliefs=tuple(thin if r is relief else r for r in self.character.reliefs))
+        self.character = with_relief(self.character, thin)
         centre = self._marks[f"eye_centre_{side}"]
         inwards = centre - self._skin
         inwards /= np.linalg.norm(inwards, axis=1)[:, None]
@@ -60,21 +61,25 @@ class LidFaults:
 
     def stiff(self, side: str) -> None:
         """Lids that do not sink back where the cornea has turned away: a gaze to the side leaves them."""
-        relief = next(r for r, pair in zip(self.character.reliefs, self.character.lids, strict=True) if pair.side == side)
+        relief = self._relief(side)
         none = np.zeros(len(np.asarray(self.store.get(relief.settle))), np.float32)
-        stiff = replace(relief, settle=self.store.put(none))
-        self.character = replace(self.character, reliefs=tuple(stiff if r is relief else r for r in self.character.reliefs))
+        self.character = with_relief(self.character, replace(relief, settle=self.store.put(none)))
         for lid in ("upper", "lower"):
             self._plant({"off_eye"}, side, lid, "lids.fit_relief", np.asarray(self.store.get(relief.vertices)))
 
     def shy_patch(self, side: str) -> None:
         """A patch of the upper lid takes too little of the closing: it stops short there, and creases round it."""
-        pair = next(x for x in self.character.lids if x.side == side)
+        pair = lids_of(self.character, side)
         vertices, upper, share = (np.asarray(self.store.get(key)) for key in (pair.vertices, pair.upper, pair.share))
         patch = (self.near(f"lid_upper_{side}", 0.75)[vertices] > 0.3) & (upper == 1)
-        changed = replace(pair, share=self.store.put(np.where(patch, SHY * share, share).astype(np.float32)))
-        self.character = replace(self.character, lids=tuple(_given(x, pair, changed) for x in self.character.lids))
+        shy = replace(pair, share=self.store.put(np.where(patch, SHY * share, share).astype(np.float32)))
+        self.character = with_lids(self.character, shy)
         self._plant({"short", "crease", "stretch", "lid_in_eye"}, side, "upper", "lids.mend_map", vertices[patch])
+
+    def _relief(self, side: str) -> EyeRelief:
+        found = relief_of(self.character, lids_of(self.character, side))
+        assert found is not None
+        return found
 
     def _press(self, shape: str, offsets: Floats) -> None:
         """Add offsets (N, 3) on the skin to a shape."""
@@ -107,7 +112,3 @@ def _changed(shape: Shape, name: str, change: Callable[[PartDelta], PartDelta | 
     if shape.name != name:
         return shape
     return replace(shape, deltas=tuple(d for d in map(change, shape.deltas) if d is not None))
-
-
-def _given(pair: Lids, old: Lids, new: Lids) -> Lids:
-    return new if pair is old else pair

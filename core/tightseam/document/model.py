@@ -12,6 +12,7 @@ from tightseam.document.arrays import ArrayHash
 
 PartKind = Literal["skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair", "whiskers", "body", "other"]
 Side = Literal["L", "R", "C"]
+OTHER_SIDE: dict[Side, Side] = {"L": "R", "R": "L"}
 Point = tuple[float, float, float]
 Turn = tuple[float, float, float, float, float, float, float, float, float]
 Span = tuple[float, float]

@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import re
 
-from tightseam.document.model import Character, Pose
+from tightseam.document.model import Character, Control, Pose
 
 
 def rest_values(character: Character) -> dict[str, float]:
     """The rest value of every control."""
     return {c.name: c.rest for c in character.controls}
+
+
+def far_end(control: Control) -> float:
+    """Where a control is farthest from its rest: its upper end, or the lower one where it rests at that."""
+    return control.high if control.high != control.rest else control.low
 
 
 def pose_values(character: Character, pose: Pose) -> dict[str, float]:

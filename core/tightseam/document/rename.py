@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from tightseam.document.change import without_lid_links
 from tightseam.document.model import Character
 
 
@@ -42,7 +43,7 @@ def without_part(character: Character, name: str) -> Character:
             replace(r, followers=tuple(f for f in r.followers if f[0] != name)) for r in character.reliefs if name not in (r.eye, r.skin)
         ),
         lids=lids,
-        controls=tuple(replace(c, links=tuple(k for k in c.links if k.kind != "lid" or k.target in closable)) for c in character.controls),
+        controls=without_lid_links(character.controls, closable),
         seams=tuple(s for s in character.seams if name not in (s.probe, s.solid)),
         selections=tuple(s for s in character.selections if s.part != name),
     )

@@ -12,7 +12,7 @@ from tightseam.document.check import MOST_KEYS, check_curve
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_mask
-from tightseam.document.model import Character, CurveKey, CurveKeys, GazeFollow, LidDriver, Side
+from tightseam.document.model import OTHER_SIDE, Character, CurveKey, CurveKeys, GazeFollow, LidDriver, Side
 from tightseam.edits.base import Edit
 from tightseam.lids.across import with_maps_across
 from tightseam.lids.margins import with_margins
@@ -23,7 +23,6 @@ HIGHEST = 1.5  # of the opening, above or below which a closed line makes no sen
 MOST_FOLLOWED = 2.0
 MOST_SLIDE = 20.0  # degrees
 FARTHEST_GAZE = 90.0
-OTHER: dict[Side, Side] = {"L": "R", "R": "L"}
 
 
 class SetClosedLine(Edit):
@@ -83,7 +82,7 @@ class CopyLids(Edit):
     what: Literal["curves", "maps"] = "curves"
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        pair, other = lids_of(character, self.side), lids_of(character, OTHER[self.side])
+        pair, other = lids_of(character, self.side), lids_of(character, OTHER_SIDE[self.side])
         if self.what == "maps":
             changed = with_maps_across(character, store, pair, other)
             return reswollen(changed, store, lids_of(changed, other.side))
@@ -161,8 +160,8 @@ def _checked(keys: CurveKeys, what: str, at: tuple[float, float], values: tuple[
 def sides_of(character: Character, side: Side, mirror: bool) -> tuple[Side, ...]:
     """An eye, and with `mirror` the other one where it has lids."""
     there = {x.side for x in character.lids}
-    return (side, OTHER[side]) if mirror and OTHER.get(side) in there else (side,)
+    return (side, OTHER_SIDE[side]) if mirror and OTHER_SIDE.get(side) in there else (side,)
 
 
 def eyes_said(side: Side, mirror: bool) -> str:
-    return "both eyes" if mirror and side in OTHER else f"eye {side}"
+    return "both eyes" if mirror and side in OTHER_SIDE else f"eye {side}"

@@ -13,20 +13,19 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import points, polygons, vertex_mask
+from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import Character, Lids, Side
 from tightseam.edits.base import Edit
 from tightseam.edits.lid_edits import eyes_said, sides_of
 from tightseam.edits.paint_edits import DONE, MOST_DABS
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.found import FoundHead
 from tightseam.lids.fields import grown, mended, raised, smoothed
 from tightseam.lids.map_stroke import MapPainting, MapStroke
 from tightseam.lids.maps import MAP_LABELS, MapName, map_of, margins_of, settled_anew, with_lids_by_margin, with_map
 from tightseam.lids.starts import Start, started
 from tightseam.lids.tune import lids_of, reswollen
 from tightseam.weights.brush import Dab
-from tightseam.weights.canvas import Canvas
+from tightseam.weights.canvas import Canvas, canvas_of
 
 Picked = Annotated[list[int], Field(min_length=1, max_length=2_000_000)]
 
@@ -42,9 +41,7 @@ class MapWork:
 
     @cached_property
     def canvas(self) -> Canvas:
-        part = find_part(self.character, self.pair.skin)
-        plane = FoundHead(self.character, self.store).plane
-        return Canvas(points(self.character, self.store, part.name), polygons(self.store, part), plane)
+        return canvas_of(self.character, self.store, find_part(self.character, self.pair.skin))
 
     @cached_property
     def values(self) -> Floats:
@@ -187,8 +184,8 @@ class PaintMap(Edit):
     dabs: list[Dab] = Field(min_length=1, max_length=MOST_DABS)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        work = MapWork(character, store, lids_of(character, self.painting.side), self.painting.map)
-        stroke = MapStroke(character, store, self.painting, work.canvas)
+        skin = find_part(character, lids_of(character, self.painting.side).skin)
+        stroke = MapStroke(character, store, self.painting, canvas_of(character, store, skin))
         if not sum(len(stroke.dab(dab)) for dab in self.dabs):
             raise BadRequest("The brush touched nothing that may be painted.")
         character = stroke.painted(character, store)

@@ -13,12 +13,10 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import polygons
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
-from tightseam.landmarks.found import FoundHead
 from tightseam.weights.brush import Dab, Painting
-from tightseam.weights.canvas import Canvas
+from tightseam.weights.canvas import Canvas, canvas_of
 from tightseam.weights.stroke import Stroke
 
 MOST_DABS = 20_000
@@ -32,8 +30,7 @@ class PaintWeights(Edit):
     dabs: list[Dab] = Field(min_length=1, max_length=MOST_DABS)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        part = find_part(character, self.painting.part)
-        canvas = Canvas(np.asarray(store.get(part.points)), polygons(store, part), FoundHead(character, store).plane)
+        canvas = canvas_of(character, store, find_part(character, self.painting.part))
         stroke = begun(character, store, self.painting, Evaluator(character, store), canvas)
         vertices = np.unique(np.concatenate([stroke.dab(dab) for dab in self.dabs]))
         if not len(vertices):

@@ -9,13 +9,11 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import points, polygons
 from tightseam.document.model import Character, Lids
-from tightseam.landmarks.found import FoundHead
 from tightseam.lids.fields import grown, mended
 from tightseam.lids.maps import MapName, map_of, margins_of, with_map
 from tightseam.lids.tune import lids_of, relief_of, with_lids, with_relief
-from tightseam.weights.canvas import Canvas
+from tightseam.weights.canvas import canvas_of
 
 MATCHED = 0.9  # of a map's vertices that need a mirror image for it to be copied
 
@@ -27,8 +25,7 @@ def with_maps_across(character: Character, store: ArrayStore, pair: Lids, other:
     BadRequest where the two sides are not mirror images of each other.
     """
     part = find_part(character, pair.skin)
-    skin = points(character, store, part.name)
-    canvas = Canvas(skin, polygons(store, part), FoundHead(character, store).plane)
+    canvas = canvas_of(character, store, part)
     partner = canvas.partners
     which: list[MapName] = ["share", *(["relief"] if relief_of(character, pair) and relief_of(character, other) else [])]  # type: ignore[list-item]
     for name in which:

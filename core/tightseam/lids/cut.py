@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.deform.compare import in_head
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.errors import BadRequest
 from tightseam.document.units import CM_TO_MM
@@ -43,21 +44,25 @@ def lid_cut(evaluator: Evaluator, side: str, at: float, values: Mapping[str, flo
     to_head = evaluator.to_head(matrices)
     turn, centre = evaluator.eye_turn(eye, matrices)
     plane = Plane(arc.centre + (arc.inner + at * arc.length) * arc.axes[0], arc.axes[0])
+
+    def flat(points: Floats) -> Floats:
+        return np.asarray(CM_TO_MM * (points - arc.centre) @ arc.axes[[2, 1]].T)
+
     drawn: dict[str, tuple[Floats, ...]] = {}
     stands: list[tuple[float, Floats]] = []
     for name in (skin, eye.part):
-        points = posed[meshes.rows(name)] @ to_head[:3, :3].T + to_head[:3, 3]
+        points = in_head(posed[meshes.rows(name)], to_head)
         triangles = meshes.part_triangles[meshes.names.index(name)]
         near = np.linalg.norm(points - centre, axis=1) < REACH * eye.profile.max()
         lines = []
         for line in section(points, triangles[near[triangles].all(axis=1)], plane):
-            drawn_at = CM_TO_MM * (line.points - arc.centre) @ arc.axes[[2, 1]].T
+            drawn_at = flat(line.points)
             lines.append(np.concatenate([drawn_at, drawn_at[:1]]) if line.closed else drawn_at)
             ahead = line.points[(line.points - centre) @ arc.axes[2] > 0]  # behind its equator the eye lies in the head
             if name == skin and len(ahead):
                 off = clearance_of(ahead, eye.profile, centre, turn)
                 k = int(off.argmin())
-                stands.append((float(off[k]) * CM_TO_MM, CM_TO_MM * (ahead[k] - arc.centre) @ arc.axes[[2, 1]].T))
+                stands.append((float(off[k]) * CM_TO_MM, flat(ahead[k])))
         drawn[name] = tuple(lines)
     clearance, contact = min(stands, key=lambda found: found[0], default=(0.0, np.zeros(2)))
     return LidCut(drawn[skin], drawn[eye.part], contact, clearance)

@@ -15,7 +15,7 @@ from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, polygons
 from tightseam.document.model import Character, Control, Side
-from tightseam.document.poses import rest_values
+from tightseam.document.poses import far_end, rest_values
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.geometry.types import Bools, Floats, Ints
@@ -65,7 +65,7 @@ def lid_findings(character: Character, store: ArrayStore, evaluator: Evaluator, 
     eyes = {eye.side: _OfEye(character, store, evaluator, board, eye) for eye in board.eyes}
     rest = rest_values(character)
     for beside in [None, *_beside(character, store)]:
-        values = rest if beside is None else rest | {beside.name: _far_end(beside)}
+        values = rest if beside is None else rest | {beside.name: far_end(beside)}
         for moment in board.moments(values, CLOSINGS):
             eyes[moment.gauge.side].see(moment, beside)
     return [f for eye in eyes.values() for f in eye.findings()]
@@ -168,7 +168,7 @@ class _OfEye:
 
     def _deep_straight(self, worst: _Worst) -> bool:
         """Does the lid lie in the eye while that looks straight ahead too? Then it is the lid's own doing, else the cornea's."""
-        values = rest_values(self.character) | ({worst.beside.name: _far_end(worst.beside)} if worst.beside else {})
+        values = rest_values(self.character) | ({worst.beside.name: far_end(worst.beside)} if worst.beside else {})
         moment = self._moment(values, worst.moment.closing)
         return bool(self._by_vertex(self.gauge.owner, -moment.reading.stands)[worst.vertex] * CM_TO_MM > (self.gauge.limits.overlap or 0))
 
@@ -221,8 +221,4 @@ class _OfEye:
         said += [looks] if moment.gaze != STRAIGHT else []
         said += [f"with {beside.label}"] if beside else []
         values = self.board.pose(self.gauge, moment.closing, moment.gaze)
-        return ", ".join(said), values | ({beside.name: _far_end(beside)} if beside else {})
-
-
-def _far_end(control: Control) -> float:
-    return control.high if control.high != control.rest else control.low
+        return ", ".join(said), values | ({beside.name: far_end(beside)} if beside else {})

@@ -14,11 +14,13 @@ from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import points as part_points
 from tightseam.document.lookup import vertex_mask
-from tightseam.document.model import Character, Side
-from tightseam.geometry.types import Floats, Ints
+from tightseam.document.model import Character, Lids, Side
+from tightseam.geometry.sphere import fit_sphere
+from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.lids.maps import MapName, map_of, with_map
-from tightseam.lids.tune import ball_of, lids_of, relief_of
+from tightseam.lids.tune import lids_of, relief_of
 from tightseam.weights.brush import STRICT, Brush, Dab
 from tightseam.weights.canvas import Canvas
 from tightseam.weights.touch import painted, touched
@@ -60,9 +62,7 @@ class MapStroke:
         for side in sides:
             pair = lids_of(opened, side)
             self._values[side] = map_of(opened, scratch, pair, painting.map)
-            centre, profile = ball_of(opened, scratch, pair.eye)
-            reach = np.linalg.norm(canvas.points - centre, axis=1) < REACH * profile.max()
-            opened = with_map(opened, scratch, pair, painting.map, self._values[side], reach)
+            opened = with_map(opened, scratch, pair, painting.map, self._values[side], _about(opened, scratch, pair, canvas.points))
         self._before = {side: values.copy() for side, values in self._values.items()}
         self._evaluator = Evaluator(opened, scratch, kept)
         self._rows = self._evaluator.meshes.rows(self.part.name)
@@ -132,3 +132,10 @@ class MapStroke:
             else:
                 self._evaluator.reliefs[k] = replace(self._evaluator.reliefs[k], amount=values)
         self.posed = self._evaluator.points(self._pose)[self._rows].astype(np.float64)
+
+
+def _about(character: Character, store: ArrayStore, pair: Lids, skin: Floats) -> Bools:
+    """Which skin points (N, 3) lie about an eye, so that its maps can be painted there."""
+    eye = part_points(character, store, pair.eye)
+    centre, _ = fit_sphere(eye)
+    return np.asarray(np.linalg.norm(skin - centre, axis=1) < REACH * np.linalg.norm(eye - centre, axis=1).max())

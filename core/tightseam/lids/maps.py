@@ -99,8 +99,8 @@ def _relieved(character: Character, store: ArrayStore, pair: Lids, values: Float
     for _, roots in followers:
         moves[np.asarray(store.get(roots))] = True
     vertices = np.flatnonzero(moves)
-    clearance, settle = resting(skin[vertices], *ball_of(character, store, pair.eye))
-    swell = np.zeros(len(vertices))
+    clearance, settle, swell = np.zeros((3, len(vertices)))
+    known = np.zeros(len(vertices), bool)
     if relief is not None:
         before = np.asarray(store.get(relief.vertices))
         known = np.isin(vertices, before)
@@ -108,6 +108,8 @@ def _relieved(character: Character, store: ArrayStore, pair: Lids, values: Float
         kept = [(clearance, relief.clearance), (settle, relief.settle), *([(swell, relief.swell)] if relief.swell else [])]
         for array, key in kept:
             array[known] = np.asarray(store.get(key))[rows]
+    if not known.all():
+        clearance[~known], settle[~known] = resting(skin[vertices[~known]], *ball_of(character, store, pair.eye))
     changed = EyeRelief(
         pair.eye,
         pair.skin,

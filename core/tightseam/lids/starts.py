@@ -10,6 +10,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, polygons
 from tightseam.document.model import Character, Lids
+from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.regions import Rim, rim_of
 from tightseam.landmarks.surface import Surface
@@ -24,12 +25,13 @@ Start = Literal["fold", "even"]
 def started(character: Character, store: ArrayStore, pair: Lids, which: MapName, how: Start) -> Floats:
     """Values (N,) of a map of one eye made anew. BadRequest where a landmark is missing."""
     surface = skin_surface(character, store, pair)
-    centre, profile = ball_of(character, store, pair.eye)
     rim = rim_of_margins(surface, store, pair)
     if which == "share":
+        centre, _ = fit_sphere(points(character, store, pair.eye))
         return first_share(surface, rim, pair.side, centre) if how == "fold" else even_share(surface, rim, pair.side)
     if how == "even":
         return np.where(rim.inside, 1.0, even_share(surface, rim, pair.side))  # the lining lies on the eye all the way
+    centre, profile = ball_of(character, store, pair.eye)
     made = relief_map(surface, rim, pair.side, profile, centre)
     values = np.zeros(len(surface.points))
     values[made.vertices] = made.amount

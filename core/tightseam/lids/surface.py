@@ -68,13 +68,16 @@ class LidSurface:
     def stretched(self, closed: Floats, lid: str) -> tuple[float, Bools]:
         """How many times its length the longest edge of a lid has grown to on the closed skin (N, 3), and the ends of those over the
         limit."""
-        ends = edges(self._canvas.polygons, len(self.share)).ends
-        own = ends[self.of(lid)[ends].all(axis=1)]
+        own = self._ends[self.of(lid)[self._ends].all(axis=1)]
         rest, now = (np.linalg.norm(p[own[:, 0]] - p[own[:, 1]], axis=1) for p in (self._canvas.points, closed))
         ratio = now / np.maximum(rest, 1e-6)
         over = np.zeros(len(self.share), bool)
         over[own[ratio > STRETCH].ravel()] = True
         return float(ratio.max(initial=1.0)), over
+
+    @cached_property
+    def _ends(self) -> Ints:
+        return edges(self._canvas.polygons, len(self.share)).ends
 
     def patch_of_share(self, guilty: Bools) -> Ints:
         """The vertices whose share is to be made anew where some are `guilty` (N,): those round them that differ from how lids are set
@@ -99,8 +102,8 @@ class LidSurface:
 
     def _fewest(self, guilty: Bools) -> Ints:
         patch = grown(self._canvas, guilty, 1) & self.of_lids
+        held = np.isin(np.arange(len(patch)), self.margin)
         for _ in range(ROUNDS):
-            held = np.isin(np.arange(len(patch)), self.margin)
             after = mended(self._canvas, np.where(held, 1.0, self.share), patch & ~held)
             creased = np.abs(after - self._canvas.average @ after) > CREASE
             if not (creased & ~patch & grown(self._canvas, patch, 1)).any():

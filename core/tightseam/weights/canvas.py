@@ -7,12 +7,16 @@ from functools import cached_property
 import numpy as np
 from scipy.sparse import csr_matrix, diags
 
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import polygons
+from tightseam.document.model import Character, Part
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.reach import Fans, Reach, fans
 from tightseam.geometry.symmetry import Plane, symmetry_map
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
+from tightseam.landmarks.found import FoundHead
 
 SYMMETRIC = 0.05  # cm within which a vertex counts as the mirror image of another
 
@@ -56,6 +60,11 @@ class Canvas:
         corners = points[self.fans.triangles[self.fans.order[at]]]
         across = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
         return np.stack([np.bincount(owner, across[:, k], len(vertices)) for k in range(3)], axis=1)
+
+
+def canvas_of(character: Character, store: ArrayStore, part: Part) -> Canvas:
+    """The canvas of a part, with the plane that its head is symmetric about."""
+    return Canvas(np.asarray(store.get(part.points)), polygons(store, part), FoundHead(character, store).plane)
 
 
 def averaging(matrix: csr_matrix) -> csr_matrix:

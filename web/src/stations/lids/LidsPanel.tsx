@@ -46,6 +46,10 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
   useEffect(() => flyToEye(useBench.getState().lidSide), [])
   const { data: board, exact, error, isFetching } = useLidBoard(character, curves.tried)
   const eye = board?.eyes.find((e) => e.side === side) ?? board?.eyes[0]
+  const there = eye?.side
+  useEffect(() => {
+    if (there && there !== side) set({ lidSide: there }) // a head with one eye
+  }, [there, side, set])
   if (error || !board || !eye)
     return (
       <section aria-label="Lids">
@@ -135,7 +139,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
         Lid board <span className="quiet">{exact ? '' : 'quick'}</span>
       </h3>
       <p role="status" className="quiet">
-        {over.length ? `${counted(over.length, 'cell')} of ${board.cells.length} over the limits.` : `All ${board.cells.length} cells of both eyes are within the limits.`}
+        {over.length ? `${counted(over.length, 'cell')} of ${board.cells.length} over the limits.` : `All ${board.cells.length} cells${other ? ' of both eyes' : ''} are within the limits.`}
       </p>
       <LidBoardView
         board={board}

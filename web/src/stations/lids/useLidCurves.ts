@@ -7,12 +7,15 @@ import type { Tried } from '../../state/lidBoard'
 type Side = EyeLids['side']
 type Drawn = { line: CurveKey[]; follow: null } | { line: null; follow: { lid: 'upper' | 'lower'; curves: GazeFollow } }
 
-/** Curves of an eye that are drawn: shown at once, stored one after the other. Of several that wait only the last is sent. */
+/** Which curve of which eye something is drawn on. */
+const curveOf = (side: Side, drawn: Drawn) => `${side} ${drawn.follow?.lid ?? 'line'}`
+
+/** Curves of an eye that are drawn: shown at once, stored one after the other. Of several changes to a curve that wait only the last is sent. */
 export function useLidCurves(character: CharacterOut, side: Side, edit: ReturnType<typeof useEdit>) {
   const mirror = useBench((s) => s.mirror)
   const [drawing, setDrawing] = useState<{ revision: number; drawn: Drawn } | null>(null)
   const draw = (next: Drawn) => setDrawing({ revision: character.revision.number, drawn: next })
-  const waiting = useRef<{ side: Side; drawn: Drawn } | null>(null)
+  const waiting = useRef(new Map<string, { side: Side; drawn: Drawn }>())
   const send = (to: Side, drawn: Drawn) =>
     edit.mutate(
       drawn.line
@@ -21,10 +24,10 @@ export function useLidCurves(character: CharacterOut, side: Side, edit: ReturnTy
       { onError: () => setDrawing(null) },
     )
   useEffect(() => {
-    const next = waiting.current
+    const [next] = waiting.current.values()
     if (edit.isPending || !next) return
-    waiting.current = null
-    if (edit.isError) return
+    if (edit.isError) return waiting.current.clear()
+    waiting.current.delete(curveOf(next.side, next.drawn))
     draw(next.drawn) // on the revision that came in between
     send(next.side, next.drawn)
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -33,7 +36,7 @@ export function useLidCurves(character: CharacterOut, side: Side, edit: ReturnTy
   const drawn = drawing?.revision === character.revision.number ? drawing.drawn : null
   const set = (next: Drawn) => {
     draw(next)
-    if (edit.isPending) waiting.current = { side, drawn: next }
+    if (edit.isPending) waiting.current.set(curveOf(side, next), { side, drawn: next })
     else send(side, next)
   }
   const tried: Tried = {

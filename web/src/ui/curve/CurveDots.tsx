@@ -1,20 +1,13 @@
 import { useState, type RefObject } from 'react'
 import type { CurveKey } from '../../api/client'
-import { deletable, moved, sloped, type CurvePlane } from './plane'
+import { deletable, moved, sloped, type CurveEditing, type CurvePlane } from './plane'
 
 const STEP = 0.02 // of the range of values by which an arrow key moves a key
 const HANDLE = 26 // px from a key to the ends of its tangent
 const STEEPEST = 12 // ranges of values to a range of places
 
-interface Props {
+interface Props extends CurveEditing {
   svg: RefObject<SVGSVGElement | null>
-  keys: CurveKey[]
-  picked: number
-  plane: CurvePlane
-  onPick: (k: number) => void
-  /** While something is dragged. */
-  onDraw: (keys: CurveKey[]) => void
-  onSet: (keys: CurveKey[]) => void
 }
 
 /** The keys of a curve as dots to drag, the picked one with the ends of its own tangent. */

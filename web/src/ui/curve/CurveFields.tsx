@@ -1,7 +1,6 @@
 import { Button, Checkbox } from 'antd'
-import type { CurveKey } from '../../api/client'
 import { NumberField } from '../NumberField'
-import { deletable, moved, sloped, type CurvePlane } from './plane'
+import { deletable, moved, sloped, type CurveEditing } from './plane'
 
 /** How a number of a key is said: what it is called, its unit, and how many of that unit are one. */
 export interface Spoken {
@@ -11,13 +10,9 @@ export interface Spoken {
   times: number
 }
 
-interface Props {
-  keys: CurveKey[]
-  picked: number
-  plane: CurvePlane
+interface Props extends Pick<CurveEditing, 'keys' | 'picked' | 'plane' | 'onSet'> {
   at: Spoken
   value: Spoken
-  onSet: (keys: CurveKey[]) => void
 }
 
 /** The picked key as numbers. */

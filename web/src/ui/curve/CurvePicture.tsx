@@ -1,24 +1,17 @@
 import { useRef } from 'react'
-import type { CurveKey } from '../../api/client'
 import { CurveDots } from './CurveDots'
-import { added, type CurvePlane } from './plane'
+import { added, type CurveEditing } from './plane'
 
-interface Props {
+interface Props extends CurveEditing {
   label: string
   size: { width: number; height: number }
-  keys: CurveKey[]
-  picked: number
-  plane: CurvePlane
-  onPick: (k: number) => void
-  /** While something is dragged. */
-  onDraw: (keys: CurveKey[]) => void
-  onSet: (keys: CurveKey[]) => void
   /** What lies under the keys. */
   children: React.ReactNode
 }
 
 /** A curve as a picture: keys are dragged, a double click adds one. */
-export function CurvePicture({ label, size, keys, picked, plane, onPick, onDraw, onSet, children }: Props) {
+export function CurvePicture({ label, size, children, ...editing }: Props) {
+  const { keys, plane, onSet } = editing
   const svg = useRef<SVGSVGElement>(null)
   return (
     <svg
@@ -34,7 +27,7 @@ export function CurvePicture({ label, size, keys, picked, plane, onPick, onDraw,
       }}
     >
       {children}
-      <CurveDots svg={svg} keys={keys} picked={picked} plane={plane} onPick={onPick} onDraw={onDraw} onSet={onSet} />
+      <CurveDots svg={svg} {...editing} />
     </svg>
   )
 }

@@ -14,6 +14,17 @@ export interface CurvePlane {
   endsStay: boolean
 }
 
+/** Keys of a curve while they are worked on. */
+export interface CurveEditing {
+  keys: CurveKey[]
+  picked: number
+  plane: CurvePlane
+  onPick: (k: number) => void
+  /** While something is dragged. */
+  onDraw: (keys: CurveKey[]) => void
+  onSet: (keys: CurveKey[]) => void
+}
+
 export const within = (v: number, [low, high]: [number, number]) => Math.min(high, Math.max(low, v))
 
 /** Keys with one of them moved, as far as its neighbours and the ranges let it. */
