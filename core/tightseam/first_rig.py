@@ -19,6 +19,7 @@ from tightseam.document.make import make_delta, make_influences, make_point, put
 from tightseam.document.model import About, Binding, Bone, Carrier, Character, EyeRelief, Landmark, Lids, Part, Shape, Skeleton
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
+from tightseam.jaw.lips_setup import first_lips
 from tightseam.landmarks.bones.rebuild import rebuilt
 from tightseam.landmarks.regions import head_sets, lips
 from tightseam.landmarks.surface import Surface
@@ -51,6 +52,7 @@ class RigBuilder:
             shapes=tuple(self._expressions()),
             reliefs=reliefs,
             lids=lids,
+            lips=(first_lips(self.surface, skin.name, self.store),),
         )
         sides = [pair.side for pair in lids]
         poses = starting_poses(sides)

@@ -60,11 +60,11 @@ def test_eight_and_four_influences_pose_alike(width):
 
 
 def test_the_jaw_turns_its_teeth_about_the_hinge(clean):
-    from tightseam.controls.starting_set import JAW_OPENING
+    from tightseam.controls.starting_set import JAW_OPENING, JAW_SLIDE
 
     hinge = np.array(next(b.head for b in clean.character.bones if b.name == "jaw"))
     turn = rotation(np.array([JAW_OPENING, 0, 0]))
-    expected = (clean.rest("teeth_lower") - hinge) @ turn.T + hinge
+    expected = (clean.rest("teeth_lower") - hinge) @ turn.T + hinge + [0, 0, JAW_SLIDE]
     assert np.abs(clean.posed("teeth_lower", {"jaw_open": 1}) - expected).max() < 1e-5
 
 

@@ -212,7 +212,7 @@ def test_closings_are_places_on_the_arc_not_sums(clean):
 @given(st.lists(st.floats(0, 4), min_size=2, max_size=20))
 def test_the_soft_end_of_opening_keeps_the_order_and_its_limit(values):
     openness = np.sort(np.array(values))
-    limited = openness_limited(openness)
+    limited = np.array([openness_limited(x) for x in openness])
     assert (np.diff(limited) >= 0).all()
     assert limited.max() < 1.5
     assert np.array_equal(limited[openness <= 1], openness[openness <= 1])

@@ -18,12 +18,12 @@ from tightseam.edits.lid_map_edits import FitRelief, MendMap, PaintMap, SetMap, 
 from tightseam.geometry.loops import RingStepper
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.landmarks.found import FoundHead
-from tightseam.lids.fields import grown, mended, raised, smoothed
 from tightseam.lids.map_stroke import MapPainting, MapStroke
 from tightseam.lids.maps import map_of, margins_of, with_map
 from tightseam.lids.tune import lids_of
 from tightseam.weights.brush import Brush, Dab
 from tightseam.weights.canvas import Canvas
+from tightseam.weights.fields import grown, mended, raised, smoothed
 
 from tests.core.shapes import grid
 from tests.core.test_lid_board import after, board_of

@@ -23,7 +23,7 @@ def test_it_holds_jaw_head_eyes_and_every_control_at_its_ends(clean):
     assert found["Jaw left"] == {"jaw.move_x": 0.8}
     assert found["Jaw forward"] == {"jaw.move_z": 1.0}
     assert found["Head turns left"] == {"head_turn": 50}
-    assert found["Head tilts left"] == {"head.turn_z": -35}
+    assert found["Head tilts left"] == {"head_tilt": -25.0}
     assert found["Eyes up and left"] == {"gaze_height": 25, "gaze_across": 35}
     assert found["Blink L"] == {"blink_L": 1}
     assert "Jaw 100 %" not in found  # the strip has it already, as Jaw open

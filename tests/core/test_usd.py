@@ -19,6 +19,7 @@ from tightseam.document.make import dense_weights
 from tightseam.exchange.usd_read import read_usd
 from tightseam.exchange.usd_write import write_usd
 from tightseam.intake.take_in import take_in
+from tightseam.jaw.bake import with_mouth_baked
 from tightseam.landmarks.bones.maker import turn_of
 
 from tests.core.heads import character_of
@@ -51,8 +52,8 @@ def test_the_skin_and_the_shapes_come_back(clean, rigged):
         count = len(clean.rest(part))
         difference = dense_weights(clean.store, ours.influences, names, count) - dense_weights(store, theirs.influences, names, count)
         assert np.abs(difference).max() < 2e-5
-    baked = with_lids_baked(clean.character, clean.store)
-    assert {s.name for s in taken.shapes} == {s.name for s in baked.shapes} >= {"smile", "blink_L", "squint"}
+    baked = with_lids_baked(with_mouth_baked(clean.character, clean.store), clean.store)
+    assert {s.name for s in taken.shapes} == {s.name for s in baked.shapes} >= {"smile", "blink_L", "squint", "lip_seal_L"}
     for name in ("smile", "blink_L"):
         ours, theirs = (next(s for s in c.shapes if s.name == name) for c in (baked, taken))
         delta = {d.part: d for d in theirs.deltas}

@@ -77,7 +77,7 @@ def _values(character: Character, move: Move) -> dict[str, float]:
     for bone in bones:
         control = _driver(character, bone, move)
         if control is not None:
-            gain = next(n.gain for n in control.links if n.target == bone.name and n.axis == move.axis)
+            gain = next(n.gain for n in control.links if n.by == "turn" and n.target == bone.name and n.axis == move.axis)
             end = control.high if (gain > 0) == move.up else control.low
             found[control.name] = control.rest + (end - control.rest) * move.share
         elif (name := f"{bone.name}.{move.kind}_{move.axis}") in own:
@@ -90,8 +90,8 @@ def _driver(character: Character, bone: Bone, move: Move) -> Control | None:
     """The control that turns a bone about an axis."""
     if move.kind != "turn":
         return None
-    links = ((c, n) for c in character.controls for n in c.links if n.kind == "bone" and n.target == bone.name and n.axis == move.axis)
-    return next((c for c, n in links if n.gain), None)
+    links = ((c, n) for c in character.controls for n in c.links if n.kind == "bone" and n.by == "turn" and n.target == bone.name)
+    return next((c for c, n in links if n.axis == move.axis and n.gain), None)
 
 
 def _ends(control: Control) -> Iterator[tuple[str, dict[str, float]]]:

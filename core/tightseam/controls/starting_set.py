@@ -7,6 +7,12 @@ from collections.abc import Sequence
 from tightseam.document.model import Control, Link, Pose
 
 JAW_OPENING = 22.0  # degrees of the hinge at full opening
+JAW_SLIDE = 0.12  # cm forward at full opening
+JAW_SIDE = (0.5, 3.0)  # cm to the side, and degrees by which the chin turns with it
+JAW_FORWARD = 0.4  # cm
+CORNER = 0.35  # of the jaw's way, beyond its weights, by which a corner follows or holds back
+TONGUE_REACH = 1.2  # cm from root to tip
+TONGUE_LIFT = 14.0  # degrees by which the root lifts it over the teeth as it reaches, and its tip levels it again
 TONGUE_CURL = 18.0  # degrees from root to tip
 SQUINT = (0.3, 0.75)  # closing of the upper and of the lower lid
 WIDE = (-0.3, -0.3)
@@ -33,9 +39,9 @@ def starting_controls(neck: str, tongue: Sequence[str], lids: Sequence[str]) -> 
     """Jaw, gaze, lids, mouth, brows, tongue and head. `neck` is the topmost neck bone, `tongue` the bones of the tongue from its root,
     `lids` the sides of the eyes that have any."""
     eyes = ("eye_L", "eye_R")
-    curl = tuple(Link("bone", name, -TONGUE_CURL / len(tongue), "x") for name in tongue)
     return (
-        Control("jaw_open", "Jaw open", 0, 1, 0, (Link("bone", "jaw", JAW_OPENING, "x"), Link("shape", "jaw_open_relief", 1))),
+        *jaw_controls(),
+        *lip_controls(),
         Control("gaze_across", "Gaze across", -35, 35, 0, tuple(Link("bone", e, 1, "y") for e in eyes), "°"),
         Control("gaze_height", "Gaze height", -30, 25, 0, tuple(Link("bone", e, -1, "x") for e in eyes), "°"),
         *lid_controls(lids),
@@ -44,7 +50,35 @@ def starting_controls(neck: str, tongue: Sequence[str], lids: Sequence[str]) -> 
         Control("brows_up", "Brows up", 0, 1, 0, (Link("shape", "brows_up", 1),)),
         Control("head_turn", "Head turn", -50, 50, 0, (Link("bone", neck, 0.4, "y"), Link("bone", "head", 0.6, "y")), "°"),
         Control("head_nod", "Head nod", -25, 25, 0, (Link("bone", neck, 0.4, "x"), Link("bone", "head", 0.6, "x")), "°"),
-        *((Control("tongue_curl", "Tongue curl", 0, 1, 0, curl),) if curl else ()),
+        Control("head_tilt", "Head tilt", -25, 25, 0, (Link("bone", neck, 0.4, "z"), Link("bone", "head", 0.6, "z")), "°"),
+        *(tongue_controls(tongue) if tongue else ()),
+    )
+
+
+def tongue_controls(tongue: Sequence[str]) -> tuple[Control, ...]:
+    """The tongue curled up from its root and put out over the teeth; `tongue` are its bones from the root."""
+    curl = tuple(Link("bone", name, -TONGUE_CURL / len(tongue), "x") for name in tongue)
+    reach = tuple(Link("bone", name, TONGUE_REACH / len(tongue), "z", "move") for name in tongue)
+    lift = (Link("bone", tongue[0], -TONGUE_LIFT, "x"), Link("bone", tongue[-1], TONGUE_LIFT, "x"))
+    return (Control("tongue_curl", "Tongue curl", 0, 1, 0, curl), Control("tongue_reach", "Tongue reach", 0, 1, 0, reach + lift))
+
+
+def jaw_controls() -> tuple[Control, ...]:
+    """The jaw's opening, its way to the side and forward."""
+    opening = (Link("bone", "jaw", JAW_OPENING, "x"), Link("bone", "jaw", JAW_SLIDE, "z", "move"), Link("shape", "jaw_open_relief", 1))
+    to_side = (Link("bone", "jaw", JAW_SIDE[0], "x", "move"), Link("bone", "jaw", JAW_SIDE[1], "y"))
+    return (
+        Control("jaw_open", "Jaw open", 0, 1, 0, opening),
+        Control("jaw_side", "Jaw to the side", -1, 1, 0, to_side),
+        Control("jaw_forward", "Jaw forward", -0.5, 1, 0, (Link("bone", "jaw", JAW_FORWARD, "z", "move"),)),
+    )
+
+
+def lip_controls() -> tuple[Control, ...]:
+    """The seal of the lips from each corner, and how far each corner follows the jaw."""
+    return (
+        *(Control(f"lip_seal_{side}", f"Lip seal {side}", 0, 1, 0, (Link("seal", f"seal_{side}", 1),)) for side in "LR"),
+        *(Control(f"corner_{side}", f"Mouth corner {side}", -1, 1, 0, (Link("corner", f"corner_{side}", CORNER),)) for side in "LR"),
     )
 
 

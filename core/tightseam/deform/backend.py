@@ -53,7 +53,15 @@ def _run_once(kernels: Any) -> None:
     kernels.relieve(out, one, *(np.ones(1, f) for _ in range(3)), np.zeros(3, f), np.eye(3, dtype=f), np.ones((181, 64), f), pushed)
     kernels.follow(out, one, one, pushed)
     for width, skin in ((4, kernels.skin4), (8, kernels.skin8)):
-        skin(out, points, np.zeros((3, width), np.uint16), np.zeros((3, width), f), np.zeros((1, 16), f))
+        bones, weights = np.zeros((3, width), np.uint16), np.zeros((3, width), f)
+        skin(out, points, bones, weights, np.zeros((1, 16), f))
+        kernels.skin_dual(out, points, one, np.zeros(1, f), bones, weights, np.zeros((1, 8), f))
+    kernels.seal_lips(
+        out, points, one, *(np.zeros(1, f) for _ in range(3)), np.zeros((1, 2), f), f(1), pair, pair, np.zeros(16, f), np.zeros(16, f)
+    )
+    kernels.duals_of(np.eye(4)[None], np.zeros((1, 8), f))
+    kernels.lip_motion(np.eye(4), np.eye(4), 0.5, np.zeros(3), 1.0, np.zeros(16, f), np.zeros(16, f))
+    kernels.respond(np.zeros(1), np.zeros(1), np.zeros(1, j), np.zeros(1, j), np.zeros(1), np.ones(1), np.zeros((1, 2)))
     kernels.normals(out, points, np.array([[0, 1, 2, 2]], np.uint32), np.array([[0, 1, 2]], np.uint32))
     kernels.pose_bones(np.empty((1, 4, 4)), *(np.zeros((1, 3)) for _ in range(2)), np.eye(3)[None], np.zeros((1, 3)), np.full(1, -1, j))
 

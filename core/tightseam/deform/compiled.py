@@ -96,8 +96,11 @@ class CompiledRelief:
         """Clearance (K,) in cm for the closing of all lids, (2 E,): all of the swell when closed, most of it half-way."""
         if not len(closing) or not closing.any():
             return self.clearance
-        k = np.append(np.clip(closing, 0, 1), 0.0)
-        return self.clearance + self.swell * (k * (2 - k))[self.lid].astype(np.float32)
+        k = np.append(np.minimum(np.maximum(closing, 0), 1), 0.0)
+        found = (k * (2 - k)).astype(np.float32)[self.lid]
+        found *= self.swell
+        found += self.clearance
+        return found
 
     def clearance_of_own(self, closing: float) -> Floats:
         """As `clearance_at`, with all lids closed alike."""
@@ -188,6 +191,34 @@ def influence_table(vertices: Ints, bones: Ints, weights: Floats, count: int) ->
     table_bones, table_weights = np.zeros((count, width), np.uint16), np.zeros((count, width), np.float32)
     table_bones[v, place], table_weights[v, place] = b, w
     return Influences(table_bones, table_weights)
+
+
+@dataclass(frozen=True)
+class DualMix:
+    """Global `vertices` (K,), sorted, that are skinned by dual quaternions too, how much of that is mixed in, `mix` (K,), and the ranges of
+    vertices that have to be skinned linearly for all that."""
+
+    vertices: Ints
+    mix: Floats
+    linear: tuple[slice, ...]
+
+    def of(self, rows: Ints) -> Floats:
+        """What is mixed in at any vertices, (R,)."""
+        at = np.minimum(np.searchsorted(self.vertices, rows), len(self.vertices) - 1)
+        return np.where(self.vertices[at] == rows, self.mix[at], 0).astype(float)
+
+
+def compile_dual_mix(character: Character, store: ArrayStore, meshes: Meshes) -> DualMix | None:
+    """None where all is skinned linearly."""
+    whole = np.zeros(len(meshes.rest), np.float32)
+    for b in character.bindings:
+        if b.dual is not None and b.ride is None:
+            whole[meshes.rows(b.part)] = np.asarray(store.get(b.dual))
+    vertices = np.flatnonzero(whole > 0).astype(np.int32)
+    if not len(vertices):
+        return None
+    ends = np.flatnonzero(np.diff(np.concatenate([[0], whole < 1, [0]]).astype(int)))
+    return DualMix(vertices, whole[vertices], tuple(slice(int(a), int(b)) for a, b in ends.reshape(-1, 2)))
 
 
 def compile_ball(eye: str, meshes: Meshes) -> tuple[Floats, Floats]:

@@ -14,17 +14,22 @@ from tightseam.deform import backend
 from tightseam.deform.compiled import (
     CompiledEye,
     CompiledRelief,
+    DualMix,
     compile_ball,
+    compile_dual_mix,
     compile_influences,
     compile_meshes,
     compile_relief,
     compile_shapes,
     mean_weights,
 )
+from tightseam.deform.dual import blended, dual_of, matrix_of
 from tightseam.deform.lid_drivers import StandIn, stand_in
 from tightseam.deform.lids import CompiledLids, compile_lids, openness_limited
+from tightseam.deform.lips import CompiledLips, LipMotion, compile_lips
 from tightseam.deform.ride import CompiledRide, compile_ride, ridden
 from tightseam.deform.skeleton import compile_skeleton
+from tightseam.deform.surface_reliefs import compile_reliefs
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Binding, Character, Ride
@@ -34,17 +39,22 @@ from tightseam.geometry.types import Floats, Ints
 
 @dataclass(frozen=True)
 class Stages:
-    """Points (N, 3) of all parts after each stage."""
+    """Points (N, 3) of all parts after each stage: shapes, reliefs, the closing of lids, eye relief, the seal of lips and their corners,
+    and bones. What stands before the bones is where it would have to be for them to bring it where it is: the seal is looked for on
+    the posed head."""
 
     shaped: Floats
+    raised: Floats
     closed: Floats
     relieved: Floats
+    sealed: Floats
     skinned: Floats
 
 
 Turns = dict[str, tuple[Floats, Floats]]  # by eye part: its rotation and its centre in the space of the neutral head
 RIGID = 1e-9
-SECTIONS = ("parts", "shapes", "bones", "bindings", "reliefs", "lids", "controls")
+SINGULAR = 1e-6
+SECTIONS = ("parts", "shapes", "bones", "bindings", "reliefs", "lids", "surface_reliefs", "lips", "controls")
 
 
 class CompiledSections:
@@ -70,8 +80,8 @@ class CompiledSections:
 
 
 class Evaluator:
-    """Poses one character: shapes, then the closing of lids, then eye relief, then linear blend skinning (Magnenat-Thalmann et al. 1988),
-    then what rides on it.
+    """Poses one character: shapes, reliefs, the closing of lids, eye relief, then the seal of lips and skinning, linear (Magnenat-Thalmann
+    et al. 1988) and where it is asked for mixed with dual quaternions (Kavan et al. 2008), then what rides on it.
 
     Buffers are kept between frames, so nothing is allocated after the first and a result lives until the next call;
     one evaluator serves one caller at a time. Where a total is not 1 it is not normalised: what you see is the fault.
@@ -84,14 +94,22 @@ class Evaluator:
         self.meshes = kept.get(("meshes", of["parts"]), lambda: compile_meshes(character, store))
         self.shapes = kept.get(("shapes", of["parts"], of["shapes"]), lambda: compile_shapes(character.shapes, store, self.meshes))
         lid_names = tuple(name for x in character.lids for name in x.names)
+        self.surface_reliefs = kept.get(
+            ("reliefs", of["parts"], of["surface_reliefs"]), lambda: compile_reliefs(character.surface_reliefs, store, self.meshes)
+        )
         self.skeleton = kept.get(
-            ("skeleton", of["bones"], of["controls"], of["shapes"], *lid_names),
-            lambda: compile_skeleton(character.controls, character.bones, self.shapes.names, lid_names),
+            ("skeleton", of["bones"], of["controls"], of["shapes"], *lid_names, "reliefs", *self.surface_reliefs.names),
+            lambda: compile_skeleton(character.controls, character.bones, self.shapes.names, lid_names, self.surface_reliefs.names),
         )
         self.influences = kept.get(
             ("influences", of["parts"], of["bones"], of["bindings"]), lambda: compile_influences(character, store, self.meshes)
         )
         carried = (of["parts"], of["bones"], of["bindings"])
+        self.dual_mix: DualMix | None = kept.get(("dual", *carried), lambda: compile_dual_mix(character, store, self.meshes))
+        self.lips: CompiledLips | None = kept.get(
+            ("lips", of["parts"], of["bones"], of["lips"]),
+            lambda: next((compile_lips(x, character, store, self.meshes) for x in character.lips), None),
+        )
 
         def eye(name: str) -> CompiledEye:
             centre, profile = kept.get(("ball", name, of["parts"]), lambda: compile_ball(name, self.meshes))
@@ -160,11 +178,14 @@ class Evaluator:
         self._shape(values)
         shaped = self._shaped.copy()
         turns = self._eye_turns(matrices)
+        self._raise(values)
+        raised = self._shaped.copy()
         closing = self._close(self.skeleton.openness(values), turns)
         closed = self._shaped.copy()
         self._relieve(turns, closing)
-        self._skin(matrices)
-        return Stages(shaped, closed, self._shaped.copy(), self._skinned.copy())
+        relieved = self._shaped.copy()
+        self._skin(matrices, values)
+        return Stages(shaped, raised, closed, relieved, self._unsealed(relieved, matrices, values), self._skinned.copy())
 
     def strengths(self, values: Mapping[str, float]) -> tuple[Ints, Floats]:
         """Numbers and strengths of the shapes that are away from zero."""
@@ -190,9 +211,10 @@ class Evaluator:
     def _deform(self, values: Mapping[str, float]) -> None:
         matrices = self.matrices(values)
         self._shape(values)
+        self._raise(values)
         turns = self._eye_turns(matrices)
         self._relieve(turns, self._close(self.skeleton.openness(values), turns))
-        self._skin(matrices)
+        self._skin(matrices, values)
 
     def _shape(self, values: Mapping[str, float]) -> None:
         s = self.shapes
@@ -201,11 +223,25 @@ class Evaluator:
             self._shaped, self.meshes.rest, s.run_of_shape, s.run_start, s.run_length, s.run_values, s.values, active, strength
         )
 
+    def _raise(self, values: Mapping[str, float]) -> None:
+        """Add the reliefs to what is shaped, in place."""
+        s = self.surface_reliefs
+        if not s.names:
+            return
+        found = self.skeleton.relief_strengths(values)
+        active = np.flatnonzero(np.abs(found) > 1e-9)
+        if len(active):
+            backend.current().blend(
+                self._shaped, self._shaped, s.run_of_shape, s.run_start, s.run_length, s.run_values, s.values, active,
+                found[active].astype(np.float32),
+            )  # fmt: skip
+
     def lids_at(self, values: Mapping[str, float], closing: float, gaze: Floats) -> Floats:
         """Points (N, 3) of all parts before the bones move them, float64, as shapes and lids make them with all lids closed by `closing`
         and all eyes turned by `gaze` (3, 3), whatever the controls say of these."""
         turns = {eye.part: (gaze, eye.centre) for eye in self._eyes}
         self._shape(values)
+        self._raise(values)
         self._relieve(turns, self._close(np.full(2 * len(self.lids), 1 - closing), turns))
         return self._shaped.astype(np.float64)
 
@@ -218,13 +254,13 @@ class Evaluator:
 
         Closings are places on the arc, not sums: what controls and the gaze leave open multiplies, so that 1 of any one is closed.
         """
-        openness = left_open.copy()
-        slide = np.zeros(len(openness))
+        openness = left_open.tolist()
+        slide = [0.0] * len(openness)
         for k, lids in enumerate(self.lids):
-            own = slice(2 * k, 2 * k + 2)
-            followed, slide[own] = lids.followed(turns[lids.eye.part][0])
-            openness[own] *= 1 - np.minimum(followed, 1)
-        return 1 - openness_limited(openness), slide
+            for lid, (followed, slid) in enumerate(lids.followed(turns[lids.eye.part][0]), 2 * k):
+                openness[lid] *= 1 - min(followed, 1.0)
+                slide[lid] = slid
+        return 1 - np.array([openness_limited(x) for x in openness]), np.array(slide)
 
     def _eye_turns(self, matrices: Floats) -> Turns:
         to_head = self.to_head(matrices)
@@ -255,15 +291,78 @@ class Evaluator:
             )  # fmt: skip
             loops.follow(self._shaped, relief.follower_vertices, relief.follower_rows, pushed)
 
-    def _skin(self, matrices: Floats) -> None:
+    def _skin(self, matrices: Floats, values: Mapping[str, float]) -> None:
         table = self.influences
         loops = backend.current()
         skin = loops.skin4 if table.bones.shape[1] == 4 else loops.skin8
-        skin(self._skinned, self._shaped, table.bones, table.weights, packed(matrices))
+        mix, rows = self.dual_mix, packed(matrices)
+        for own in (slice(None),) if mix is None else mix.linear:
+            skin(self._skinned[own], self._shaped[own], table.bones[own], table.weights[own], rows)
+        if mix is not None:
+            loops.skin_dual(self._skinned, self._shaped, mix.vertices, mix.mix, table.bones, table.weights, packed_duals(matrices))
+        self._seal(matrices, values)
         for ride in self.rides:
             self._skinned[ride.first : ride.first + ride.count] = ridden(ride, self._shaped, self._skinned)
+
+    def _mouth(self, matrices: Floats, values: Mapping[str, float]) -> tuple[CompiledLips, LipMotion, Floats, Floats] | None:
+        """The lips, how the jaw moves them, and how far they are sealed and their corners pulled (2,); None where they stay."""
+        if self.lips is None:
+            return None
+        motion = self.lips.motion(matrices)
+        seals, pulls = self.skeleton.mouth(values)
+        seals = np.maximum(seals, motion.stuck)
+        return None if motion.still or not (seals.any() or pulls.any()) else (self.lips, motion, seals, pulls)
+
+    def _seal(self, matrices: Floats, values: Mapping[str, float]) -> None:
+        """Seal the lips on the posed points: that is the same as to move them before the bones do by what the bones would make of it."""
+        found = self._mouth(matrices, values)
+        if found is not None:
+            x, motion, seals, pulls = found
+            backend.current().seal_lips(
+                self._skinned, self._shaped, x.vertices, x.share, x.when, x.left, x.corners, np.float32(x.lips.soft),
+                seals.astype(np.float32), pulls.astype(np.float32), motion.together, motion.apart,
+            )  # fmt: skip
+
+    def _unsealed(self, relieved: Floats, matrices: Floats, values: Mapping[str, float]) -> Floats:
+        """The posed points where the bones would have to find them, (N, 3)."""
+        found = self._mouth(matrices, values)
+        if found is None:
+            return relieved
+        sealed, rows = relieved.copy(), found[0].vertices
+        sealed[rows] = unskinned(self.carried_by(rows, matrices), self._skinned[rows], relieved[rows])
+        return sealed
+
+    def carried_by(self, rows: Ints, matrices: Floats) -> Floats:
+        """The blended matrices (K, 4, 4), float64, that skinning sends vertices through, from the bone matrices."""
+        table, whole = self.influences, np.concatenate([matrices, np.eye(4)[None]])
+        bones, weights = table.bones[rows], table.weights[rows].astype(float)
+        linear = np.einsum("kb,kbij->kij", weights, whole[bones])
+        if self.dual_mix is None:
+            return linear
+        mix = self.dual_mix.of(rows)
+        total = weights.sum(axis=1)
+        turned = matrix_of(blended(dual_of(whole)[bones], weights + (total == 0)[:, None]))
+        return np.asarray(linear + mix[:, None, None] * (total[:, None, None] * turned - linear))
+
+
+def unskinned(carried: Floats, wanted: Floats, otherwise: Floats) -> Floats:
+    """Where points have to be (K, 3) for blended matrices (K, 4, 4) to bring them where they are `wanted` (K, 3); what these flatten, or
+    nothing carries, is where it is `otherwise` (K, 3)."""
+    found = otherwise.copy()
+    turn, shift = carried[:, :3, :3], carried[:, :3, 3]
+    whole = np.abs(np.linalg.det(turn)) > SINGULAR
+    found[whole] = np.linalg.solve(turn[whole], (wanted - shift)[whole][..., None])[..., 0]
+    return found
 
 
 def packed(matrices: Floats) -> Floats:
     """Matrices (B, 4, 4) as rows of 16 float32, with the identity behind them for what nothing carries."""
     return np.concatenate([matrices, np.eye(4)[None]]).reshape(-1, 16).astype(np.float32)
+
+
+def packed_duals(matrices: Floats) -> Floats:
+    """Matrices (B, 4, 4) as dual quaternions (B + 1, 8), float32, with the identity behind them."""
+    out = np.zeros((len(matrices) + 1, 8), np.float32)
+    backend.current().duals_of(matrices, out[:-1])
+    out[-1, 0] = 1
+    return out

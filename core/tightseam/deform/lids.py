@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
 
 from tightseam.deform.compiled import CompiledEye, Meshes, rows_among
+from tightseam.deform.curves import compile_curve
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import CurveKeys, GazeFollow, Lids
-from tightseam.geometry.curve import Curve
 from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Floats, Ints
 
@@ -46,6 +47,11 @@ class LidArc:
         up = np.cross(forward, along)
         axes = np.stack([along, up if up[1] >= 0 else -up, forward])
         return cls(centre, axes, float((inner - centre) @ along), length)
+
+    @cached_property
+    def single(self) -> tuple[Floats, Floats, np.float32, np.float32]:
+        """Axes, centre, inner and length in float32, as the loops of a frame take them."""
+        return self.axes.astype(np.float32), self.centre.astype(np.float32), np.float32(self.inner), np.float32(self.length)
 
     def place(self, points: Floats) -> tuple[Floats, Floats]:
         """For points (K, 3): how far from the inner corner (0) to the outer (1), along the axis, and the angle about it, radians."""
@@ -110,11 +116,10 @@ class LidTurning:
 
     def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats) -> None:
         """Turn `points` (N, 3) in place by a closing and a slide (radians) of each lid, (2,); `turned` (K, 2) receives both by vertex."""
-        arc = self.arc
+        axes, centre, inner, length = self.arc.single
         loops.close_lids(
-            points, self.vertices, self.upper, self.share, self.margin_rows, self.margin_start, self.closed, arc.axes.astype(np.float32),
-            arc.centre.astype(np.float32), np.float32(arc.inner), np.float32(arc.length), closing.astype(np.float32),
-            slide.astype(np.float32), turned,
+            points, self.vertices, self.upper, self.share, self.margin_rows, self.margin_start, self.closed, axes, centre, inner, length,
+            closing.astype(np.float32), slide.astype(np.float32), turned,
         )  # fmt: skip
 
 
@@ -131,25 +136,25 @@ class CompiledLids:
 
     def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats) -> None:
         """Turn skin and lashes in place; arguments as of `LidTurning.turn`."""
-        arc = self.turning.arc
+        axes, centre = self.turning.arc.single[:2]
         self.turning.turn(loops, points, closing, slide, turned)
-        loops.turn_with(points, self.lash_vertices, self.lash_rows, arc.centre.astype(np.float32), arc.axes.astype(np.float32), turned)
+        loops.turn_with(points, self.lash_vertices, self.lash_rows, centre, axes, turned)
 
     def gaze(self, turn: Floats) -> tuple[float, float]:
         """Degrees upwards and towards the outer corner for the rotation (3, 3) of the eye."""
-        x, y, z = turn[:, 2]
+        x, y, z = turn[:, 2].tolist()
         return math.degrees(math.asin(min(max(y, -1.0), 1.0))), self.outward * math.degrees(math.atan2(x, z))
 
-    def followed(self, turn: Floats) -> tuple[Floats, Floats]:
-        """Closing (2,) and slide (2,) of upper and lower lid for the rotation (3, 3) of the eye."""
+    def followed(self, turn: Floats) -> tuple[tuple[float, float], tuple[float, float]]:
+        """Closing and slide (radians) of the upper and of the lower lid for the rotation (3, 3) of the eye."""
         gaze = self.gaze(turn)
-        found = np.array([f.at(*gaze) for f in self.follow])
-        return found[:, 0], found[:, 1]
+        upper, lower = self.follow
+        return upper.at(*gaze), lower.at(*gaze)
 
 
-def openness_limited(openness: Floats) -> Floats:
-    """How far lids are open, 0 closed, 1 at rest, with a soft end beyond: 1 + w (1 - exp(-(o - 1) / w))."""
-    return np.where(openness > 1, 1 + WIDEST * -np.expm1(-(np.maximum(openness, 1) - 1) / WIDEST), openness)
+def openness_limited(openness: float) -> float:
+    """How far a lid is open, 0 closed, 1 at rest, with a soft end beyond: 1 + w (1 - exp(-(o - 1) / w))."""
+    return 1 - WIDEST * math.expm1(-(openness - 1) / WIDEST) if openness > 1 else openness
 
 
 def compile_lids(lids: Lids, eye: CompiledEye, store: ArrayStore, meshes: Meshes) -> CompiledLids:
@@ -165,10 +170,6 @@ def compile_lids(lids: Lids, eye: CompiledEye, store: ArrayStore, meshes: Meshes
         np.concatenate([np.arange(r.start, r.stop) for r, _ in lashes] or [np.zeros(0)]).astype(np.int32),
         np.concatenate([rows for _, rows in lashes] or [np.zeros(0)]).astype(np.int32),
     )
-
-
-def compile_curve(keys: CurveKeys) -> Curve:
-    return Curve([(k.at, k.value, k.slope) for k in keys])
 
 
 def compile_follow(follow: GazeFollow) -> Follow:

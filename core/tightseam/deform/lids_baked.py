@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-import numpy as np
-
-from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.controls_baked import with_effects_baked
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change import without_lid_links
-from tightseam.document.make import make_delta
-from tightseam.document.model import Character, Control, Link, Shape
-from tightseam.document.poses import far_end, rest_values
+from tightseam.document.model import Character, LinkKind
+from tightseam.document.poses import rest_values
+
+CLOSING: tuple[LinkKind, ...] = ("lid",)
 
 
 def with_lids_baked(character: Character, store: ArrayStore) -> Character:
@@ -22,25 +20,4 @@ def with_lids_baked(character: Character, store: ArrayStore) -> Character:
     """
     if not character.lids:
         return character
-    evaluator = Evaluator(character, store)
-    rest = rest_values(character)
-    still = evaluator.stages(rest).relieved
-    taken = {s.name for s in character.shapes}
-    shapes: list[Shape] = []
-    controls: list[Control] = []
-    for control in character.controls:
-        end = far_end(control)
-        if end == control.rest or all(k.kind != "lid" for k in control.links):
-            controls.append(control)
-            continue
-        name = control.name if control.name not in taken else f"{control.name}_lids"
-        only = replace(character, controls=tuple(_lids_alone(c) if c is control else c for c in character.controls))
-        offsets = (Evaluator(only, store).stages(rest | {control.name: end}).relieved - still).astype(np.float64)
-        made = [make_delta(store, p.name, offsets[evaluator.meshes.rows(p.name)]) for p in character.parts]
-        shapes.append(Shape(name, control.label, tuple(d for d in made if d is not None)))
-        controls.append(replace(control, links=(*control.links, Link("shape", name, 1 / (end - control.rest)))))
-    return replace(character, shapes=(*character.shapes, *shapes), controls=without_lid_links(controls), lids=(), reliefs=())
-
-
-def _lids_alone(control: Control) -> Control:
-    return replace(control, links=tuple(k for k in control.links if k.kind == "lid"))
+    return replace(with_effects_baked(character, store, CLOSING, rest_values(character)), lids=(), reliefs=())

@@ -8,7 +8,9 @@ from __future__ import annotations
 import numpy as np
 from scipy.sparse import csr_matrix
 
+from tightseam.deform.dual import between, blended, dual_of, matrix_of
 from tightseam.deform.eye_profile import reach
+from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.normals import unit
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.types import Floats, Ints
@@ -18,7 +20,8 @@ def blend(
     out: Floats, rest: Floats, run_of_shape: Ints, run_start: Ints, run_length: Ints, run_values: Ints, values: Floats, active: Ints,
     strength: Floats,
 ) -> None:  # fmt: skip
-    out[:] = rest
+    if out is not rest:
+        out[:] = rest
     for shape, w in zip(active, strength, strict=True):
         for r in range(run_of_shape[shape], run_of_shape[shape + 1]):
             n = run_length[r]
@@ -76,6 +79,50 @@ def skin4(out: Floats, points: Floats, bones: Ints, weights: Floats, matrices: F
 
 
 skin8 = skin4
+
+
+def skin_dual(
+    out: Floats, points: Floats, vertices: Ints, mix: Floats, bones: Ints, weights: Floats, duals: Floats
+) -> None:  # fmt: skip
+    own, total = weights[vertices].astype(float), weights[vertices].sum(axis=1)
+    matrices = matrix_of(blended(duals.astype(float)[bones[vertices]], own + (total == 0)[:, None]))
+    posed = total[:, None] * (np.einsum("nij,nj->ni", matrices[:, :3, :3], points[vertices]) + matrices[:, :3, 3])
+    linear = np.where((mix < 1)[:, None], out[vertices], 0)
+    out[vertices] = linear + mix[:, None] * (posed - linear)
+
+
+def duals_of(matrices: Floats, out: Floats) -> None:
+    out[:] = dual_of(matrices)
+
+
+def lip_motion(
+    head: Floats, jaw: Floats, balance: float, middle: Floats, ahead: float, together: Floats, apart: Floats
+) -> float:  # fmt: skip
+    carried, at = between(head, jaw, balance), np.append(middle, 1)
+    back = -(np.linalg.solve(head, carried @ at) - at)[2]
+    carried[:3, 3] += head[:3, 2] * ahead * max(back, 0.0)
+    together[:], apart[:] = carried.ravel(), (jaw - head).ravel()
+    return float(-(np.linalg.solve(head, jaw @ at) - at)[1])
+
+
+def respond(
+    out: Floats, values: Floats, rows: Ints, columns: Ints, start: Floats, step: Floats, tables: Floats
+) -> None:  # fmt: skip
+    place = np.clip((values[columns] - start) / step, 0, tables.shape[1] - 1)
+    low = np.minimum(place.astype(int), tables.shape[1] - 2)
+    q = np.arange(len(rows))
+    np.add.at(out, rows, tables[q, low] + (place - low) * (tables[q, low + 1] - tables[q, low]))
+
+
+def seal_lips(
+    out: Floats, points: Floats, vertices: Ints, share: Floats, when: Floats, left: Floats, corners: Floats, soft: float, seals: Floats,
+    pulls: Floats, together: Floats, apart: Floats,
+) -> None:  # fmt: skip
+    p = np.column_stack([points[vertices], np.ones(len(vertices))]).astype(float)
+    at = out[vertices] + (corners @ pulls)[:, None] * (p @ apart.reshape(4, 4)[:3].T)
+    t, u = (smoothstep((seal * (1 + soft) - when) / soft) for seal in seals)
+    sealed = share * (left * t + (1 - left) * u)
+    out[vertices] = at + sealed[:, None] * (p @ together.reshape(4, 4)[:3].T - at)
 
 
 def normals(out: Floats, points: Floats, quads: Ints, triangles: Ints) -> None:

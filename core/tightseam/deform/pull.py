@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from tightseam.deform.compiled import ShapeRuns
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
@@ -17,7 +18,7 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats, Ints
 
 NEGLIGIBLE = 1e-4  # mm
-Cause = Literal["shape", "lids", "relief", "bone", "ride", "total"]
+Cause = Literal["shape", "surface relief", "lids", "relief", "seal", "bone", "dual", "ride", "total"]
 
 
 @dataclass(frozen=True)
@@ -57,19 +58,22 @@ class Pull:
 def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapping[str, float]) -> list[Pull]:
     """Causes whose vectors add up to the displacement of each vertex, as seen from the head bone.
 
-    Each active shape, then the closing of the lids, then eye relief, then each bone b by w_b (M_head⁻¹ M_b p − p), then what a total
-    other than 1 does, (Σw − 1) p. For a part that rides, one cause stands for where its carrier takes it. In the space of the head, so
+    Each active shape and relief, then the closing of the lids, eye relief and the seal of the lips, then each bone b by
+    w_b (M_head⁻¹ M_b p − p), then what a total other than 1 does, (Σw − 1) p, and what dual quaternions do beyond that. For a part that
+    rides, one cause stands for where its carrier takes it. In the space of the head, so
     that a turn of the head does not swamp the list.
     """
     rows = _rows(evaluator, part, vertices)
     stages = evaluator.stages(values)
     matrices = evaluator.matrices(values)
-    p = stages.relieved[rows].astype(float)
+    p = stages.sealed[rows].astype(float)
     to_head = evaluator.to_head(matrices)
     found = [
         *_shapes(evaluator, rows, values),
-        Pull("lids", "lids", "Lids", CM_TO_MM * (stages.closed[rows] - stages.shaped[rows]).astype(float)),
+        *_reliefs(evaluator, rows, values),
+        Pull("lids", "lids", "Lids", CM_TO_MM * (stages.closed[rows] - stages.raised[rows]).astype(float)),
         Pull("relief", "eye_relief", "Eye relief", CM_TO_MM * (stages.relieved[rows] - stages.closed[rows]).astype(float)),
+        Pull("seal", "lips", "Seal of the lips", CM_TO_MM * (stages.sealed[rows] - stages.relieved[rows]).astype(float)),
     ]
     on = next((b.ride.on for b in evaluator.character.bindings if b.part == part and b.ride), None)
     if on is not None:
@@ -80,7 +84,12 @@ def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapp
         total += weights
         moved = _apply(to_head @ _matrix(matrices, bone), p)
         found.append(Pull("bone", *_bone_name(evaluator, bone), CM_TO_MM * weights[:, None] * (moved - p), weights))
-    return [*found, Pull("total", "total", "Total not 1", CM_TO_MM * (total - 1.0)[:, None] * p)]
+    found.append(Pull("total", "total", "Total not 1", CM_TO_MM * (total - 1.0)[:, None] * p))
+    if evaluator.dual_mix is None:
+        return found
+    linear = p + sum((x.vectors for x in found if x.kind in ("bone", "total")), np.zeros_like(p)) / CM_TO_MM
+    moved = _apply(to_head, stages.skinned[rows].astype(float))
+    return [*found, Pull("dual", "dual", "Dual quaternions", CM_TO_MM * (moved - linear))]
 
 
 def lags(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapping[str, float], expected: Floats) -> list[Pull]:
@@ -91,7 +100,7 @@ def lags(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mappi
     """
     rows = _rows(evaluator, part, vertices)
     matrices = evaluator.matrices(values)
-    p = evaluator.stages(values).relieved[rows].astype(float)
+    p = evaluator.stages(values).sealed[rows].astype(float)
     to_head = evaluator.to_head(matrices)
     wanted = to_head @ np.einsum("kb,bij->kij", expected, matrices)
     rightful = np.einsum("kij,kj->ki", wanted[:, :3, :3], p) + wanted[:, :3, 3]
@@ -128,17 +137,29 @@ def _rows(evaluator: Evaluator, part: str, vertices: Sequence[int]) -> Ints:
 
 
 def _shapes(evaluator: Evaluator, rows: Ints, values: Mapping[str, float]) -> list[Pull]:
-    s = evaluator.shapes
-    found = []
-    for shape, strength in zip(*evaluator.strengths(values), strict=True):
-        vectors = np.zeros((len(rows), 3))
-        for r in range(s.run_of_shape[shape], s.run_of_shape[shape + 1]):
-            inside = np.flatnonzero((rows >= s.run_start[r]) & (rows < s.run_start[r] + s.run_length[r]))
-            at = s.run_values[r] + 3 * (rows[inside] - s.run_start[r])
-            vectors[inside] = s.values[at[:, None] + np.arange(3)]
-        named = evaluator.character.shapes[shape]
-        found.append(Pull("shape", named.name, named.label, CM_TO_MM * float(strength) * vectors))
-    return found
+    named = evaluator.character.shapes
+    return [
+        Pull("shape", named[k].name, named[k].label, CM_TO_MM * float(strength) * _offsets(evaluator.shapes, int(k), rows))
+        for k, strength in zip(*evaluator.strengths(values), strict=True)
+    ]
+
+
+def _reliefs(evaluator: Evaluator, rows: Ints, values: Mapping[str, float]) -> list[Pull]:
+    strengths = evaluator.skeleton.relief_strengths(values)
+    return [
+        Pull("surface relief", r.name, r.label, CM_TO_MM * float(strengths[k]) * _offsets(evaluator.surface_reliefs, k, rows))
+        for k, r in enumerate(evaluator.character.surface_reliefs)
+    ]
+
+
+def _offsets(runs: ShapeRuns, shape: int, rows: Ints) -> Floats:
+    """What one shape of some runs does to vertices, (K, 3) cm, at strength 1."""
+    vectors = np.zeros((len(rows), 3))
+    for r in range(runs.run_of_shape[shape], runs.run_of_shape[shape + 1]):
+        inside = np.flatnonzero((rows >= runs.run_start[r]) & (rows < runs.run_start[r] + runs.run_length[r]))
+        at = runs.run_values[r] + 3 * (rows[inside] - runs.run_start[r])
+        vectors[inside] = runs.values[at[:, None] + np.arange(3)]
+    return vectors
 
 
 def _influences(evaluator: Evaluator, rows: Ints) -> list[tuple[int, Floats]]:

@@ -8,17 +8,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from tightseam.deform import backend
+from tightseam.deform.drive import AXES, Drive, bone_drive, drive_of
 from tightseam.document.channels import Channel, channels
 from tightseam.document.errors import BadRequest
 from tightseam.document.frames import parent_numbers
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import control as find_control
 from tightseam.document.model import Bone, Character, Control
+from tightseam.document.mouth_model import CORNERS, SEALS
 from tightseam.document.poses import rest_values
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.types import Floats, Ints
 
-AXES = {"x": 0, "y": 1, "z": 2}
 OVERDRIVE = 1.5  # how far beyond its range a control may be asked for when overdrive is meant
 
 
@@ -51,15 +52,19 @@ def _said(character: Character, channel: Channel) -> str:
 class Skeleton:
     """Controls and bones laid out for evaluation.
 
-    `bone_gains` (B, 3, C) degrees, `shape_gains` (S, C) strength and `lid_gains` (2 E, C) closing per unit of each control; `axes`
-    (B, 3, 3) rows of each bone's own axes; `pivots` (B, 3) cm; `parents` (B,) the number of each bone's parent, -1 for none. `turns`
-    and `moves` are the bones' own controls by name: bone and axis.
+    `axes` (B, 3, 3) are rows of each bone's own axes; `pivots` (B, 3) cm; `parents` (B,) the number of each bone's parent, -1 for none.
+    `turns` and `moves` are the bones' own controls by name: bone and axis. The drives say what controls ask of bones, shapes, lids,
+    reliefs, and of the seal and the corners of the lips.
     """
 
     controls: tuple[str, ...]
-    bone_gains: Floats
-    shape_gains: Floats
-    lid_gains: Floats
+    turning: Drive
+    moving: Drive
+    shapes: Drive
+    lids: Drive
+    reliefs: Drive
+    seals: Drive
+    corners: Drive
     axes: Floats
     pivots: Floats
     parents: Ints
@@ -68,19 +73,28 @@ class Skeleton:
 
     def strengths(self, values: Mapping[str, float]) -> Floats:
         """Strength of each shape, (S,). `values` holds every control."""
-        return self.shape_gains @ self._vector(values)
+        return self.shapes.asked(self._vector(values))
+
+    def relief_strengths(self, values: Mapping[str, float]) -> Floats:
+        """Strength of each relief, (R,)."""
+        return self.reliefs.asked(self._vector(values))
 
     def openness(self, values: Mapping[str, float]) -> Floats:
         """What controls leave open of each lid, (2 E,): the product of what each one leaves, 1 at rest, 0 closed."""
-        return np.asarray(np.prod(1 - np.minimum(self.lid_gains * self._vector(values), 1), axis=1))
+        return np.asarray(np.prod(1 - np.minimum(self.lids.effects(self._vector(values)), 1), axis=1))
+
+    def mouth(self, values: Mapping[str, float]) -> tuple[Floats, Floats]:
+        """How far the lips are sealed (2,), 0 to 1, and the corners follow the jaw beyond their weights (2,), -1 to 1; left, right."""
+        vector = self._vector(values)
+        return np.minimum(np.maximum(self.seals.asked(vector), 0), 1), np.minimum(np.maximum(self.corners.asked(vector), -1), 1)
 
     def angles(self, values: Mapping[str, float]) -> Floats:
         """Degrees about its x, y, z of each bone, (B, 3): what controls and its own control ask for, together."""
-        return self.bone_gains @ self._vector(values) + self._own(values, self.turns)
+        return self.turning.asked(self._vector(values)).reshape(-1, 3) + self._own(values, self.turns)
 
     def shifts(self, values: Mapping[str, float]) -> Floats:
         """Centimetres along its x, y, z of each bone, (B, 3)."""
-        return self._own(values, self.moves)
+        return self.moving.asked(self._vector(values)).reshape(-1, 3) + self._own(values, self.moves)
 
     def matrices(self, values: Mapping[str, float]) -> Floats:
         """Matrices (B, 4, 4) that take neutral points to where each bone carries them."""
@@ -117,26 +131,28 @@ class Skeleton:
         return np.fromiter((values[name] for name in self.controls), float, len(self.controls))
 
 
-def compile_skeleton(controls: Sequence[Control], bones: Sequence[Bone], shapes: Sequence[str], lids: Sequence[str] = ()) -> Skeleton:
-    """Parents stand before children in `bones`; links to what is not in `shapes` or `lids` have been refused before."""
+def compile_skeleton(
+    controls: Sequence[Control], bones: Sequence[Bone], shapes: Sequence[str], lids: Sequence[str] = (), reliefs: Sequence[str] = ()
+) -> Skeleton:
+    """Parents stand before children in `bones`; links to what is not in `shapes`, `lids` or `reliefs` have been refused before."""
     row = {bone.name: k for k, bone in enumerate(bones)}
-    shape_row = {name: k for k, name in enumerate(shapes)}
-    bone_gains = np.zeros((len(bones), 3, len(controls)))
-    shape_gains = np.zeros((len(shapes), len(controls)))
-    lid_row = {name: k for k, name in enumerate(lids)}
-    lid_gains = np.zeros((len(lids), len(controls)))
-    for c, control in enumerate(controls):
-        for link in control.links:
-            if link.kind == "shape":
-                shape_gains[shape_row[link.target], c] += link.gain
-            elif link.kind == "lid":
-                lid_gains[lid_row[link.target], c] += link.gain
-            elif link.axis is not None:
-                bone_gains[row[link.target], AXES[link.axis], c] += link.gain
-    parents = parent_numbers(bones)
     pivots = np.array([bone.head for bone in bones]).reshape(-1, 3).astype(float)
     axes = np.array([bone.axes for bone in bones]).reshape(-1, 3, 3).astype(float)
     named = {c.name for c in controls}
     own = {name: c for name, c in channels(bones).items() if name not in named}
-    turns, moves = ({n: (row[c.bone], AXES[c.axis]) for n, c in own.items() if c.kind == kind} for kind in ("turn", "move"))
-    return Skeleton(tuple(c.name for c in controls), bone_gains, shape_gains, lid_gains, axes, pivots, parents, turns, moves)
+    turns, moves = ({n: (row[c.bone], AXES.index(c.axis)) for n, c in own.items() if c.kind == kind} for kind in ("turn", "move"))
+    return Skeleton(
+        tuple(c.name for c in controls),
+        bone_drive("turn", controls, list(row)),
+        bone_drive("move", controls, list(row)),
+        drive_of("shape", controls, shapes),
+        drive_of("lid", controls, lids),
+        drive_of("relief", controls, reliefs),
+        drive_of("seal", controls, SEALS),
+        drive_of("corner", controls, CORNERS),
+        axes,
+        pivots,
+        parent_numbers(bones),
+        turns,
+        moves,
+    )

@@ -10,6 +10,7 @@ import numpy as np
 from tightseam.demo.body import body_stand_in
 from tightseam.demo.build import RawHead, build_head
 from tightseam.demo.faults import RIG_FAULTS, plant_in_rig
+from tightseam.demo.jaw_faults import hollow_cheeks
 from tightseam.demo.lid_faults import plant_in_lids
 from tightseam.demo.mesh_faults import MeshFault
 from tightseam.demo.pim_faults import plant_pim
@@ -33,7 +34,10 @@ ABOUT = {
 }
 NAMES = tuple(PRESETS)
 CHOICES = {"maren": Skeleton(face="both", ears=True)}
-PLANTERS: dict[str, Callable[[Character, ArrayStore], tuple[Character, object]]] = {"maren": plant_in_maren, "hob": plant_in_lids}
+PLANTERS: dict[str, tuple[Callable[[Character, ArrayStore], tuple[Character, object]], ...]] = {
+    "maren": (plant_in_maren,),
+    "hob": (plant_in_lids, hollow_cheeks),
+}
 PIM_FILE = "pim_head_v3.usdc"
 
 
@@ -54,7 +58,9 @@ def cast(name: str, store: ArrayStore, clean: bool = False) -> Character:
     if clean:
         return character
     character = plant_in_rig(character, store, RIG_FAULTS[who])
-    return PLANTERS[who](character, store)[0]
+    for plant in PLANTERS[who]:
+        character = plant(character, store)[0]
+    return character
 
 
 def fresh_pim(raw: RawHead, store: ArrayStore) -> tuple[Character, tuple[MeshFault, ...]]:

@@ -122,6 +122,7 @@ def renamed(character: Character, names: Mapping[str, str]) -> Character:
             for c in character.controls
         ),
         seams=tuple(replace(s, expected=tuple(named(n) for n in s.expected)) for s in character.seams),
+        lips=tuple(replace(x, upper_bone=named(x.upper_bone), lower_bone=named(x.lower_bone)) for x in character.lips),
         poses=tuple(replace(p, values={values.get(n, n): v for n, v in p.values.items()}) for p in character.poses),
     )
 

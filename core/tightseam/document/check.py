@@ -10,7 +10,8 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.channels import channels
 from tightseam.document.errors import BadDocument
-from tightseam.document.model import Binding, Bone, Character, CurveKeys, Lids, Part
+from tightseam.document.model import Binding, Bone, Character, CurveKeys, Lids, Lips, Part, Relief
+from tightseam.document.mouth_model import CORNERS, SEALS
 from tightseam.geometry.types import Ints
 
 FARTHEST = 1e5  # cm; a head a kilometre away is a mistake
@@ -18,6 +19,7 @@ MOST_VERTICES = 2_000_000
 MOST_TURN = 360.0  # degrees a bone may be turned
 MOST_KEYS = 64
 CLOSEST_KEYS = 1e-6
+MOST_RELIEF = 10.0  # cm
 SQUARE = 1e-4  # how far products of a bone's axes may be from 0 and 1
 
 
@@ -56,10 +58,22 @@ def check_names(character: Character) -> None:
             _known(name, parts, f"lids {pair.side}", "part")
         for keys in (pair.line, *(k for f in (pair.follow_upper, pair.follow_lower) for k in (f.height, f.across, f.slide))):
             check_curve(keys, f"lids {pair.side}")
-    linked = {"shape": shapes, "bone": bones, "lid": lids}
+    reliefs = _single([r.name for r in character.surface_reliefs], "relief")
+    for x in character.surface_reliefs:
+        _check_relief_names(x, parts, reliefs)
+    if len(character.lips) > 1:
+        raise BadDocument("The character has more than one pair of lips.")
+    for mouth in character.lips:
+        _known(mouth.skin, parts, "lips", "part")
+        check_curve(mouth.zip, "seal of the lips")
+    seals, corners = (set(names) if character.lips else set() for names in (SEALS, CORNERS))
+    linked = {"shape": shapes, "bone": bones, "lid": lids, "relief": reliefs, "seal": seals, "corner": corners}
     for c in character.controls:
         for link in c.links:
             _known(link.target, linked[link.kind], f"control {c.name}", link.kind)
+            check_curve(link.curve, f"control {c.name}")
+            if max(abs(link.gain), *(abs(k.value) for k in link.curve), 0) > FARTHEST:
+                raise BadDocument(f"The control {c.name} does more to {link.target} than can be meant.")
     for p in character.poses:
         for name in p.values:
             _known(name, controls | own, f"pose {p.name}", "control")
@@ -76,6 +90,20 @@ def check_curve(keys: CurveKeys, where: str) -> None:
         raise BadDocument(f"A curve of the {where} has {len(keys)} keys; {MOST_KEYS} are the most.")
     if any(b.at - a.at < CLOSEST_KEYS for a, b in itertools.pairwise(keys)):
         raise BadDocument(f"The keys of a curve of the {where} do not stand one after another.")
+
+
+def _check_relief_names(relief: Relief, parts: set[str], reliefs: set[str]) -> None:
+    where = f"relief {relief.name}"
+    _known(relief.part, parts, where, "part")
+    if relief.twin is not None:
+        _known(relief.twin, reliefs, where, "relief")
+    check_curve(relief.profile, where)
+    if abs(relief.cm) > MOST_RELIEF:
+        raise BadDocument(f"The {where} goes {relief.cm:.3g} cm; {MOST_RELIEF:g} are the most.")
+    if relief.direction == "along" and (relief.way is None or not np.linalg.norm(relief.way) > 0):
+        raise BadDocument(f"The {where} goes along the surface, but does not say which way.")
+    if relief.line and (len(relief.line) < 2 or np.ptp(relief.line, axis=0).max() <= 0):
+        raise BadDocument(f"The line of the {where} has no length.")
 
 
 def _check_ride(binding: Binding, character: Character, parts: set[str]) -> None:
@@ -111,6 +139,8 @@ def check_arrays(character: Character, store: ArrayStore) -> None:
             weights = np.asarray(store.get(i.weights))
             if len(weights) and (weights.min() < 0 or weights.max() > 10):
                 raise BadDocument(f"Weights of {i.bone} on {b.part} lie outside 0 to 10.")
+        if b.dual is not None:
+            _check_shares(store, b.dual, counts[b.part], f"dual quaternion skinning of {b.part}")
     for s in character.shapes:
         for d in s.deltas:
             _check_rows(store, d.vertices, d.offsets, 3, counts[d.part], f"shape {s.name} on {d.part}")
@@ -123,6 +153,11 @@ def check_arrays(character: Character, store: ArrayStore) -> None:
                 raise BadDocument(f"The eye relief of {name} gives {len(found)} roots for {counts[name]} vertices.")
     for pair in character.lids:
         _check_lids(pair, store, counts)
+    for x in character.surface_reliefs:
+        _check_rows(store, x.vertices, x.region, 1, counts[x.part], f"relief {x.name}")
+        _check_shares(store, x.region, None, f"relief {x.name}")
+    for mouth in character.lips:
+        _check_lips(mouth, store, counts[mouth.skin])
     for kept in character.selections:
         _indices(store, kept.vertices, counts[kept.part], f"selection {kept.name}")
 
@@ -142,6 +177,24 @@ def _check_lids(pair: Lids, store: ArrayStore, counts: dict[str, int]) -> None:
         found = _indices(store, roots, counts[pair.skin], f"{where}, {name}")
         if len(found) != counts[name] or not np.isin(found, moving).all():
             raise BadDocument(f"The roots of {name} do not fit its vertices and the {where}.")
+
+
+def _check_lips(lips: Lips, store: ArrayStore, count: int) -> None:
+    for values in (lips.share, lips.place, lips.corner):
+        _check_rows(store, lips.vertices, values, 1, count, "lips")
+    for values in (lips.share, lips.corner):
+        _check_shares(store, values, None, "lips")
+    lines = [_indices(store, key, count, "lips") for key in (lips.upper, lips.lower)]
+    if min(len(x) for x in lines) < 3 or any(lines[0][k] != lines[1][k] for k in (0, -1)):
+        raise BadDocument("The lines of the lips do not share both corners.")
+
+
+def _check_shares(store: ArrayStore, key: str, count: int | None, where: str) -> None:
+    shares = np.asarray(store.get(key))
+    if shares.ndim != 1 or shares.dtype.kind != "f" or (count is not None and len(shares) != count):
+        raise BadDocument(f"{where.capitalize()}: the shares do not fit the vertices.")
+    if len(shares) and not (shares.min() >= 0 and shares.max() <= 1):
+        raise BadDocument(f"{where.capitalize()}: a share lies outside 0 to 1.")
 
 
 def _check_part(part: Part, store: ArrayStore) -> int:

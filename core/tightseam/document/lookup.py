@@ -11,7 +11,7 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
-from tightseam.document.model import Binding, Bone, Character, Control, Part, Pose, Seam, Shape
+from tightseam.document.model import Binding, Bone, Character, Control, Part, Pose, Relief, Seam, Shape
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Bools, Floats, Ints
 
@@ -50,6 +50,10 @@ def bone(character: Character, name: str) -> Bone:
 
 def shape(character: Character, name: str) -> Shape:
     return by_name(character.shapes, name, "shape")
+
+
+def relief(character: Character, name: str) -> Relief:
+    return by_name(character.surface_reliefs, name, "relief")
 
 
 def control(character: Character, name: str) -> Control:

@@ -5,26 +5,34 @@ from __future__ import annotations
 from dataclasses import field
 from typing import Annotated, Literal
 
-from pydantic import ConfigDict, Field
+from pydantic import Field
 from pydantic.dataclasses import dataclass
 
 from tightseam.document.arrays import ArrayHash
+from tightseam.document.basics import (
+    OTHER_SIDE,
+    STRICT,
+    Axis,
+    CurveKey,
+    CurveKeys,
+    Point,
+    Side,
+    Span,
+    Spans,
+    Turn,
+)
+from tightseam.document.mouth_model import Lips, Relief
+
+__all__ = ["OTHER_SIDE", "STRICT", "Axis", "CurveKey", "CurveKeys", "Lips", "Point", "Relief", "Side", "Span", "Spans", "Turn"]
 
 PartKind = Literal["skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair", "whiskers", "body", "other"]
-Side = Literal["L", "R", "C"]
-OTHER_SIDE: dict[Side, Side] = {"L": "R", "R": "L"}
-Point = tuple[float, float, float]
-Turn = tuple[float, float, float, float, float, float, float, float, float]
-Span = tuple[float, float]
-Spans = tuple[Span, Span, Span]  # about or along x, y, z
-Axis = Literal["x", "y", "z"]
 Carrier = Literal["rigid", "chain", "weighted", "ride"]
 BoneRole = Literal["deform", "helper"]
 BoneRegion = Literal["head", "neck", "jaw", "eyes", "lids", "brows", "mouth", "cheeks", "nose", "ears", "tongue", "teeth", "other"]
+LinkKind = Literal["shape", "bone", "lid", "relief", "seal", "corner"]
 WORLD: Turn = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0)
 FREE: Spans = ((-180.0, 180.0), (-180.0, 180.0), (-180.0, 180.0))
 FIXED: Spans = ((0.0, 0.0), (0.0, 0.0), (0.0, 0.0))
-STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -139,12 +147,16 @@ class Ride:
 
 @dataclass(frozen=True, config=STRICT)
 class Binding:
-    """How a part is carried: wholly by one bone (rigid), along a chain of bones, by painted weights, or on another part (ride)."""
+    """How a part is carried: wholly by one bone (rigid), along a chain of bones, by painted weights, or on another part (ride).
+
+    `dual` (N,) float32 0..1 is how much of dual quaternion skinning is mixed into the linear at each vertex; None for none.
+    """
 
     part: str
     carrier: Carrier
     influences: tuple[Influence, ...]
     ride: Ride | None = None
+    dual: ArrayHash | None = None
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -183,18 +195,6 @@ class EyeRelief:
     settle: ArrayHash
     followers: tuple[tuple[str, ArrayHash], ...] = ()
     swell: ArrayHash | None = None
-
-
-@dataclass(frozen=True, config=STRICT)
-class CurveKey:
-    """A key of a curve; without a `slope` of its own it gets one with which the curve never overshoots."""
-
-    at: float
-    value: float
-    slope: float | None = None
-
-
-CurveKeys = tuple[CurveKey, ...]
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -248,13 +248,18 @@ class Lids:
 
 @dataclass(frozen=True, config=STRICT)
 class Link:
-    """A control's effect: `gain` per unit of the control, in degrees for a bone's axis, as strength for a shape and as closing for a lid
-    (1 is closed; less than 0 opens it wider)."""
+    """A control's effect: `gain` per unit of the control, or times what `curve` gives for its value.
 
-    kind: Literal["shape", "bone", "lid"]
+    For a bone's axis in degrees (`turn`) or cm (`move`), as strength for a shape and a relief, as closing for a lid (1 is closed; less
+    than 0 opens it wider) and for the seal of the lips; for a corner of the mouth how far it follows the jaw beyond its weights (-1 to 1).
+    """
+
+    kind: LinkKind
     target: str
     gain: float
     axis: Axis | None = None
+    by: Literal["turn", "move"] = "turn"
+    curve: CurveKeys = ()
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -354,6 +359,8 @@ class Character:
     shapes: tuple[Shape, ...] = ()
     reliefs: tuple[EyeRelief, ...] = ()
     lids: tuple[Lids, ...] = ()
+    surface_reliefs: tuple[Relief, ...] = ()
+    lips: tuple[Lips, ...] = ()
     controls: tuple[Control, ...] = ()
     seams: tuple[Seam, ...] = ()
     poses: tuple[Pose, ...] = ()

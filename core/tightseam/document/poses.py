@@ -3,13 +3,21 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
+from tightseam.document.free_name import free_name
 from tightseam.document.model import Character, Control, Pose
 
 
 def rest_values(character: Character) -> dict[str, float]:
     """The rest value of every control."""
     return {c.name: c.rest for c in character.controls}
+
+
+def away_from_rest(character: Character, values: Mapping[str, float]) -> dict[str, float]:
+    """Those of the values that differ from where their controls rest; the bones' own rest at 0."""
+    rest = rest_values(character)
+    return {name: value for name, value in values.items() if value != rest.get(name, 0.0)}
 
 
 def far_end(control: Control) -> float:
@@ -30,7 +38,4 @@ def shown_poses(character: Character) -> tuple[Pose, ...]:
 def pose_name(label: str, taken: set[str]) -> str:
     """A name for a pose from its label, none of those `taken`."""
     plain = re.sub(r"\W+", "_", label.lower()).strip("_") or "pose"
-    name, k = plain, 2
-    while name in taken:
-        name, k = f"{plain}_{k}", k + 1
-    return name
+    return free_name(plain, taken)

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tightseam.document.arrays import ArrayHash, ArrayStore
-from tightseam.document.model import Binding, Character, EyeRelief, Influence, Lids, Part, PartDelta, Selection, Shape
+from tightseam.document.model import Binding, Character, EyeRelief, Influence, Lids, Lips, Part, PartDelta, Relief, Selection, Shape
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import AnyArray, Floats, Ints
 
@@ -46,6 +46,8 @@ class _Renumbering:
             shapes=tuple(self._shape(s) for s in character.shapes),
             reliefs=tuple(self._relief(r) for r in character.reliefs),
             lids=tuple(self._lids(x) for x in character.lids),
+            surface_reliefs=tuple(self._surface_relief(r) if r.part == self._part.name else r for r in character.surface_reliefs),
+            lips=tuple(self._lips(x) if x.skin == self._part.name else x for x in character.lips),
             selections=tuple(self._selection(s) if s.part == self._part.name else s for s in character.selections),
         )
         return with_part(changed, self._part, self._mesh(points, polygons, faces))
@@ -87,7 +89,8 @@ class _Renumbering:
         return (put(kept.astype(np.int32)), *(put(self._get(v)[at[kept]]) for v in values))
 
     def _binding(self, binding: Binding) -> Binding:
-        return replace(binding, influences=tuple(Influence(i.bone, *self._rows(i.vertices, i.weights)) for i in binding.influences))
+        moved = tuple(Influence(i.bone, *self._rows(i.vertices, i.weights)) for i in binding.influences)
+        return replace(binding, influences=moved, dual=binding.dual and self._store.put(self._get(binding.dual)[self._origin]))
 
     def _ride(self, binding: Binding) -> Binding:
         ride = binding.ride
@@ -141,3 +144,12 @@ class _Renumbering:
         upper, lower = (put(self._moved_set(key)) for key in (pair.upper_margin, pair.lower_margin))
         vertices, of_upper, share = self._rows(pair.vertices, pair.upper, pair.share)
         return replace(pair, upper_margin=upper, lower_margin=lower, vertices=vertices, upper=of_upper, share=share, lashes=lashes)
+
+    def _surface_relief(self, relief: Relief) -> Relief:
+        vertices, region = self._rows(relief.vertices, relief.region)
+        return replace(relief, vertices=vertices, region=region)
+
+    def _lips(self, lips: Lips) -> Lips:
+        upper, lower = (self._store.put(self._moved_set(key)) for key in (lips.upper, lips.lower))
+        vertices, share, place, corner = self._rows(lips.vertices, lips.share, lips.place, lips.corner)
+        return replace(lips, upper=upper, lower=lower, vertices=vertices, share=share, place=place, corner=corner)

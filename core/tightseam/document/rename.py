@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from tightseam.document.change import without_lid_links
-from tightseam.document.model import Character
+from tightseam.document.change import with_links_to
+from tightseam.document.model import Character, LinkKind
 
 
 def with_part_renamed(character: Character, old: str, new: str) -> Character:
@@ -25,15 +25,22 @@ def with_part_renamed(character: Character, old: str, new: str) -> Character:
             replace(x, eye=named(x.eye), skin=named(x.skin), lashes=tuple((named(n), roots) for n, roots in x.lashes))
             for x in character.lids
         ),
+        surface_reliefs=tuple(replace(r, part=named(r.part)) for r in character.surface_reliefs),
+        lips=tuple(replace(x, skin=named(x.skin)) for x in character.lips),
         seams=tuple(replace(s, probe=named(s.probe), solid=s.solid and named(s.solid)) for s in character.seams),
         selections=tuple(replace(s, part=named(s.part)) for s in character.selections),
     )
 
 
 def without_part(character: Character, name: str) -> Character:
-    """The character without a part, and without the bindings, deltas, reliefs, lids, seams and selections that need it."""
+    """The character without a part, and without the bindings, deltas, reliefs, lids, lips, seams and selections that need it."""
     lids = tuple(replace(x, lashes=tuple(f for f in x.lashes if f[0] != name)) for x in character.lids if name not in (x.eye, x.skin))
-    closable = {n for x in lids for n in x.names}
+    lips = tuple(x for x in character.lips if x.skin != name)
+    reliefs = tuple(r for r in character.surface_reliefs if r.part != name)
+    left = {r.name for r in reliefs}
+    reliefs = tuple(replace(r, twin=r.twin if r.twin in left else None) for r in reliefs)
+    kept: dict[LinkKind, set[str]] = {"lid": {n for x in lids for n in x.names}, "relief": left}
+    kept |= {} if lips else {"seal": set(), "corner": set()}
     return replace(
         character,
         parts=tuple(p for p in character.parts if p.name != name),
@@ -43,7 +50,9 @@ def without_part(character: Character, name: str) -> Character:
             replace(r, followers=tuple(f for f in r.followers if f[0] != name)) for r in character.reliefs if name not in (r.eye, r.skin)
         ),
         lids=lids,
-        controls=without_lid_links(character.controls, closable),
+        surface_reliefs=reliefs,
+        lips=lips,
+        controls=with_links_to(character.controls, kept),
         seams=tuple(s for s in character.seams if name not in (s.probe, s.solid)),
         selections=tuple(s for s in character.selections if s.part != name),
     )

@@ -15,7 +15,7 @@ from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
 
 SECTION_NAMES = tuple(f.name for f in fields(Character))
-ADDED_LATER = {"checkin", "skeleton", "selections", "lids"}  # files of earlier versions do not have them
+ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "surface_reliefs", "lips"}  # files of earlier versions do not have them
 
 
 @cache
@@ -65,10 +65,15 @@ def array_hashes(character: Character) -> set[ArrayHash]:
         found |= {p.points, p.sizes, p.corners, *p.sets.values()} | {h for h in (p.colours, p.face_colours, p.source, p.split) if h}
     for b in character.bindings:
         found |= {h for i in b.influences for h in (i.vertices, i.weights)} | ({b.ride.roots} if b.ride else set())
+        found |= {b.dual} if b.dual else set()
     for s in character.shapes:
         found |= {h for d in s.deltas for h in (d.vertices, d.offsets)}
     for r in character.reliefs:
         found |= {r.vertices, r.amount, r.clearance, r.settle, *(h for _, h in r.followers)} | ({r.swell} if r.swell else set())
     for lids in character.lids:
         found |= {lids.upper_margin, lids.lower_margin, lids.vertices, lids.upper, lids.share, *(h for _, h in lids.lashes)}
+    for x in character.surface_reliefs:
+        found |= {x.vertices, x.region}
+    for pair in character.lips:
+        found |= {pair.upper, pair.lower, pair.vertices, pair.share, pair.place, pair.corner}
     return found | {s.vertices for s in character.selections}

@@ -8,12 +8,12 @@ from typing import Literal
 from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.check import MOST_KEYS, check_curve
-from tightseam.document.errors import BadDocument, BadRequest
+from tightseam.document.check import MOST_KEYS
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import OTHER_SIDE, Character, CurveKey, CurveKeys, GazeFollow, LidDriver, Side
 from tightseam.edits.base import Edit
+from tightseam.edits.curves import checked_keys
 from tightseam.lids.across import with_maps_across
 from tightseam.lids.margins import with_margins
 from tightseam.lids.setup import FOLLOW_LOWER, FOLLOW_UPPER, LINE
@@ -34,14 +34,14 @@ class SetClosedLine(Edit):
     mirror: bool = False
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        keys = self.checked_keys()
+        keys = self.line_keys()
         for side in self.sides(character):
             character = reswollen(character, store, replace(lids_of(character, side), line=keys))
         return character
 
-    def checked_keys(self) -> CurveKeys:
+    def line_keys(self) -> CurveKeys:
         """The keys in order; BadRequest where one is out of range or two stand in one place."""
-        return _checked(self.keys, "closed line", (0.0, 1.0), (1 - HIGHEST, HIGHEST))
+        return checked_keys(self.keys, "closed line", (0.0, 1.0), (1 - HIGHEST, HIGHEST))
 
     def sides(self, character: Character) -> tuple[Side, ...]:
         """The eyes that get the line."""
@@ -62,9 +62,9 @@ class SetGazeFollow(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         f, gaze = self.follow, (-FARTHEST_GAZE, FARTHEST_GAZE)
         closing = (-MOST_FOLLOWED, 1.0)
-        _checked(f.height, "gaze up and down", gaze, closing)
-        _checked(f.across, "gaze to the sides", gaze, closing)
-        _checked(f.slide, "slide", gaze, (-MOST_SLIDE, MOST_SLIDE))
+        checked_keys(f.height, "gaze up and down", gaze, closing)
+        checked_keys(f.across, "gaze to the sides", gaze, closing)
+        checked_keys(f.slide, "slide", gaze, (-MOST_SLIDE, MOST_SLIDE))
         for side in sides_of(character, self.side, self.mirror):
             pair = lids_of(character, side)
             changed = replace(pair, follow_upper=f) if self.lid == "upper" else replace(pair, follow_lower=f)
@@ -139,22 +139,6 @@ class ResetLids(Edit):
 
     def describe(self, character: Character) -> str:
         return f"Put the lids of eye {self.side} back to their start"
-
-
-def _checked(keys: CurveKeys, what: str, at: tuple[float, float], values: tuple[float, float]) -> CurveKeys:
-    """Keys in order; BadRequest where one is out of range or two stand in one place."""
-    ordered = tuple(sorted(keys, key=lambda k: k.at))
-    for key in ordered:
-        if not (at[0] <= key.at <= at[1] and values[0] <= key.value <= values[1]):
-            raise BadRequest(
-                f"The key of the {what} at {key.at:g} has the value {key.value:g}; keys go from {at[0]:g} to {at[1]:g}, "
-                f"values from {values[0]:g} to {values[1]:g}."
-            )
-    try:
-        check_curve(ordered, what)
-    except BadDocument as error:
-        raise BadRequest(str(error)) from None
-    return ordered
 
 
 def sides_of(character: Character, side: Side, mirror: bool) -> tuple[Side, ...]:

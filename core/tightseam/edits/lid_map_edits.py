@@ -10,7 +10,6 @@ import numpy as np
 from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.errors import BadRequest
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_mask
@@ -19,13 +18,13 @@ from tightseam.edits.base import Edit
 from tightseam.edits.lid_edits import eyes_said, sides_of
 from tightseam.edits.paint_edits import DONE, MOST_DABS
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.lids.fields import grown, mended, raised, smoothed
 from tightseam.lids.map_stroke import MapPainting, MapStroke
 from tightseam.lids.maps import MAP_LABELS, MapName, map_of, margins_of, settled_anew, with_lids_by_margin, with_map
 from tightseam.lids.starts import Start, started
 from tightseam.lids.tune import lids_of, reswollen
 from tightseam.weights.brush import Dab
 from tightseam.weights.canvas import Canvas, canvas_of
+from tightseam.weights.fields import grown, mended, raised, smoothed
 
 Picked = Annotated[list[int], Field(min_length=1, max_length=2_000_000)]
 
@@ -186,8 +185,7 @@ class PaintMap(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         skin = find_part(character, lids_of(character, self.painting.side).skin)
         stroke = MapStroke(character, store, self.painting, canvas_of(character, store, skin))
-        if not sum(len(stroke.dab(dab)) for dab in self.dabs):
-            raise BadRequest("The brush touched nothing that may be painted.")
+        stroke.paint(self.dabs)
         character = stroke.painted(character, store)
         for side in stroke.sides:
             character = reswollen(character, store, lids_of(character, side))

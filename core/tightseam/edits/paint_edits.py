@@ -47,4 +47,4 @@ def begun(character: Character, store: ArrayStore, painting: Painting, evaluator
     """A stroke before its first dab. `evaluator` is that of the character and free to be used, `canvas` that of the part."""
     values = checked_values(character, painting.values, overdrive=True)
     rows = evaluator.meshes.rows(find_part(character, painting.part).name)
-    return Stroke(character, store, painting, canvas, evaluator.stages(values).relieved[rows], evaluator.matrices(values))
+    return Stroke(character, store, painting, canvas, evaluator.stages(values).sealed[rows], evaluator.matrices(values))

@@ -14,6 +14,7 @@ from scipy.spatial import cKDTree
 from tightseam.checkin.kinds import guess_kinds
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
+from tightseam.document.free_name import free_name
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding, part, polygons
 from tightseam.document.make import make_part
@@ -174,10 +175,7 @@ def _is_ball(whole: Piece, chosen: np.ndarray) -> bool:
 
 def _part(store: ArrayStore, old: Part, piece: Piece, kind: PartKind, sure: float, taken: set[str]) -> Part:
     side = "" if kind not in ("eye", "brow", "lash") else "_L" if piece.points[:, 0].mean() > 0 else "_R"
-    base = kind.replace(" ", "_") + side
-    name, k = base, 2
-    while name in taken:
-        name, k = f"{base}_{k}", k + 1
+    name = free_name(kind.replace(" ", "_") + side, taken)
     taken.add(name)
     colours = None if old.colours is None else np.asarray(store.get(old.colours))[piece.vertices]
     made = make_part(store, name, kind, piece.points, piece.polygons, colours)

@@ -18,6 +18,7 @@ from tightseam.edits.bone_weight_edits import AddWeights, MultiplyWeights, Remap
 from tightseam.edits.build_edits import BuildBones, StartRig
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
 from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
+from tightseam.edits.jaw_edits import DriveTargets, HardenHead, SetDual, SetLips, SetMovement, StartLips
 from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, PlaceLandmark, RemoveLandmarks, SuggestLandmarks
 from tightseam.edits.lid_edits import CopyLids, DriveLids, PickMargins, ResetLids, SetClosedLine, SetGazeFollow
 from tightseam.edits.lid_map_edits import FitRelief, MendMap, PaintMap, SetMap, SmoothMap, StartMap
@@ -25,10 +26,24 @@ from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, 
 from tightseam.edits.paint_edits import PaintWeights
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
 from tightseam.edits.pose_edits import AddRangeOfMotion, HidePose, KeepPose, MovePose, RemovePose, RenamePose
+from tightseam.edits.relief_edits import AddPreset, AddRelief, CopyRelief, MoveRelief, RemoveRelief, SetRelief
+from tightseam.edits.relief_region_edits import BakeLips, BakeRelief, PaintRegion, SetRegion, SmoothRegion
 from tightseam.edits.ride_edits import SetRide
 from tightseam.edits.selection_edits import KeepSelection, RemoveSelection
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.edits.set_range import SetRange
+from tightseam.edits.shape_edits import (
+    BakePose,
+    FlipShape,
+    MirrorShape,
+    MixShapes,
+    MoveShape,
+    RemoveShapes,
+    RenameShape,
+    ScaleShape,
+    SplitShape,
+    TakeOutPose,
+)
 from tightseam.edits.skeleton_edits import AddBone, MirrorBones, RemoveBones, SetExportNames, SwapSides
 from tightseam.edits.table_edits import SetWeightCells
 from tightseam.edits.weight_edits import (
@@ -94,6 +109,33 @@ EDITS: dict[str, type[Edit]] = {
     "lids.mend_map": MendMap,
     "lids.paint_map": PaintMap,
     "lids.fit_relief": FitRelief,
+    "jaw.set_movement": SetMovement,
+    "jaw.drive": DriveTargets,
+    "jaw.harden_head": HardenHead,
+    "lips.set": SetLips,
+    "lips.start": StartLips,
+    "lips.bake": BakeLips,
+    "relief.preset": AddPreset,
+    "relief.add": AddRelief,
+    "relief.set": SetRelief,
+    "relief.move": MoveRelief,
+    "relief.copy": CopyRelief,
+    "relief.remove": RemoveRelief,
+    "relief.set_region": SetRegion,
+    "relief.smooth_region": SmoothRegion,
+    "relief.paint": PaintRegion,
+    "relief.bake": BakeRelief,
+    "shape.mirror": MirrorShape,
+    "shape.flip": FlipShape,
+    "shape.scale": ScaleShape,
+    "shape.mix": MixShapes,
+    "shape.split": SplitShape,
+    "shape.bake_pose": BakePose,
+    "shape.take_out": TakeOutPose,
+    "shape.rename": RenameShape,
+    "shape.move": MoveShape,
+    "shape.remove": RemoveShapes,
+    "binding.set_dual": SetDual,
     "landmark.place": PlaceLandmark,
     "landmark.suggest": SuggestLandmarks,
     "landmark.confirm": ConfirmLandmarks,

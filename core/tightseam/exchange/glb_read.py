@@ -13,15 +13,29 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.check import MOST_VERTICES, check_arrays
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.make import make_delta, make_influences, make_part
-from tightseam.document.model import About, Binding, Character, Delivered, EyeRelief, Lids, Part, PartDelta, Ride, Selection, Shape
+from tightseam.document.model import (
+    About,
+    Binding,
+    Character,
+    Delivered,
+    EyeRelief,
+    Lids,
+    Lips,
+    Part,
+    PartDelta,
+    Relief,
+    Ride,
+    Selection,
+    Shape,
+)
 from tightseam.document.sections import dump_sections, load_sections
 from tightseam.exchange.glb_container import GlbReader
-from tightseam.exchange.glb_extras import LID_ARRAYS, find_extras
+from tightseam.exchange.glb_extras import LID_ARRAYS, LIP_ARRAYS, RELIEF_ARRAYS, find_extras
 from tightseam.exchange.glb_write import CM_TO_M
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 
-WITH_ARRAYS = ("parts", "bindings", "shapes", "reliefs", "lids", "selections")
+WITH_ARRAYS = ("parts", "bindings", "shapes", "reliefs", "lids", "surface_reliefs", "lips", "selections")
 
 
 def read_glb(data: bytes, store: ArrayStore) -> Character:
@@ -47,7 +61,17 @@ def _read(reader: GlbReader, store: ArrayStore) -> Character:
     reliefs = tuple(_relief(e, store) for e in extras["reliefs"])
     lids = tuple(_lids(e, store) for e in extras.get("lids", ()))
     kept = tuple(Selection(e["name"], e["part"], store.put(np.array(e["vertices"], np.int32))) for e in extras.get("selections", ()))
-    bare = Character(About("x"), parts=parts, bindings=bindings, shapes=shapes, reliefs=reliefs, lids=lids, selections=kept)
+    bare = Character(
+        About("x"),
+        parts=parts,
+        bindings=tuple(_with_dual(b, e.get("dual"), store) for b, e in zip(bindings, extras["bindings"], strict=True)),
+        shapes=shapes,
+        reliefs=reliefs,
+        lids=lids,
+        surface_reliefs=tuple(Relief(**(e | _put(e, RELIEF_ARRAYS, store))) for e in extras.get("surfaceReliefs", ())),
+        lips=tuple(Lips(**(e | _put(e, LIP_ARRAYS, store))) for e in extras.get("lips", ())),
+        selections=kept,
+    )
     made = dump_sections(bare)
     character = load_sections(texts | {name: made[name] for name in WITH_ARRAYS})
     check_arrays(character, store)
@@ -147,7 +171,16 @@ def _relief(entry: dict[str, Any], store: ArrayStore) -> EyeRelief:
     )  # fmt: skip
 
 
+def _with_dual(binding: Binding, dual: Any, store: ArrayStore) -> Binding:
+    return replace(binding, dual=store.put(np.array(dual, np.float32))) if dual else binding
+
+
+def _put(entry: dict[str, Any], arrays: Mapping[str, str], store: ArrayStore) -> dict[str, str]:
+    """The arrays of an entry, by name (name -> kind of number), put into the store."""
+    return {name: store.put(np.array(entry[name], kind)) for name, kind in arrays.items()}
+
+
 def _lids(entry: dict[str, Any], store: ArrayStore) -> Lids:
-    arrays = {name: store.put(np.array(entry[name], kind)) for name, kind in LID_ARRAYS.items()}
+    arrays = _put(entry, LID_ARRAYS, store)
     lashes = tuple((name, store.put(np.array(roots, np.int32))) for name, roots in dict(entry["lashes"]).items())
     return Lids(**(entry | arrays | {"lashes": lashes}))

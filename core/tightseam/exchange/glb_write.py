@@ -24,6 +24,7 @@ from tightseam.exchange.glb_extras import KEY, make_extras
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.geometry.types import Floats, Ints
+from tightseam.jaw.bake import with_mouth_baked
 
 CM_TO_M = 0.01
 VERTEX_BUFFER, INDEX_BUFFER = 34962, 34963
@@ -46,13 +47,13 @@ class _GlbBuilder:
     def __init__(self, character: Character, store: ArrayStore) -> None:
         character = with_lids_as_bones(character, store)
         self.whole = character
-        self.character = with_rides_baked(with_lids_baked(character, store), store)
+        self.character = with_rides_baked(with_lids_baked(with_mouth_baked(character, store), store), store)
         self.store = store
         self.evaluator = Evaluator(self.character, store)
         self.writer = GlbWriter()
         self.pose_values = [pose_values(character, p) for p in character.poses]
         true = Evaluator(with_rides_baked(character, store), store)
-        self.beside = [true.stages(v).relieved - self.evaluator.stages(v).shaped for v in self.pose_values]
+        self.beside = [true.stages(v).sealed - self.evaluator.stages(v).shaped for v in self.pose_values]
         self.materials: list[dict[str, Any]] = []
         self.target_names: dict[str, list[str]] = {}
 

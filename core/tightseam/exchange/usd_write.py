@@ -20,17 +20,19 @@ from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
 from tightseam.geometry.types import Floats, Ints
+from tightseam.jaw.bake import with_mouth_baked
 
 MOST_INFLUENCES = 8
 
 
 def write_usd(character: Character, store: ArrayStore) -> bytes:
     """A binary USD file in cm, Y up: a mesh a part under one skeleton root. What closes lids is baked into shapes, with in-betweens for
-    each lid that shapes drive, else one a control; lids that bones drive have joints. Eye relief, controls and links are not in it."""
+    each lid that shapes drive, else one a control; lids that bones drive have joints. Reliefs are shapes, and lips sealed with
+    the jaw wide open are. Eye relief, controls and links are not in it."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "character.usdc"
         own = MemoryStore(store)
-        character = with_lids_as_bones(character, own)
+        character = with_mouth_baked(with_lids_as_bones(character, own), own)
         baked = with_rides_baked(with_lids_baked(without_lids_by_shapes(character), own), own)
         _UsdWriter(baked, own, lid_targets(character, own), str(path)).write()
         return path.read_bytes()

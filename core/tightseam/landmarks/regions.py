@@ -89,9 +89,14 @@ def across_mouth(surface: Surface, vertices: Ints) -> Floats:
 
     Unlike arc length this is the same for an upper and a lower lip vertex that touch.
     """
+    return np.abs(mouth_place(surface, surface.points[vertices]))
+
+
+def mouth_place(surface: Surface, points: Floats) -> Floats:
+    """Where points (K, 3) are across the mouth, (K,): -1 at the right corner, 1 at the left, level beyond them."""
     left, right = surface.mark("mouth_corner_L"), surface.mark("mouth_corner_R")
     middle, half = (left + right) / 2, (left - right) / 2
-    return np.clip(np.abs((surface.points[vertices] - middle) @ half) / (half @ half), 0, 1)
+    return np.clip((points - middle) @ half / (half @ half), -1, 1)
 
 
 def head_sets(surface: Surface) -> dict[str, Ints]:

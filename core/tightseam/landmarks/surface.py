@@ -9,7 +9,10 @@ import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.spatial import cKDTree
 
+from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import polygons
+from tightseam.document.model import Character, Part
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.distance import closest_points
 from tightseam.geometry.geodesic import surface_graph
@@ -18,6 +21,12 @@ from tightseam.geometry.loops import LoopWalker
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
+
+
+def surface_of(character: Character, store: ArrayStore, part: Part) -> Surface:
+    """The surface of a part, with the landmarks of its head."""
+    marks = {m.name: np.array(m.point) for m in character.landmarks}
+    return Surface(np.asarray(store.get(part.points)), polygons(store, part), marks)
 
 
 class Surface:

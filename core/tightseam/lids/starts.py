@@ -8,12 +8,12 @@ import numpy as np
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import points, polygons
+from tightseam.document.lookup import points
 from tightseam.document.model import Character, Lids
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.regions import Rim, rim_of
-from tightseam.landmarks.surface import Surface
+from tightseam.landmarks.surface import Surface, surface_of
 from tightseam.lids.maps import MapName, margins_of
 from tightseam.lids.relief import relief_map
 from tightseam.lids.share import even_share, first_share
@@ -40,9 +40,7 @@ def started(character: Character, store: ArrayStore, pair: Lids, which: MapName,
 
 def skin_surface(character: Character, store: ArrayStore, pair: Lids) -> Surface:
     """The skin that lids are part of, with the landmarks."""
-    part = find_part(character, pair.skin)
-    marks = {m.name: np.array(m.point) for m in character.landmarks}
-    return Surface(points(character, store, part.name), polygons(store, part), marks)
+    return surface_of(character, store, find_part(character, pair.skin))
 
 
 def rim_of_margins(surface: Surface, store: ArrayStore, pair: Lids) -> Rim:

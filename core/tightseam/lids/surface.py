@@ -13,10 +13,10 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character, Lids
 from tightseam.geometry.adjacency import edges, neighbours
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.lids.fields import grown, mended
 from tightseam.lids.maps import map_of, margins_of
 from tightseam.lids.starts import started
 from tightseam.weights.canvas import Canvas
+from tightseam.weights.fields import grown, mended
 
 WHOLE = 0.995  # of the closing that a margin takes
 CREASE = 0.15  # of the closing by which a vertex may differ from the mean of its neighbours

@@ -84,12 +84,14 @@ def _lag(character: Character, seam: Seam, pose: str, pose_label: str, reading: 
         text += " No bone that deforms carries it." if carried < NOTHING else f" Its weights add up to {carried:.2f}, not to 1."
     elif causes:
         text += f" {causes[0].label} carries {causes[0].weight or 0:.0%} of it and holds it back."
-    rightful = " and ".join(find_bone(character, name).label for name in seam.expected)
-    rigid = len(seam.expected) == 1
-    repair = Repair(
-        f"Bind {part} to {rightful}",
-        "binding.set_carrier",
-        {"part": seam.probe, "carrier": "rigid" if rigid else "chain", "bones": list(seam.expected)},
-    )
+    repair = rightful_carrier(character, seam)
     verb = "stay" if part.endswith("teeth") else "stays"
     return Finding("lag", seam.name, pose, reading.lag or 0.0, at, f"{part} {verb} behind the {carrier}", text, tuple(causes), (repair,))
+
+
+def rightful_carrier(character: Character, seam: Seam) -> Repair:
+    """The part of a follow seam given to what should carry it."""
+    part, rightful = seam.label.partition(" · ")[0], " and ".join(find_bone(character, name).label for name in seam.expected)
+    rigid = len(seam.expected) == 1
+    params = {"part": seam.probe, "carrier": "rigid" if rigid else "chain", "bones": list(seam.expected)}
+    return Repair(f"Bind {part} to {rightful}", "binding.set_carrier", params)

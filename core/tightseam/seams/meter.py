@@ -48,7 +48,7 @@ class SeamMeter:
         stages = self._evaluator.stages(values)
         meshes = self._evaluator.meshes
         points, unskinned = (
-            {name: x[meshes.rows(name)].astype(np.float64) for name in meshes.names} for x in (stages.skinned, stages.relieved)
+            {name: x[meshes.rows(name)].astype(np.float64) for name in meshes.names} for x in (stages.skinned, stages.sealed)
         )
         return PosedHead(points, unskinned, self._evaluator.matrices(values), closes)
 

@@ -44,11 +44,16 @@ def _usual(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
             )
     seams += [
         Seam("lips", "Lip · lip", "mouth", "meet", "patch", "skin", LIPS, "skin", "lip_upper", "lip_lower", "lip_upper_line", claim="lips"),
-        Seam("lips_teeth_upper", "Lips · upper teeth", "mouth", "apart", "solid", "skin", LIP_TEETH, "teeth_upper", "mouth_soft"),
-        Seam("lips_teeth_lower", "Lips · lower teeth", "mouth", "apart", "solid", "skin", LIP_TEETH, "teeth_lower", "mouth_soft"),
+        Seam(
+            "lips_teeth_upper", "Lips and cheeks · upper teeth", "mouth", "apart", "solid", "skin", LIP_TEETH, "teeth_upper", "mouth_soft"
+        ),
+        Seam(
+            "lips_teeth_lower", "Lips and cheeks · lower teeth", "mouth", "apart", "solid", "skin", LIP_TEETH, "teeth_lower", "mouth_soft"
+        ),
         Seam("teeth", "Teeth · teeth", "inside", "apart", "solid", "teeth_upper", TEETH, "teeth_lower"),
         Seam("tongue_teeth_upper", "Tongue · upper teeth", "inside", "apart", "solid", "tongue", TONGUE, "teeth_upper"),
         Seam("tongue_teeth_lower", "Tongue · lower teeth", "inside", "apart", "solid", "tongue", TONGUE, "teeth_lower"),
+        Seam("tongue_palate", "Tongue · palate", "inside", "apart", "solid", "skin", TONGUE, "tongue", "mouth_lining"),
     ]
     carried = [
         ("teeth_upper", "Upper teeth · skull", "inside", ("teeth_upper",)),

@@ -28,12 +28,16 @@ class MouthFrame:
         reach = np.where(self.upper > 0, rim.distance[surface.vertex("lip_top")], rim.distance[surface.vertex("lip_bottom")])
         self.follow = self.lining_follows(*LINING_FADE)
         self.prescribed = rim.inside | (rim.distance <= 1.05 * reach)
-        corner = surface.mark("mouth_corner_L") - surface.mark("mouth_corner_R")
-        self.scale = float(np.linalg.norm(corner)) / REFERENCE_WIDTH
+        self.scale = mouth_scale(surface)
 
     def lining_follows(self, start: float, end: float) -> Floats:
         """1 on the lips, fading over the lining from `start` to `end` cm behind the lip line, (N,)."""
         return np.where(self.rim.inside, 1 - smoothstep((self.rim.distance - start) / (end - start)), 1.0)
+
+
+def mouth_scale(surface: Surface) -> float:
+    """How wide a mouth is against the reference."""
+    return float(np.linalg.norm(surface.mark("mouth_corner_L") - surface.mark("mouth_corner_R"))) / REFERENCE_WIDTH
 
 
 def smile(surface: Surface) -> Floats:

@@ -27,7 +27,7 @@ class Canvas:
     def __init__(self, points: Floats, polygons: Polygons, plane: Plane) -> None:
         self.points = points
         self.polygons = polygons
-        self._plane = plane
+        self.plane = plane
 
     @cached_property
     def fans(self) -> Fans:
@@ -40,7 +40,7 @@ class Canvas:
     @cached_property
     def partners(self) -> Ints:
         """The vertex on the other side of each, (N,), -1 where there is none."""
-        return symmetry_map(self.points, self.polygons, self._plane, SYMMETRIC)
+        return symmetry_map(self.points, self.polygons, self.plane, SYMMETRIC)
 
     @cached_property
     def laplacian(self) -> csr_matrix:

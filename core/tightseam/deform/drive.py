@@ -1,0 +1,81 @@
+"""What controls ask of their targets, straight or along curves."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cached_property
+
+import numpy as np
+
+from tightseam.deform import backend
+from tightseam.deform.curves import compile_curve
+from tightseam.document.model import Control, Link, LinkKind
+from tightseam.geometry.types import Floats, Ints
+
+AXES = ("x", "y", "z")
+STEPS = 512  # of a curve's table: within a 4e-6 part of the height of a smooth curve
+
+
+class Drive:
+    """Links of controls to some targets (R,): a gain for each, and curves in tables that are looked up all at once."""
+
+    def __init__(self, rows: int, controls: int) -> None:
+        self.gains = np.zeros((rows, controls))
+        self._rows: list[int] = []
+        self._columns: list[int] = []
+        self._starts: list[float] = []
+        self._tables: list[Floats] = []
+
+    def add(self, row: int, control: int, link: Link) -> None:
+        """What one control does to one target."""
+        if not link.curve:
+            self.gains[row, control] += link.gain
+            return
+        start, step = link.curve[0].at, max(link.curve[-1].at - link.curve[0].at, 1e-9) / STEPS
+        self._rows.append(row)
+        self._columns.append(control)
+        self._starts.append(start)
+        self._tables.append(np.append(link.gain * compile_curve(link.curve)(start + step * np.arange(STEPS + 1)), step))
+
+    @cached_property
+    def _curves(self) -> tuple[Ints, Ints, Floats, Floats, Floats]:
+        """Targets, controls, starts, steps and tables of the curves."""
+        tables = np.array(self._tables)
+        return np.array(self._rows), np.array(self._columns), np.array(self._starts), tables[:, -1].copy(), tables[:, :-1].copy()
+
+    def asked(self, values: Floats) -> Floats:
+        """What all controls together ask of each target, (R,), from their values (C,)."""
+        total = np.asarray(self.gains @ values)
+        if self._rows:
+            backend.current().respond(total, values, *self._curves)
+        return total
+
+    def effects(self, values: Floats) -> Floats:
+        """What each control asks of each target, (R, C)."""
+        found = self.gains * values
+        if self._rows:
+            rows, columns, *curves = self._curves
+            backend.current().respond(found.reshape(-1), values, rows * found.shape[1] + columns, columns, *curves)
+        return found
+
+
+def drive_of(kind: LinkKind, controls: Sequence[Control], targets: Sequence[str]) -> Drive:
+    """What controls ask of targets of one kind, a row each."""
+    row = {name: k for k, name in enumerate(targets)}
+    found = Drive(len(targets), len(controls))
+    for c, control in enumerate(controls):
+        for link in control.links:
+            if link.kind == kind:
+                found.add(row[link.target], c, link)
+    return found
+
+
+def bone_drive(by: str, controls: Sequence[Control], bones: Sequence[str]) -> Drive:
+    """What controls ask of the x, y and z of bones, three rows each: degrees where they are to `turn`, cm where they are to `move`."""
+    row = {name: 3 * k for k, name in enumerate(bones)}
+    found = Drive(3 * len(bones), len(controls))
+    for c, control in enumerate(controls):
+        for link in control.links:
+            if link.kind == "bone" and link.by == by and link.axis is not None:
+                found.add(row[link.target] + AXES.index(link.axis), c, link)
+    return found

@@ -1,0 +1,28 @@
+"""How far regions of the posed skin have sunk in."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tightseam.geometry.membrane import Membrane
+from tightseam.geometry.normals import vertex_normals
+from tightseam.geometry.types import Bools, Floats, Ints
+
+
+class Hollow:
+    """Measures a patch of a skin against the membrane that its rim would carry it with, the detail of the neutral put back."""
+
+    def __init__(self, neutral: Floats, triangles: Ints, patch: Bools) -> None:
+        self._neutral = neutral
+        self._membrane = Membrane(neutral, triangles, patch)
+        self.vertices = self._membrane.inside
+        touched = np.isin(triangles, self.vertices).any(axis=1)
+        self._near = triangles[touched]
+
+    def depths(self, posed: Floats) -> Floats:
+        """Depth (K,) in cm of the patch's `vertices` below the fair surface, negative where they stand out, for the skin (N, 3) in the
+        space of the head."""
+        fair = posed.copy()
+        fair[self.vertices] = self._neutral[self.vertices] + self._membrane.filled(posed - self._neutral)
+        normals = vertex_normals(fair, self._near)[self.vertices]
+        return np.asarray(((fair - posed)[self.vertices] * normals).sum(axis=1))

@@ -1,0 +1,201 @@
+"""What is wrong with shapes: empty, stray, unlike their twins, leaving parts behind, counted twice with bones."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, Literal
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.labels import part_label, vertices_said
+from tightseam.document.lookup import binding as find_binding
+from tightseam.document.lookup import points, polygons
+from tightseam.document.model import Character, Control, Shape
+from tightseam.document.poses import far_end, rest_values
+from tightseam.document.twins import other_side
+from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.adjacency import neighbours
+from tightseam.geometry.types import Ints
+from tightseam.shapes.offsets import Offsets, offsets_of
+from tightseam.shapes.posed import BonePose
+from tightseam.shapes.sides import Sides, flipped
+
+ShapeCheck = Literal["empty", "stray", "twin", "left_behind", "twice"]
+STILL = 0.001  # cm that a vertex moves and does not show
+TWIN_OFF = 0.02  # cm that twins may differ
+BEHIND = 0.05  # cm by which a part may not go along with the skin under it
+NEAR_SKIN = 0.6  # cm from the skin that a part lies on it
+HALF = 0.5  # of the skin's way: what is nearest is not quite what a part lies on
+LEAST_TWICE = 0.2  # of what bones do that a shape has to do as well
+ALIKE = 0.8  # cosine between what a shape and a bone do from which they do the same
+LIES_ON_SKIN = ("brow", "lash", "whiskers")
+
+
+@dataclass(frozen=True)
+class ShapeFinding:
+    """What is wrong with a shape; `size` in mm, `vertices` of `part` are concerned; `edit` with `params` would repair it."""
+
+    check: ShapeCheck
+    shape: str
+    size: float
+    title: str
+    text: str
+    part: str | None = None
+    vertices: tuple[int, ...] = ()
+    edit: str | None = None
+    params: dict[str, Any] = field(default_factory=dict)
+
+
+def shape_findings(character: Character, store: ArrayStore) -> list[ShapeFinding]:
+    """All findings, in the order of the shapes."""
+    of = _Checks(character, store)
+    return [f for shape in character.shapes for f in of.shape(shape)]
+
+
+class _Checks:
+    def __init__(self, character: Character, store: ArrayStore) -> None:
+        self._character, self._store = character, store
+        self._offsets: dict[str, Offsets] = {s.name: offsets_of(character, store, s) for s in character.shapes}
+
+    def shape(self, shape: Shape) -> Iterator[ShapeFinding]:
+        offsets = self._offsets[shape.name]
+        if max((np.abs(x).max(initial=0) for x in offsets.values()), default=0) < STILL:
+            yield ShapeFinding(
+                "empty",
+                shape.name,
+                0.0,
+                f"{shape.label} is empty",
+                "It moves nothing.",
+                edit="shape.remove",
+                params={"names": [shape.name]},
+            )
+            return
+        yield from self._strays(shape, offsets)
+        yield from self._twin(shape, offsets)
+        yield from self._left_behind(shape, offsets)
+        yield from self._twice(shape, offsets)
+
+    def _strays(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
+        """Vertices that move alone, with nothing that moves beside them."""
+        for part, x in offsets.items():
+            moves = np.linalg.norm(x, axis=1) > STILL
+            beside = self._beside(part) @ moves.astype(float)
+            alone = np.flatnonzero(moves & (beside == 0))
+            if len(alone) and len(alone) < moves.sum():
+                far = float(np.linalg.norm(x[alone], axis=1).max()) * CM_TO_MM
+                text = f"{vertices_said(len(alone))} of {part_label(part)} move by themselves, up to {far:.2f} mm."
+                yield ShapeFinding("stray", shape.name, far, f"{shape.label} moves stray vertices", text, part, tuple(alone.tolist()))
+
+    def _beside(self, part: str) -> Any:
+        of = next(p for p in self._character.parts if p.name == part)
+        return neighbours(polygons(self._store, of), of.vertex_count)
+
+    def _twin(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
+        """A left shape and a right one that are no mirror images; told once, of the right one."""
+        twin = other_side(shape.name)
+        if twin not in self._offsets or not shape.name.endswith(("R", "r", "ight")):
+            return
+        image = flipped(self._sides, self._offsets[twin])
+        worst, where, off = "", 0, 0.0
+        for part in {**image, **offsets}:
+            zero = np.zeros((1, 3))
+            apart = np.linalg.norm(image.get(part, zero) - offsets.get(part, zero), axis=1)
+            if apart.max() > off:
+                worst, where, off = part, int(apart.argmax()), float(apart.max())
+        if off > TWIN_OFF:
+            text = f"It is {CM_TO_MM * off:.2f} mm off the mirror image of {twin} on {part_label(worst)}."
+            yield ShapeFinding("twin", shape.name, CM_TO_MM * off, f"{shape.label} is unlike its twin", text, worst, (where,))
+
+    @cached_property
+    def _sides(self) -> Sides:
+        return Sides(self._character, self._store)
+
+    def _left_behind(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
+        """Parts on the skin that neither ride on it nor go along."""
+        for part, rows, root in self._on_skin:
+            skin = offsets.get(self._skin)
+            if skin is None:
+                continue
+            own = offsets.get(part, np.zeros((int(rows.max()) + 1, 3)))[rows]
+            behind = np.linalg.norm(skin[root] - own, axis=1)
+            left = behind > np.maximum(BEHIND, HALF * np.linalg.norm(skin[root], axis=1))
+            if left.any():
+                k = np.flatnonzero(left)
+                text = f"The skin under {part_label(part)} goes {CM_TO_MM * behind.max():.1f} mm without it."
+                title = f"{shape.label} leaves {part_label(part)} behind"
+                yield ShapeFinding(
+                    "left_behind",
+                    shape.name,
+                    CM_TO_MM * float(behind.max()),
+                    title,
+                    text,
+                    part,
+                    tuple(rows[k].tolist()),
+                    "binding.ride",
+                    {"part": part, "on": self._skin, "by": "vertex"},
+                )
+
+    @cached_property
+    def _skin(self) -> str:
+        return next((p.name for p in self._character.parts if p.kind == "skin"), "")
+
+    @cached_property
+    def _on_skin(self) -> list[tuple[str, Ints, Ints]]:
+        """Parts that lie on the skin and do not ride on it: which of their vertices touch it, and the nearest of its own."""
+        if not self._skin:
+            return []
+        tree = cKDTree(points(self._character, self._store, self._skin))
+        found: list[tuple[str, Ints, Ints]] = []
+        for part in self._character.parts:
+            bound = find_binding(self._character, part.name)
+            if part.kind in LIES_ON_SKIN and not (bound and bound.ride):
+                far, root = tree.query(points(self._character, self._store, part.name))
+                rows = np.flatnonzero(far < NEAR_SKIN)
+                if len(rows):
+                    found.append((part.name, rows, root[rows]))
+        return found
+
+    def _twice(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
+        """Controls that move bones and a shape which does the same over again."""
+        for control in self._character.controls:
+            if not any((n.kind, n.target) == ("shape", shape.name) for n in control.links) or all(n.kind != "bone" for n in control.links):
+                continue
+            bones = self._by_bones(control)
+            alike, share, size = _alike(offsets, bones)
+            if alike > ALIKE and share > LEAST_TWICE:
+                text = f"{control.label} turns bones that do {alike:.0%} of the same: up to {size:.1f} mm count twice."
+                values = {control.name: far_end(control)}
+                yield ShapeFinding(
+                    "twice",
+                    shape.name,
+                    size,
+                    f"{shape.label} counts twice",
+                    text,
+                    None,
+                    (),
+                    "shape.take_out",
+                    {"name": shape.name, "values": values},
+                )
+
+    def _by_bones(self, control: Control) -> Offsets:
+        values = rest_values(self._character) | {control.name: far_end(control)}
+        return BonePose(self._evaluator, self._store, values).baked()
+
+    @cached_property
+    def _evaluator(self) -> Evaluator:
+        return Evaluator(self._character, self._store)
+
+
+def _alike(one: Offsets, other: Offsets) -> tuple[float, float, float]:
+    """The cosine between two sets of offsets where the first moves anything, how much of the second the first does, and how far it goes,
+    mm."""
+    parts = [n for n in one if n in other]
+    a, b = (np.concatenate([x[n].ravel() for n in parts]) if parts else np.zeros(1) for x in (one, other))
+    along, length, whole = float(a @ b), float(np.linalg.norm(a) * np.linalg.norm(b)), float(b @ b)
+    size = max(float(np.linalg.norm(x, axis=1).max()) for x in one.values()) * CM_TO_MM
+    return (along / length, along / whole, size) if length > 0 else (0.0, 0.0, size)

@@ -1,0 +1,65 @@
+"""A stroke of the brush over values 0..1 of a part's vertices, on the posed surface, dab by dab."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from tightseam.document.errors import BadRequest
+from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.weights.brush import Brush, Dab, Tool
+from tightseam.weights.canvas import Canvas
+from tightseam.weights.touch import painted, touched
+
+
+class ValueStroke(ABC):
+    """Values (N,) by a name, painted where they are `free` (N,). The first ones are painted under the brush, the others in its mirror
+    image. The surface is posed anew after each dab, so it follows the brush. The same dabs give the same values to the bit."""
+
+    def __init__(self, brush: Brush, canvas: Canvas, values: Mapping[str, Floats], free: Mapping[str, Bools]) -> None:
+        self.canvas, self.values = canvas, dict(values)
+        self._brush, self._free = brush, free
+        self._before = {name: x.copy() for name, x in values.items()}
+        self.posed: Floats = self.reposed()
+
+    @abstractmethod
+    def reposed(self) -> Floats:
+        """The points (N, 3) of the part, float64, as the values are now."""
+
+    def dab(self, dab: Dab) -> Ints:
+        """Paint one dab; the vertices (K,), sorted, whose values it changed."""
+        if dab.vertex >= len(self.posed):
+            raise BadRequest(f"The skin has vertices 0 to {len(self.posed) - 1}; {dab.vertex} is out of range.")
+        near, amount = touched(self._brush, self.canvas, self.posed, dab)
+        first, *others = self.values
+        changed = self._paint(first, near, amount, dab.tool)
+        for name in others:
+            image = self.canvas.partners[near]
+            order = np.argsort(image[image >= 0])
+            changed = np.union1d(changed, self._paint(name, image[image >= 0][order], amount[image >= 0][order], dab.tool))
+        self.posed = self.reposed()
+        return changed
+
+    def paint(self, dabs: Sequence[Dab]) -> None:
+        """Paint all dabs of a stroke; BadRequest where they touch nothing."""
+        if not sum(len(self.dab(dab)) for dab in dabs):
+            raise BadRequest("The brush touched nothing that may be painted.")
+
+    def shown(self, vertices: Ints) -> tuple[Floats, Floats]:
+        """The largest of the values (K,) that some vertices have, and ones."""
+        own = np.max([values[vertices] for values in self.values.values()], axis=0)
+        return own, np.ones(len(vertices))
+
+    def normals(self, vertices: Ints) -> Floats:
+        """Normals (K, 3) of vertices where they are posed now, not of length one."""
+        return self.canvas.normals(self.posed, vertices)
+
+    def _paint(self, name: str, near: Ints, amount: Floats, tool: Tool) -> Ints:
+        free = self._free[name][near]
+        near, amount = near[free], amount[free]
+        if len(near):
+            values = self.values[name]
+            values[near] = painted(self._brush, tool, self.canvas, near, amount, values, self._before[name][near])
+        return near
