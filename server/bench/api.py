@@ -12,6 +12,7 @@ from tightseam.exchange.delivery import Cancelled
 
 from bench import checkin, frames, marks, measuring, seats, summary
 from bench.imports import imports
+from bench.jaw_api import router as jaw
 from bench.lids_api import router as lids
 from bench.requests import REFUSED, character_of, download, msgpack_answer, revision_of, rig_of, uploaded
 from bench.rigs import rigs
@@ -276,3 +277,4 @@ def export_seam(request, id: int):
 
 api.add_router("", weights)
 api.add_router("", lids)
+api.add_router("", jaw)

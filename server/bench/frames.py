@@ -9,9 +9,11 @@ from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import polygons
+from tightseam.document.lookup import relief as find_relief
 from tightseam.document.model import Part
 from tightseam.geometry.adjacency import edges
 from tightseam.geometry.triangulate import triangulate_with_faces
+from tightseam.jaw.reliefs import relief_values
 from tightseam.lids.maps import map_of
 from tightseam.lids.tune import lids_of
 
@@ -78,6 +80,8 @@ def frame(rig: Rig, request: FrameIn, pinned: Rig | None = None) -> bytes:
         answer["weights"] = weights(rig, request.weights_of, request.smooth)
     if request.map_of is not None:
         answer["weights"] = lid_map(rig, request.map_of, request.smooth)
+    if request.region_of is not None:
+        answer["weights"] = region(rig, request.region_of, request.smooth)
     if request.tint is not None:
         answer["tint"] = {n: _f32(_fine(rig, n, x) if request.smooth else x) for n, x in tint(rig, request, pinned).items()}
     return msgpack.packb(answer)
@@ -119,12 +123,22 @@ def weights(rig: Rig, bone: str, smooth: bool) -> dict:
 
 
 def lid_map(rig: Rig, wanted: MapOf, smooth: bool) -> dict:
-    """Per part, as weights are: the values of a map of lids on the skin, nothing elsewhere, and all totals 1."""
+    """The values of a map of lids on the skin."""
     pair = lids_of(rig.document, wanted.side)
+    return _on_part(rig, pair.skin, map_of(rig.document, rig.store, pair, wanted.map), smooth)
+
+
+def region(rig: Rig, name: str, smooth: bool) -> dict:
+    """The region of a relief on its part."""
+    relief = find_relief(rig.document, name)
+    return _on_part(rig, relief.part, relief_values(rig.document, rig.store, relief), smooth)
+
+
+def _on_part(rig: Rig, name: str, values: np.ndarray, smooth: bool) -> dict:
+    """Per part, as weights are: values on one of them, nothing elsewhere, and all totals 1."""
     answer = {}
     for part in rig.document.parts:
-        there = part.name == pair.skin
-        own = map_of(rig.document, rig.store, pair, wanted.map) if there else np.zeros(part.vertex_count)
+        own = values if part.name == name else np.zeros(part.vertex_count)
         answer[part.name] = _ramp(rig, part, own, np.ones(part.vertex_count), smooth)
     return answer
 

@@ -5,8 +5,9 @@ from dataclasses import asdict, replace
 import numpy as np
 from ninja import Router, Schema
 from pydantic import Field
+from tightseam.deform.curves import compile_curve
 from tightseam.deform.evaluator import Evaluator
-from tightseam.deform.lids import LidTurning, compile_curve
+from tightseam.deform.lids import LidTurning
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character as Document
@@ -156,7 +157,7 @@ def _tried(rig: Rig, body: BoardIn) -> tuple[Document, LidBoard]:
     if body.line is not None:
         step = SetClosedLine(side=body.line.side, keys=tuple(body.line.keys), mirror=body.line.mirror)
         for side in step.sides(document):
-            document = with_lids(document, replace(lids_of(document, side), line=step.checked_keys()))
+            document = with_lids(document, replace(lids_of(document, side), line=step.line_keys()))
     store = MemoryStore(rig.store)
     if body.follow is not None:
         tried = body.follow

@@ -8,13 +8,16 @@ import numpy as np
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
+from tightseam.document.lookup import relief as find_relief
 from tightseam.edits.paint_edits import begun
 from tightseam.geometry.normals import unit
+from tightseam.jaw.relief_stroke import ReliefPainting, ReliefStroke
 from tightseam.lids.map_stroke import MapPainting, MapStroke
 from tightseam.lids.tune import lids_of
 from tightseam.weights.brush import Painting as WeightPainting
 from tightseam.weights.canvas import Canvas
 from tightseam.weights.stroke import Stroke
+from tightseam.weights.value_stroke import ValueStroke
 
 from bench.rigs import Rig
 from bench.weight_schemas import PaintIn
@@ -26,7 +29,7 @@ class Painting:
     """Strokes by their token, and canvases by the mesh of the part: those outlive an edit of weights."""
 
     def __init__(self) -> None:
-        self._strokes: OrderedDict[str, tuple[int, Stroke | MapStroke]] = OrderedDict()
+        self._strokes: OrderedDict[str, tuple[int, Stroke | ValueStroke]] = OrderedDict()
         self._canvases: OrderedDict[tuple, Canvas] = OrderedDict()
         self._lock = threading.RLock()
 
@@ -38,7 +41,7 @@ class Painting:
             self._strokes[request.token] = request.first + len(request.dabs), stroke
             return _said(stroke, changed)
 
-    def _stroke(self, rig: Rig, request: PaintIn) -> Stroke | MapStroke:
+    def _stroke(self, rig: Rig, request: PaintIn) -> Stroke | ValueStroke:
         done, stroke = self._strokes.pop(request.token, (0, None))
         if stroke is None or request.first == 0:
             if request.first:
@@ -52,9 +55,12 @@ class Painting:
             raise BadRequest("Dabs of this stroke came out of order. Nothing was changed; paint it again.")
         return stroke
 
-    def _begun(self, rig: Rig, wanted: WeightPainting | MapPainting) -> Stroke | MapStroke:
+    def _begun(self, rig: Rig, wanted: WeightPainting | MapPainting | ReliefPainting) -> Stroke | ValueStroke:
         if isinstance(wanted, WeightPainting):
             return begun(rig.document, rig.store, wanted, rig.evaluator, self.canvas(rig, wanted.part))
+        if isinstance(wanted, ReliefPainting):
+            part = find_relief(rig.document, wanted.relief).part
+            return ReliefStroke(rig.document, rig.store, wanted, self.canvas(rig, part), rig.kept)
         skin = lids_of(rig.document, wanted.side).skin
         return MapStroke(rig.document, rig.store, wanted, self.canvas(rig, skin), rig.kept)
 
@@ -71,7 +77,7 @@ class Painting:
             return self._canvases[key]
 
 
-def _said(stroke: Stroke | MapStroke, changed: np.ndarray) -> bytes:
+def _said(stroke: Stroke | ValueStroke, changed: np.ndarray) -> bytes:
     own, total = stroke.shown(changed)
     return msgpack.packb(
         {

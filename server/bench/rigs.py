@@ -22,6 +22,8 @@ from tightseam.landmarks.seats import EyeSeat, Proposal, find_seats
 from tightseam.landmarks.suggest.found_mark import Marks
 from tightseam.landmarks.suggest.suggest import suggest
 
+from bench.jaw_rig import JawRig
+
 KEEP = 6
 
 
@@ -69,6 +71,10 @@ class Rig:
         """The weights the skin would be given automatically. An edit of weights leaves them as they are."""
         of = [section_hash(dump_section(self.document, name)) for name in ("parts", "bones", "landmarks")]
         return self.kept.get(("reference", *of), lambda: reference_weights(self.document, self.store))
+
+    @cached_property
+    def jaw(self) -> JawRig:
+        return JawRig(self.document, self.store, self.kept)
 
     def meter(self):
         """The seam meter, made when first asked for; call with the lock held."""

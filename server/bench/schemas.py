@@ -149,9 +149,12 @@ class FrameIn(Schema):
     smooth: bool = False
     weights_of: str | None = None
     map_of: MapOf | None = Field(default=None, description="a map of lids to show in place of weights")
+    region_of: str | None = Field(default=None, description="a relief whose region to show in place of weights")
     handles: bool = False
     known: dict[str, int] = Field(default={}, max_length=1000)
-    tint: Literal["mirror", "weights", "pin", "stretch"] | None = Field(default=None, description="a difference to show as a colour")
+    tint: Literal["mirror", "weights", "pin", "stretch", "dual"] | None = Field(
+        default=None, description="a difference to show as a colour"
+    )
     pinned: int | None = Field(default=None, description="the revision that `pin` compares with")
 
 

@@ -22,6 +22,8 @@ def tint(rig: Rig, request: FrameIn, pinned: Rig | None) -> dict[str, np.ndarray
     now, to_head = _posed(rig, request)
     if request.tint == "stretch":
         return {p.name: stretched(np.asarray(rig.store.get(p.points)), now[p.name], _edges(rig, p)) for p in rig.document.parts}
+    if request.tint == "dual":
+        return _dual(rig, request)
     if request.tint == "pin":
         if pinned is None:
             raise BadRequest("Pin a revision first, then compare.")
@@ -42,6 +44,14 @@ def _posed(rig: Rig, request: FrameIn) -> tuple[dict[str, np.ndarray], np.ndarra
         points = rig.evaluator.points(values).astype(float)
         to_head = rig.evaluator.to_head(rig.evaluator.matrices(values))
     return {n: points[rig.evaluator.meshes.rows(n)] for n in rig.evaluator.meshes.names}, to_head
+
+
+def _dual(rig: Rig, request: FrameIn) -> dict[str, np.ndarray]:
+    """How far dual quaternions take each vertex from where linear skinning does."""
+    values = checked_values(rig.document, request.values, request.overdrive)
+    linear, dual = rig.jaw.skinned(values)
+    apart = CM_TO_MM * np.linalg.norm(linear - dual, axis=1)
+    return {n: apart[rig.evaluator.meshes.rows(n)] for n in rig.evaluator.meshes.names}
 
 
 def _apart(now: np.ndarray, before: np.ndarray | None) -> np.ndarray:

@@ -1,6 +1,7 @@
-"""What an edit of weights or lids would do, measured over all test poses. Nothing is stored."""
+"""What an edit of weights, lids or jaw would do, measured over all test poses. Nothing is stored."""
 
 from dataclasses import asdict, dataclass, field, replace
+from typing import Literal
 
 import numpy as np
 from characters.models import Revision
@@ -11,6 +12,7 @@ from tightseam.document.channels import channels_of
 from tightseam.document.model import Character
 from tightseam.document.poses import pose_values, rest_values, shown_poses
 from tightseam.edits.registry import Step
+from tightseam.jaw.findings import findings_of
 from tightseam.lids.board import LidBoard
 from tightseam.lids.findings import lid_findings
 from tightseam.seams.effects import side_effects
@@ -42,7 +44,7 @@ def tried(revision: Revision, step: Step) -> TryOut:
     return TryOut(
         text=step.params.describe(changed),
         effects=EffectsOut(**asdict(effects)),
-        findings_of="lids" if _of_lids(step) else "weights",
+        findings_of=_kind(step),
         findings_before=before,
         findings_after=after_it,
         pose=where.pose if where else None,
@@ -53,13 +55,17 @@ def tried(revision: Revision, step: Step) -> TryOut:
     )
 
 
-def _of_lids(step: Step) -> bool:
-    return step.edit.startswith("lids.")
+def _kind(step: Step) -> Literal["lids", "jaw", "weights"]:
+    """Which findings an edit is about."""
+    family = step.edit.partition(".")[0]
+    return "lids" if family == "lids" else "jaw" if family in ("jaw", "relief", "lips") else "weights"
 
 
 def _findings(rig: Rig, step: Step, changed: Character, store: MemoryStore, evaluator: Evaluator) -> tuple[int, int]:
     """How many findings of the kind that an edit is about there are before and after it."""
-    if _of_lids(step):
+    if _kind(step) == "jaw":
+        return len(rig.jaw.findings()), len(findings_of(changed, store, evaluator))
+    if _kind(step) == "lids":
         return len(rig.lid_findings()), len(lid_findings(changed, store, evaluator, LidBoard(changed, store, evaluator)))
     same = changed.bones == rig.document.bones and changed.parts == rig.document.parts
     reference = rig.reference if same else reference_weights(changed, store)

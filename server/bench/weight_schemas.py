@@ -4,6 +4,7 @@ from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
+from tightseam.jaw.relief_stroke import ReliefPainting
 from tightseam.lids.map_stroke import MapPainting
 from tightseam.weights.brush import Dab, Painting
 from tightseam.weights.selection import Growth
@@ -29,7 +30,7 @@ class PaintIn(Schema):
 
     revision: int
     token: str = Field(min_length=8, max_length=64)
-    painting: Painting | MapPainting
+    painting: Painting | MapPainting | ReliefPainting
     first: int = Field(ge=0)
     dabs: list[Dab] = Field(min_length=1, max_length=500)
 
@@ -101,7 +102,7 @@ class TryOut(Schema):
 
     text: str
     effects: EffectsOut
-    findings_of: Literal["weights", "lids"]
+    findings_of: Literal["weights", "lids", "jaw"]
     findings_before: int
     findings_after: int
     pose: str | None

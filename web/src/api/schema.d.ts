@@ -289,6 +289,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/jaw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Jaw
+         * @description How the jaw moves, reliefs and lips.
+         */
+        get: operations["bench_jaw_api_jaw"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/jaw/baked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Jaw Baked
+         * @description How far off shapes are that stand in for reliefs and lips.
+         */
+        get: operations["bench_jaw_api_jaw_baked"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/jaw/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Jaw Curves
+         * @description What the lower face does over the opening of the jaw.
+         */
+        post: operations["bench_jaw_api_jaw_curves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/jaw/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Jaw Findings
+         * @description What is wrong with jaw, lips, teeth, tongue and neck, in every way they move.
+         */
+        get: operations["bench_jaw_api_jaw_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/jaw/neck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Jaw Neck
+         * @description How hard the head stays above a line (cm up the neutral), and what becomes of the neck.
+         */
+        get: operations["bench_jaw_api_jaw_neck"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/jaw/section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Jaw Section
+         * @description The outline of the cheeks, or of the middle of the face, against the neutral.
+         */
+        post: operations["bench_jaw_api_jaw_section"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/landmarks": {
         parameters: {
             query?: never;
@@ -798,6 +918,26 @@ export interface components {
             params: components["schemas"]["AddBone"];
         };
         /**
+         * AddPreset
+         * @description Add the reliefs of a preset, driven by the opening of the jaw.
+         */
+        AddPreset: {
+            /**
+             * Preset
+             * @enum {string}
+             */
+            preset: "cheek_upper" | "cheek_lower" | "under" | "drag" | "fold";
+        };
+        /** AddPresetStep */
+        AddPresetStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "relief.preset";
+            params: components["schemas"]["AddPreset"];
+        };
+        /**
          * AddRangeOfMotion
          * @description Add test poses for what the rig can do: jaw, head, eyes, and every control at its ends.
          */
@@ -810,6 +950,70 @@ export interface components {
              */
             edit: "pose.add_range";
             params: components["schemas"]["AddRangeOfMotion"];
+        };
+        /**
+         * AddRelief
+         * @description Add a relief on picked vertices: with a `region` (0..1) for each, or softly round them over `soft` cm. It moves by `cm` at strength
+         *     1; `control`, or what opens the jaw, drives it along a response curve over its values.
+         */
+        AddRelief: {
+            /**
+             * Cm
+             * @default 0.2
+             */
+            cm: number;
+            /** Control */
+            control?: string | null;
+            /**
+             * Direction
+             * @default out
+             * @enum {string}
+             */
+            direction: "out" | "along";
+            /**
+             * Keys
+             * @default [
+             *       {
+             *         "at": 0.2,
+             *         "slope": null,
+             *         "value": 0
+             *       },
+             *       {
+             *         "at": 0.8,
+             *         "slope": null,
+             *         "value": 1
+             *       }
+             *     ]
+             */
+            keys: components["schemas"]["CurveKey"][];
+            /** Label */
+            label: string;
+            /** Part */
+            part: string;
+            /** Region */
+            region?: number[] | null;
+            /**
+             * Soft
+             * @default 1
+             */
+            soft: number;
+            /** Vertices */
+            vertices: number[];
+            /** Way */
+            way?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /** AddReliefStep */
+        AddReliefStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "relief.add";
+            params: components["schemas"]["AddRelief"];
         };
         /**
          * AddWeights
@@ -848,6 +1052,70 @@ export interface components {
              */
             edit: "weights.add";
             params: components["schemas"]["AddWeights"];
+        };
+        /**
+         * BakeError
+         * @description How far in mm what shapes stand in for is off at most, and where: in words.
+         */
+        BakeError: {
+            /** Pose */
+            pose: string;
+            /** What */
+            what: string;
+            /** Worst */
+            worst: number;
+        };
+        /**
+         * BakeLips
+         * @description Turn the seal of the lips and the pull of their corners into shapes, as they are with the jaw wide open.
+         */
+        BakeLips: Record<string, never>;
+        /** BakeLipsStep */
+        BakeLipsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lips.bake";
+            params: components["schemas"]["BakeLips"];
+        };
+        /**
+         * BakePose
+         * @description A new shape of what bones do in a pose to every part that they carry.
+         */
+        BakePose: {
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** BakePoseStep */
+        BakePoseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.bake_pose";
+            params: components["schemas"]["BakePose"];
+        };
+        /**
+         * BakeRelief
+         * @description Turn a relief into a shape that the same controls drive along the same curves: for formats that know no reliefs. Nothing moves.
+         */
+        BakeRelief: {
+            /** Name */
+            name: string;
+        };
+        /** BakeReliefStep */
+        BakeReliefStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "relief.bake";
+            params: components["schemas"]["BakeRelief"];
         };
         /**
          * BakeTransform
@@ -1556,6 +1824,29 @@ export interface components {
             params: components["schemas"]["CopyLids"];
         };
         /**
+         * CopyRelief
+         * @description Add a copy of a relief, or with `to` "other side" its mirror image, which becomes its twin or takes the place of it.
+         */
+        CopyRelief: {
+            /** Name */
+            name: string;
+            /**
+             * To
+             * @default copy
+             * @enum {string}
+             */
+            to: "copy" | "other side";
+        };
+        /** CopyReliefStep */
+        CopyReliefStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "relief.copy";
+            params: components["schemas"]["CopyRelief"];
+        };
+        /**
          * CopyWeightsAcross
          * @description Give the mirror image of each vertex its weights, by the twins of the bones.
          */
@@ -1595,6 +1886,61 @@ export interface components {
             slope?: number | null;
             /** Value */
             value: number;
+        };
+        /**
+         * CurveOut
+         * @description A curve by its keys, and as places with what it gives there.
+         */
+        CurveOut: {
+            /** Keys */
+            keys: components["schemas"]["CurveKey"][];
+            /** Path */
+            path: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * CurvesIn
+         * @description Values of controls that act beside the opening.
+         */
+        CurvesIn: {
+            /** Revision */
+            revision: number;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * CurvesOut
+         * @description By opening: hollows, the volume of the lower face in per cent, the lip gap in mm along the lips, and the ways of the chin and of a
+         *     lower tooth, forward and up, mm.
+         */
+        CurvesOut: {
+            /** Chin */
+            chin: [
+                number,
+                number
+            ][];
+            /** Gap */
+            gap: number[][];
+            /** Openings */
+            openings: number[];
+            /** Places */
+            places: number[];
+            /** Regions */
+            regions: components["schemas"]["RegionCurve"][];
+            /** Tooth */
+            tooth: [
+                number,
+                number
+            ][] | null;
+            /** Volume */
+            volume: number[];
         };
         /**
          * CutOut
@@ -1709,6 +2055,41 @@ export interface components {
             params: components["schemas"]["DriveLids"];
         };
         /**
+         * DriveTargets
+         * @description Have a control drive reliefs, seals or corners along a curve over its values; without keys it does not any more.
+         */
+        DriveTargets: {
+            /** Control */
+            control: string;
+            /**
+             * Keys
+             * @default []
+             */
+            keys: components["schemas"]["CurveKey"][];
+            /** Targets */
+            targets: string[];
+        };
+        /** DriveTargetsStep */
+        DriveTargetsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "jaw.drive";
+            params: components["schemas"]["DriveTargets"];
+        };
+        /**
+         * DrivenOut
+         * @description What drives a relief, a seal or a corner: a control, and the curve of its response or so much a unit of it.
+         */
+        DrivenOut: {
+            /** Control */
+            control: string;
+            curve: components["schemas"]["CurveOut"];
+            /** Gain */
+            gain: number;
+        };
+        /**
          * DriverError
          * @description The farthest, in mm, that any vertex of an eye's lids and lashes is from where the arc would have it: over all closings with the eye
          *     straight ahead, over all gazes too, and over these with targets for the turned eye (None for bones, which have none).
@@ -1733,7 +2114,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["MixShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["RenameShapeStep"] | components["schemas"]["MoveShapeStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -1920,6 +2301,23 @@ export interface components {
             params: components["schemas"]["FitRelief"];
         };
         /**
+         * FlipShape
+         * @description Turn a shape into its mirror image: what the left did, the right does.
+         */
+        FlipShape: {
+            /** Name */
+            name: string;
+        };
+        /** FlipShapeStep */
+        FlipShapeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.flip";
+            params: components["schemas"]["FlipShape"];
+        };
+        /**
          * FollowLandmarks
          * @description Let landmarks place bones again whose ends a person had set.
          */
@@ -1987,6 +2385,11 @@ export interface components {
              * @description the revision that `pin` compares with
              */
             pinned?: number | null;
+            /**
+             * Region Of
+             * @description a relief whose region to show in place of weights
+             */
+            region_of?: string | null;
             /** Revision */
             revision: number;
             /**
@@ -1998,7 +2401,7 @@ export interface components {
              * Tint
              * @description a difference to show as a colour
              */
-            tint?: ("mirror" | "weights" | "pin" | "stretch") | null;
+            tint?: ("mirror" | "weights" | "pin" | "stretch" | "dual") | null;
             /**
              * Values
              * @default {}
@@ -2030,6 +2433,25 @@ export interface components {
              * @default []
              */
             slide: components["schemas"]["CurveKey"][];
+        };
+        /**
+         * HardenHead
+         * @description Give the head what neck bones carry of a part above a line, `above` cm up the neutral, so that it does not give as the head turns.
+         */
+        HardenHead: {
+            /** Above */
+            above: number;
+            /** Part */
+            part: string;
+        };
+        /** HardenHeadStep */
+        HardenHeadStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "jaw.harden_head";
+            params: components["schemas"]["HardenHead"];
         };
         /**
          * HidePose
@@ -2083,6 +2505,127 @@ export interface components {
             bones: components["schemas"]["BoneShareOut"][];
             /** Vertices */
             vertices: number[];
+        };
+        /** JawCutIn */
+        JawCutIn: {
+            /**
+             * At
+             * @default 0.5
+             */
+            at: number;
+            /**
+             * Cut
+             * @default cheeks
+             * @enum {string}
+             */
+            cut: "cheeks" | "middle";
+            /** Revision */
+            revision: number;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * JawCutOut
+         * @description Lines of the skin posed and in the neutral, mm.
+         */
+        JawCutOut: {
+            /** Neutral */
+            neutral: [
+                number,
+                number
+            ][][];
+            /** Posed */
+            posed: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * JawFinding
+         * @description What is wrong. `size` in mm, or a share for crumpling; `values` of controls show it at its worst, `pose` says that in words;
+         *     `vertices` of `part` are concerned; `repairs` would put it right.
+         */
+        JawFinding: {
+            /**
+             * Check
+             * @enum {string}
+             */
+            check: "movement" | "exaggerated" | "hollow" | "clash" | "gape" | "flip" | "crumple" | "squash";
+            /** Part */
+            part: string;
+            /** Pose */
+            pose: string;
+            /**
+             * Repairs
+             * @default []
+             */
+            repairs: components["schemas"]["JawRepair"][];
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /**
+             * Vertices
+             * @default []
+             */
+            vertices: number[];
+        };
+        /**
+         * JawOut
+         * @description How the jaw moves, the controls that move it, and what is set up.
+         */
+        JawOut: {
+            /** Bone */
+            bone: string;
+            /**
+             * Controls
+             * @description what opens the jaw, and takes it to the side and forward
+             */
+            controls: {
+                [key: string]: string | null;
+            };
+            /** Hinge */
+            hinge: [
+                number,
+                number,
+                number
+            ];
+            lips: components["schemas"]["LipsOut"] | null;
+            movement: components["schemas"]["Movement"];
+            /** Presets */
+            presets: components["schemas"]["PresetOut"][];
+            /** Reliefs */
+            reliefs: components["schemas"]["ReliefOut"][];
+            /**
+             * Teeth Gap
+             * @description mm between upper and lower teeth at rest, negative where they overlap
+             */
+            teeth_gap: number | null;
+        };
+        /**
+         * JawRepair
+         * @description An edit that may mend a finding, in words and as a step of a recipe.
+         */
+        JawRepair: {
+            /** Edit */
+            edit: string;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
+            /** Text */
+            text: string;
         };
         /**
          * KeepPose
@@ -2336,21 +2879,50 @@ export interface components {
         };
         /**
          * Link
-         * @description A control's effect: `gain` per unit of the control, in degrees for a bone's axis, as strength for a shape and as closing for a lid
-         *     (1 is closed; less than 0 opens it wider).
+         * @description A control's effect: `gain` per unit of the control, or times what `curve` gives for its value.
+         *
+         *     For a bone's axis in degrees (`turn`) or cm (`move`), as strength for a shape and a relief, as closing for a lid (1 is closed; less
+         *     than 0 opens it wider) and for the seal of the lips; for a corner of the mouth how far it follows the jaw beyond its weights (-1 to 1).
          */
         Link: {
             /** Axis */
             axis?: ("x" | "y" | "z") | null;
+            /**
+             * By
+             * @default turn
+             * @enum {string}
+             */
+            by: "turn" | "move";
+            /**
+             * Curve
+             * @default []
+             */
+            curve: components["schemas"]["CurveKey"][];
             /** Gain */
             gain: number;
             /**
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "bone" | "lid";
+            kind: "shape" | "bone" | "lid" | "relief" | "seal" | "corner";
             /** Target */
             target: string;
+        };
+        /** LipsOut */
+        LipsOut: {
+            /** Ahead */
+            ahead: number;
+            /** Balance */
+            balance: number;
+            /** Driven */
+            driven: {
+                [key: string]: components["schemas"]["DrivenOut"][];
+            };
+            /** Soft */
+            soft: number;
+            /** Stick */
+            stick: number;
+            zip: components["schemas"]["CurveOut"];
         };
         /**
          * MakeSymmetric
@@ -2590,6 +3162,48 @@ export interface components {
             params: components["schemas"]["MirrorLandmarks"];
         };
         /**
+         * MirrorShape
+         * @description Copy what a shape does on one side over to the other.
+         */
+        MirrorShape: {
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @default L
+             * @enum {string}
+             */
+            of: "L" | "R" | "C";
+        };
+        /** MirrorShapeStep */
+        MirrorShapeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.mirror";
+            params: components["schemas"]["MirrorShape"];
+        };
+        /**
+         * MixShapes
+         * @description A new shape that does what several do together, each at its strength; a negative one is taken away.
+         */
+        MixShapes: {
+            /** Name */
+            name: string;
+            /** Terms */
+            terms: components["schemas"]["Term"][];
+        };
+        /** MixShapesStep */
+        MixShapesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.mix";
+            params: components["schemas"]["MixShapes"];
+        };
+        /**
          * MovePose
          * @description Move a pose along the strip, to a place counted from 0 among those that are shown.
          */
@@ -2607,6 +3221,44 @@ export interface components {
              */
             edit: "pose.move";
             params: components["schemas"]["MovePose"];
+        };
+        /**
+         * MoveRelief
+         * @description Put a relief before another in the list; at its end without one.
+         */
+        MoveRelief: {
+            /** Before */
+            before?: string | null;
+            /** Name */
+            name: string;
+        };
+        /** MoveReliefStep */
+        MoveReliefStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "relief.move";
+            params: components["schemas"]["MoveRelief"];
+        };
+        /**
+         * MoveShape
+         * @description Put a shape before another in the list; at its end without one.
+         */
+        MoveShape: {
+            /** Before */
+            before?: string | null;
+            /** Name */
+            name: string;
+        };
+        /** MoveShapeStep */
+        MoveShapeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.move";
+            params: components["schemas"]["MoveShape"];
         };
         /**
          * MoveWeights
@@ -2663,6 +3315,23 @@ export interface components {
             part: string;
         };
         /**
+         * Movement
+         * @description Degrees the jaw `opens` at most and cm it slides forward at that, cm it goes to the `side` and degrees the chin turns with it, cm it
+         *     goes `forward`.
+         */
+        Movement: {
+            /** Forward */
+            forward: number;
+            /** Opens */
+            opens: number;
+            /** Side */
+            side: number;
+            /** Slides */
+            slides: number;
+            /** Turns */
+            turns: number;
+        };
+        /**
          * MultiplyWeights
          * @description Multiply the weight of one bone.
          */
@@ -2699,6 +3368,39 @@ export interface components {
              */
             edit: "weights.multiply";
             params: components["schemas"]["MultiplyWeights"];
+        };
+        /**
+         * NeckReading
+         * @description One movement of the head at one end: `squash` in mm is how far the head above the line gives, at `vertex`; `volume` of the neck in
+         *     per cent of the neutral's, and with its bones mixed by dual quaternions wholly.
+         */
+        NeckReading: {
+            /** Label */
+            label: string;
+            /** Squash */
+            squash: number;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Vertex */
+            vertex: number;
+            /** Volume */
+            volume: number;
+            /** Volume Dual */
+            volume_dual: number;
+        };
+        /**
+         * NeckReport
+         * @description The `line` in cm up the neutral above which the head has to be hard, the lowest at which it is, and what each movement does.
+         */
+        NeckReport: {
+            /** Hard From */
+            hard_from: number;
+            /** Line */
+            line: number;
+            /** Readings */
+            readings: components["schemas"]["NeckReading"][];
         };
         /**
          * NormaliseWeights
@@ -2739,7 +3441,7 @@ export interface components {
             /** First */
             first: number;
             /** Painting */
-            painting: components["schemas"]["Painting"] | components["schemas"]["MapPainting"];
+            painting: components["schemas"]["Painting"] | components["schemas"]["MapPainting"] | components["schemas"]["ReliefPainting"];
             /** Revision */
             revision: number;
             /** Token */
@@ -2762,6 +3464,24 @@ export interface components {
              */
             edit: "lids.paint_map";
             params: components["schemas"]["PaintMap"];
+        };
+        /**
+         * PaintRegion
+         * @description Paint the region of a relief with a brush, dab by dab.
+         */
+        PaintRegion: {
+            /** Dabs */
+            dabs: components["schemas"]["Dab"][];
+            painting: components["schemas"]["ReliefPainting"];
+        };
+        /** PaintRegionStep */
+        PaintRegionStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "relief.paint";
+            params: components["schemas"]["PaintRegion"];
         };
         /**
          * PaintWeights
@@ -3015,6 +3735,16 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** PresetOut */
+        PresetOut: {
+            /** Label */
+            label: string;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "cheek_upper" | "cheek_lower" | "under" | "drag" | "fold";
+        };
         /**
          * PreviewOut
          * @description What an edit would do, before it is done.
@@ -3120,7 +3850,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "lids" | "relief" | "bone" | "ride" | "total";
+            kind: "shape" | "surface relief" | "lids" | "relief" | "seal" | "bone" | "dual" | "ride" | "total";
             /** Label */
             label: string;
             /** Millimetres */
@@ -3224,6 +3954,76 @@ export interface components {
             /** Seam */
             seam: string;
             worst?: components["schemas"]["Place"] | null;
+        };
+        /**
+         * RegionCurve
+         * @description How deep a region sinks in at each opening, and how deep reliefs ask it to, mm.
+         */
+        RegionCurve: {
+            /** Asked */
+            asked: number[];
+            /** Hollow */
+            hollow: number[];
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+        };
+        /** ReliefOut */
+        ReliefOut: {
+            /** Cm */
+            cm: number;
+            /** Count */
+            count: number;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "out" | "along";
+            /** Driven */
+            driven: components["schemas"]["DrivenOut"][];
+            /** Exaggerate */
+            exaggerate: number;
+            /** Label */
+            label: string;
+            /** Lined */
+            lined: boolean;
+            /** Muted */
+            muted: boolean;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            profile: components["schemas"]["CurveOut"];
+            /** Twin */
+            twin: string | null;
+            /** Way */
+            way: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * ReliefPainting
+         * @description What a stroke paints on: the region of a relief, on the head posed by `values`. `only` limits it to some vertices of the part; with
+         *     `mirror` the other side gets the same, in the relief's twin where it has one.
+         */
+        ReliefPainting: {
+            brush: components["schemas"]["Brush"];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Only */
+            only?: number[] | null;
+            /** Relief */
+            relief: string;
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
         };
         /**
          * RemapWeights
@@ -3365,6 +4165,20 @@ export interface components {
             edit: "pose.remove";
             params: components["schemas"]["RemovePose"];
         };
+        /** RemoveRelief */
+        RemoveRelief: {
+            /** Name */
+            name: string;
+        };
+        /** RemoveReliefStep */
+        RemoveReliefStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "relief.remove";
+            params: components["schemas"]["RemoveRelief"];
+        };
         /** RemoveSelection */
         RemoveSelection: {
             /** Name */
@@ -3378,6 +4192,20 @@ export interface components {
              */
             edit: "selection.remove";
             params: components["schemas"]["RemoveSelection"];
+        };
+        /** RemoveShapes */
+        RemoveShapes: {
+            /** Names */
+            names: string[];
+        };
+        /** RemoveShapesStep */
+        RemoveShapesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.remove";
+            params: components["schemas"]["RemoveShapes"];
         };
         /**
          * Rename
@@ -3428,6 +4256,25 @@ export interface components {
              */
             edit: "pose.rename";
             params: components["schemas"]["RenamePose"];
+        };
+        /**
+         * RenameShape
+         * @description Give a shape another name; what drives it goes on driving it.
+         */
+        RenameShape: {
+            /** Name */
+            name: string;
+            /** To */
+            to: string;
+        };
+        /** RenameShapeStep */
+        RenameShapeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.rename";
+            params: components["schemas"]["RenameShape"];
         };
         /** RenameStep */
         RenameStep: {
@@ -3494,6 +4341,25 @@ export interface components {
             part: string;
             /** Vertices */
             vertices: number;
+        };
+        /**
+         * ScaleShape
+         * @description Make a shape so many times as strong.
+         */
+        ScaleShape: {
+            /** By */
+            by: number;
+            /** Name */
+            name: string;
+        };
+        /** ScaleShapeStep */
+        ScaleShapeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.scale";
+            params: components["schemas"]["ScaleShape"];
         };
         /**
          * Seam
@@ -3710,6 +4576,32 @@ export interface components {
             params: components["schemas"]["SetClosedLine"];
         };
         /**
+         * SetDual
+         * @description How much of dual quaternion skinning is mixed in: on picked vertices, softly round them over `soft` cm, or on a whole part.
+         */
+        SetDual: {
+            /** Amount */
+            amount: number;
+            /** Part */
+            part: string;
+            /**
+             * Soft
+             * @default 1
+             */
+            soft: number;
+            /** Vertices */
+            vertices?: number[] | null;
+        };
+        /** SetDualStep */
+        SetDualStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "binding.set_dual";
+            params: components["schemas"]["SetDual"];
+        };
+        /**
          * SetEnvelope
          * @description Set the capsule of a bone, and of its twin: its inner and outer radius in cm.
          */
@@ -3827,6 +4719,31 @@ export interface components {
             params: components["schemas"]["SetLimit"];
         };
         /**
+         * SetLips
+         * @description Set how lips seal; what is not given stays.
+         */
+        SetLips: {
+            /** Ahead */
+            ahead?: number | null;
+            /** Balance */
+            balance?: number | null;
+            /** Soft */
+            soft?: number | null;
+            /** Stick */
+            stick?: number | null;
+            /** Zip */
+            zip?: components["schemas"]["CurveKey"][] | null;
+        };
+        /** SetLipsStep */
+        SetLipsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lips.set";
+            params: components["schemas"]["SetLips"];
+        };
+        /**
          * SetMap
          * @description Give picked vertices one value of a map.
          */
@@ -3859,6 +4776,44 @@ export interface components {
              */
             edit: "lids.set_map";
             params: components["schemas"]["SetMap"];
+        };
+        /**
+         * SetMovement
+         * @description Set how the jaw moves: degrees it opens at most and cm it slides forward at that, cm it goes to the side and degrees the chin turns
+         *     with it, cm it goes forward. Controls that are missing are made.
+         */
+        SetMovement: {
+            /**
+             * Forward
+             * @default 0
+             */
+            forward: number;
+            /** Opens */
+            opens: number;
+            /**
+             * Side
+             * @default 0
+             */
+            side: number;
+            /**
+             * Slides
+             * @default 0
+             */
+            slides: number;
+            /**
+             * Turns
+             * @default 0
+             */
+            turns: number;
+        };
+        /** SetMovementStep */
+        SetMovementStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "jaw.set_movement";
+            params: components["schemas"]["SetMovement"];
         };
         /**
          * SetParent
@@ -3901,6 +4856,72 @@ export interface components {
              */
             edit: "control.set_range";
             params: components["schemas"]["SetRange"];
+        };
+        /**
+         * SetRegion
+         * @description Give picked vertices one value of a relief's region.
+         */
+        SetRegion: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** SetRegionStep */
+        SetRegionStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "relief.set_region";
+            params: components["schemas"]["SetRegion"];
+        };
+        /**
+         * SetRelief
+         * @description Set what a relief does; what is not given stays. With `mirror` its twin does the same, mirrored.
+         */
+        SetRelief: {
+            /** Cm */
+            cm?: number | null;
+            /** Direction */
+            direction?: ("out" | "along") | null;
+            /** Exaggerate */
+            exaggerate?: number | null;
+            /** Label */
+            label?: string | null;
+            /**
+             * Line
+             * @description landmarks it goes through, the right one first; none for none
+             */
+            line?: string[] | null;
+            /**
+             * Mirror
+             * @default true
+             */
+            mirror: boolean;
+            /** Muted */
+            muted?: boolean | null;
+            /** Name */
+            name: string;
+            /** Profile */
+            profile?: components["schemas"]["CurveKey"][] | null;
+            /** Way */
+            way?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /** SetReliefStep */
+        SetReliefStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "relief.set";
+            params: components["schemas"]["SetRelief"];
         };
         /**
          * SetRide
@@ -4270,6 +5291,30 @@ export interface components {
             params: components["schemas"]["SmoothPatch"];
         };
         /**
+         * SmoothRegion
+         * @description Draw the region of a relief towards the mean of its neighbours, where it is picked or everywhere.
+         */
+        SmoothRegion: {
+            /** Name */
+            name: string;
+            /**
+             * Steps
+             * @default 3
+             */
+            steps: number;
+            /** Vertices */
+            vertices?: number[] | null;
+        };
+        /** SmoothRegionStep */
+        SmoothRegionStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "relief.smooth_region";
+            params: components["schemas"]["SmoothRegion"];
+        };
+        /**
          * SmoothWeights
          * @description Draw weights towards those of their neighbours over the surface: of one bone, or of all that are not locked.
          */
@@ -4326,6 +5371,42 @@ export interface components {
              */
             edit: "part.split_islands";
             params: components["schemas"]["SplitIslands"];
+        };
+        /**
+         * SplitShape
+         * @description Two new shapes, the left and the right half of one, which add up to it; they hand over across `soft` cm to either side.
+         */
+        SplitShape: {
+            /** Name */
+            name: string;
+            /**
+             * Soft
+             * @default 0.6
+             */
+            soft: number;
+        };
+        /** SplitShapeStep */
+        SplitShapeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.split";
+            params: components["schemas"]["SplitShape"];
+        };
+        /**
+         * StartLips
+         * @description Find the lips from landmarks, so that they can seal; how they seal is kept. Where nothing drives them yet they get controls.
+         */
+        StartLips: Record<string, never>;
+        /** StartLipsStep */
+        StartLipsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "lips.start";
+            params: components["schemas"]["StartLips"];
         };
         /**
          * StartMap
@@ -4483,6 +5564,40 @@ export interface components {
             weights: number[][];
         };
         /**
+         * TakeOutPose
+         * @description Take what bones do in a pose out of a shape, so that both together give what the shape alone gave: nothing counts twice.
+         */
+        TakeOutPose: {
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** TakeOutPoseStep */
+        TakeOutPoseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.take_out";
+            params: components["schemas"]["TakeOutPose"];
+        };
+        /**
+         * Term
+         * @description A shape and its strength in a mix.
+         */
+        Term: {
+            /** Shape */
+            shape: string;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+        };
+        /**
          * TransferWeights
          * @description Take weights over from the nearest places of another part.
          */
@@ -4567,7 +5682,7 @@ export interface components {
              * Findings Of
              * @enum {string}
              */
-            findings_of: "weights" | "lids";
+            findings_of: "weights" | "lids" | "jaw";
             /** Label */
             label: string | null;
             /** Pose */
@@ -5435,6 +6550,425 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["IslandOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_jaw_api_jaw: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JawOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_jaw_api_jaw_baked: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BakeError"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_jaw_api_jaw_curves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurvesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurvesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_jaw_api_jaw_findings: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JawFinding"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_jaw_api_jaw_neck: {
+        parameters: {
+            query: {
+                revision: number;
+                line?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeckReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_jaw_api_jaw_section: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JawCutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JawCutOut"];
                 };
             };
             /** @description Bad Request */

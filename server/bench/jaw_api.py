@@ -1,0 +1,230 @@
+"""The Jaw station through HTTP: how the jaw moves, what the lower face and the neck do, what is wrong."""
+
+from dataclasses import asdict
+
+import numpy as np
+from ninja import Router, Schema
+from pydantic import Field
+from tightseam.deform.curves import compile_curve
+from tightseam.deform.skeleton import checked_values
+from tightseam.document.model import Character as Document
+from tightseam.document.model import CurveKey, CurveKeys, Point
+from tightseam.document.mouth_model import CORNERS, SEALS, ReliefWay
+from tightseam.jaw.bake import BakeError, bake_errors
+from tightseam.jaw.curves import JawCurves
+from tightseam.jaw.cut import CutName, jaw_cut
+from tightseam.jaw.face import REGIONS
+from tightseam.jaw.findings import JawFinding
+from tightseam.jaw.movement import FORWARD, OPEN, SIDE, Movement, driver, jaw_bone, movement_of
+from tightseam.jaw.neck import NeckReport
+from tightseam.jaw.reliefs import PRESETS, PresetName
+from tightseam.jaw.teeth import teeth_gap
+
+from bench.requests import REFUSED, rig_of
+
+DRAWN = 41  # places of a curve that are drawn
+
+router = Router()
+
+
+class CurveOut(Schema):
+    """A curve by its keys, and as places with what it gives there."""
+
+    keys: list[CurveKey]
+    path: list[tuple[float, float]]
+
+
+class DrivenOut(Schema):
+    """What drives a relief, a seal or a corner: a control, and the curve of its response or so much a unit of it."""
+
+    control: str
+    curve: CurveOut
+    gain: float
+
+
+class ReliefOut(Schema):
+    name: str
+    label: str
+    part: str
+    count: int
+    cm: float
+    direction: ReliefWay
+    way: Point | None
+    lined: bool
+    profile: CurveOut
+    exaggerate: float
+    muted: bool
+    twin: str | None
+    driven: list[DrivenOut]
+
+
+class LipsOut(Schema):
+    balance: float
+    ahead: float
+    stick: float
+    soft: float
+    zip: CurveOut
+    driven: dict[str, list[DrivenOut]]
+
+
+class PresetOut(Schema):
+    name: PresetName
+    label: str
+
+
+class JawOut(Schema):
+    """How the jaw moves, the controls that move it, and what is set up."""
+
+    movement: Movement
+    controls: dict[str, str | None] = Field(description="what opens the jaw, and takes it to the side and forward")
+    bone: str
+    hinge: Point
+    teeth_gap: float | None = Field(description="mm between upper and lower teeth at rest, negative where they overlap")
+    presets: list[PresetOut]
+    reliefs: list[ReliefOut]
+    lips: LipsOut | None
+
+
+class CurvesIn(Schema):
+    """Values of controls that act beside the opening."""
+
+    revision: int
+    values: dict[str, float] = Field(default={}, max_length=1000)
+
+
+class RegionCurve(Schema):
+    """How deep a region sinks in at each opening, and how deep reliefs ask it to, mm."""
+
+    name: str
+    label: str
+    hollow: list[float]
+    asked: list[float]
+
+
+class CurvesOut(Schema):
+    """By opening: hollows, the volume of the lower face in per cent, the lip gap in mm along the lips, and the ways of the chin and of a
+    lower tooth, forward and up, mm."""
+
+    openings: list[float]
+    regions: list[RegionCurve]
+    volume: list[float]
+    places: list[float]
+    gap: list[list[float]]
+    chin: list[tuple[float, float]]
+    tooth: list[tuple[float, float]] | None
+
+
+class JawCutIn(Schema):
+    revision: int
+    cut: CutName = "cheeks"
+    at: float = Field(default=0.5, ge=0, le=1)
+    values: dict[str, float] = Field(default={}, max_length=1000)
+
+
+class JawCutOut(Schema):
+    """Lines of the skin posed and in the neutral, mm."""
+
+    posed: list[list[tuple[float, float]]]
+    neutral: list[list[tuple[float, float]]]
+
+
+@router.get("/characters/{int:id}/jaw", response={200: JawOut, **REFUSED})
+def jaw(request, id: int, revision: int):
+    """How the jaw moves, reliefs and lips."""
+    rig = rig_of(id, revision)
+    document = rig.document
+    bone = jaw_bone(document)
+    controls = {name: driver(document, name) for name in (OPEN, SIDE, FORWARD)}
+    return JawOut(
+        movement=movement_of(document),
+        controls={name: c and c.name for name, c in controls.items()},
+        bone=bone.name,
+        hinge=bone.head,
+        teeth_gap=teeth_gap(document, rig.store),
+        presets=[PresetOut(name=name, label=p.label) for name, p in PRESETS.items()],
+        reliefs=[_relief(rig, document, r) for r in document.surface_reliefs],
+        lips=_lips(document),
+    )
+
+
+@router.post("/characters/{int:id}/jaw/curves", response={200: CurvesOut, **REFUSED})
+def jaw_curves(request, id: int, body: CurvesIn):
+    """What the lower face does over the opening of the jaw."""
+    rig = rig_of(id, body.revision)
+    return _curves(rig.jaw.curves(checked_values(rig.document, body.values)))
+
+
+@router.post("/characters/{int:id}/jaw/section", response={200: JawCutOut, **REFUSED})
+def jaw_section(request, id: int, body: JawCutIn):
+    """The outline of the cheeks, or of the middle of the face, against the neutral."""
+    rig = rig_of(id, body.revision)
+    values = checked_values(rig.document, body.values, overdrive=True)
+    with rig.jaw.meter() as meter:
+        cut = jaw_cut(meter, body.cut, body.at, values)
+    posed, neutral = ([line.round(3).tolist() for line in lines] for lines in (cut.posed, cut.neutral))
+    return JawCutOut(posed=posed, neutral=neutral)
+
+
+@router.get("/characters/{int:id}/jaw/neck", response={200: NeckReport, **REFUSED})
+def jaw_neck(request, id: int, revision: int, line: float | None = None):
+    """How hard the head stays above a line (cm up the neutral), and what becomes of the neck."""
+    return rig_of(id, revision).jaw.neck(line)
+
+
+@router.get("/characters/{int:id}/jaw/findings", response={200: list[JawFinding], **REFUSED})
+def jaw_findings(request, id: int, revision: int):
+    """What is wrong with jaw, lips, teeth, tongue and neck, in every way they move."""
+    return rig_of(id, revision).jaw.findings()
+
+
+@router.get("/characters/{int:id}/jaw/baked", response={200: list[BakeError], **REFUSED})
+def jaw_baked(request, id: int, revision: int):
+    """How far off shapes are that stand in for reliefs and lips."""
+    rig = rig_of(id, revision)
+    return bake_errors(rig.document, rig.store)
+
+
+def _curves(found: JawCurves) -> CurvesOut:
+    return CurvesOut(
+        openings=list(found.openings),
+        regions=[
+            RegionCurve(name=n, label=REGIONS[n], hollow=row.round(4).tolist(), asked=found.asked[n].round(4).tolist())
+            for n, row in found.hollow.items()
+        ],
+        volume=found.volume.round(3).tolist(),
+        places=found.places.round(4).tolist(),
+        gap=found.gap.round(3).tolist(),
+        chin=found.chin.round(3).tolist(),
+        tooth=None if found.tooth is None else found.tooth.round(3).tolist(),
+    )
+
+
+def _relief(rig, document: Document, relief) -> ReliefOut:
+    kept = {n: getattr(relief, n) for n in ("name", "label", "part", "cm", "direction", "way", "exaggerate", "muted", "twin")}
+    return ReliefOut(
+        **kept,
+        count=len(np.asarray(rig.store.get(relief.vertices))),
+        lined=bool(relief.line),
+        profile=_curve(relief.profile, -1, 1),
+        driven=_driven(document, "relief", relief.name),
+    )
+
+
+def _lips(document: Document) -> LipsOut | None:
+    if not document.lips:
+        return None
+    lips = document.lips[0]
+    driven = {t: _driven(document, "seal" if t in SEALS else "corner", t) for t in (*SEALS, *CORNERS)}
+    kept = {n: v for n, v in asdict(lips).items() if n in ("balance", "ahead", "stick", "soft")}
+    return LipsOut(**kept, zip=_curve(lips.zip, 0, 1), driven=driven)
+
+
+def _driven(document: Document, kind: str, target: str) -> list[DrivenOut]:
+    links = ((c, n) for c in document.controls for n in c.links if (n.kind, n.target) == (kind, target))
+    return [DrivenOut(control=c.name, curve=_curve(n.curve, c.low, c.high), gain=n.gain) for c, n in links]
+
+
+def _curve(keys: CurveKeys, low: float, high: float) -> CurveOut:
+    at = np.linspace(low, high, DRAWN)
+    values = np.broadcast_to(compile_curve(keys)(at), at.shape) if keys else at * 0
+    return CurveOut(keys=list(keys), path=list(zip(at.round(4).tolist(), values.round(4).tolist(), strict=True)) if keys else [])
