@@ -92,6 +92,7 @@ class Bench:
     def drag_slider(self, control: str, to: float) -> None:
         """Drag a slider's handle to a fraction of its rail, as a hand does: press, move, let go."""
         row = self.page.locator(".control-row", has=self.page.get_by_text(control, exact=True))
+        row.scroll_into_view_if_needed()  # the card is longer than the stage
         rail, handle = row.locator(".ant-slider-rail").bounding_box(), row.locator(".ant-slider-handle").bounding_box()
         mouse = self.page.mouse
         mouse.move(handle["x"] + handle["width"] / 2, handle["y"] + handle["height"] / 2)

@@ -37,6 +37,14 @@ export type DriverError = Schemas['DriverError']
 export type LidDriver = Schemas['LidDriver']
 export type LidCut = Schemas['LidCutOut']
 export type LidMap = Schemas['MapOf']
+export type JawSetUp = Schemas['JawOut']
+export type Relief = Schemas['ReliefOut']
+export type Driven = Schemas['DrivenOut']
+export type JawCurves = Schemas['CurvesOut']
+export type JawCut = Schemas['JawCutOut']
+export type JawFinding = Schemas['JawFinding']
+export type NeckReport = Schemas['NeckReport']
+export type BakeError = Schemas['BakeError']
 
 const client = createClient<paths>({ baseUrl: '/' })
 
@@ -100,6 +108,26 @@ export const fetchLidDrivers = (id: number, revision: number, side: EyeLids['sid
 /** A flat cut through lids, `place` from the inner (0) to the outer corner (1). */
 export const fetchLidCut = (id: number, revision: number, side: EyeLids['side'], place: number, values: Record<string, number>) =>
   wanted<LidCut>(client.POST('/api/characters/{id}/lids/section', { ...at(id), body: { revision, side, at: place, values } }))
+
+/** How the jaw moves, reliefs and lips. */
+export const fetchJaw = (id: number, revision: number) => wanted<JawSetUp>(client.GET('/api/characters/{id}/jaw', ofRevision(id, revision)))
+
+/** What the lower face does over the opening of the jaw, beside what `values` of controls do. */
+export const fetchJawCurves = (id: number, revision: number, values: Record<string, number>) =>
+  wanted<JawCurves>(client.POST('/api/characters/{id}/jaw/curves', { ...at(id), body: { revision, values } }))
+
+export const fetchJawCut = (id: number, revision: number, cut: 'cheeks' | 'middle', place: number, values: Record<string, number>) =>
+  wanted<JawCut>(client.POST('/api/characters/{id}/jaw/section', { ...at(id), body: { revision, cut, at: place, values } }))
+
+export const fetchJawFindings = (id: number, revision: number) =>
+  wanted<JawFinding[]>(client.GET('/api/characters/{id}/jaw/findings', ofRevision(id, revision)))
+
+/** How hard the head stays above a line, cm up the neutral; above the usual one without. */
+export const fetchNeck = (id: number, revision: number, line: number | null) =>
+  wanted<NeckReport>(client.GET('/api/characters/{id}/jaw/neck', { params: { path: { id }, query: { revision, line } } }))
+
+/** How far off shapes are that stand in for reliefs and lips. */
+export const fetchBaked = (id: number, revision: number) => wanted<BakeError[]>(client.GET('/api/characters/{id}/jaw/baked', ofRevision(id, revision)))
 
 export const fetchCheckIn = (id: number, revision: number) =>
   wanted<CheckInOut>(client.GET('/api/characters/{id}/checkin', ofRevision(id, revision)))

@@ -34,8 +34,8 @@ export interface Frame {
   tint?: Record<string, Float32Array>
 }
 
-/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision, how far edges are stretched. */
-export type Tint = 'mirror' | 'weights' | 'pin' | 'stretch'
+/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision, how far edges are stretched, dual quaternions against linear skinning. */
+export type Tint = 'mirror' | 'weights' | 'pin' | 'stretch' | 'dual'
 
 export interface FrameRequest {
   revision: number
@@ -44,6 +44,7 @@ export interface FrameRequest {
   smooth: boolean
   weights_of: string | null
   map_of?: LidMap | null
+  region_of?: string | null
   handles?: boolean
   tint?: Tint | null
   pinned?: number | null

@@ -3,8 +3,9 @@ import type { components } from './schema'
 
 type WeightPainting = components['schemas']['Painting']
 export type MapPainting = components['schemas']['MapPainting']
-/** What a stroke paints on: a bone's weights, or a map of lids. */
-export type Painting = WeightPainting | MapPainting
+export type ReliefPainting = components['schemas']['ReliefPainting']
+/** What a stroke paints on: a bone's weights, a map of lids, or the region of a relief. */
+export type Painting = WeightPainting | MapPainting | ReliefPainting
 export type Dab = components['schemas']['Dab']
 
 /** What dabs changed: vertices with what is painted, their total, posed points and normals. */

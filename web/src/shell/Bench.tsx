@@ -8,6 +8,7 @@ import { WeightSheet } from '../stations/weights/sheet/WeightSheet'
 import { BindingPanel } from '../stations/binding/BindingPanel'
 import { CheckInPanel } from '../stations/checkin/CheckInPanel'
 import { LandmarksPanel } from '../stations/landmarks/LandmarksPanel'
+import { JawPanel } from '../stations/jaw/JawPanel'
 import { Later } from '../stations/Later'
 import { LidsPanel } from '../stations/lids/LidsPanel'
 import { WeightsPanel } from '../stations/weights/WeightsPanel'
@@ -96,6 +97,8 @@ function Panel({ station, character }: { station: Station; character: CharacterO
       return <BindingPanel character={character} />
     case 'weights':
       return <WeightsPanel character={character} />
+    case 'jaw':
+      return <JawPanel character={character} />
     case 'lids':
       return <LidsPanel character={character} />
     default:

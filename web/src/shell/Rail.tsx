@@ -3,6 +3,7 @@ import type { CharacterOut } from '../api/client'
 import { begun, STATIONS } from '../stations/stations'
 import { faultsOf, useCheckIn } from '../state/checkin'
 import { stationOf, useFindings } from '../state/findings'
+import { useJawFindings } from '../state/jaw'
 
 const ROW = 25
 
@@ -22,7 +23,8 @@ const countOf = (counts: Record<string, number>, key: string) => counts[key] ?? 
 export function Rail({ character, current }: { character: CharacterOut; current: string }) {
   const navigate = useNavigate()
   const findings = countByStation(character, useFindings().map((f) => f.seam))
-  const counts = { ...findings, checkin: faultsOf(useCheckIn(character).data?.checks) }
+  const jaw = useJawFindings(character, current === 'jaw').data?.length ?? 0
+  const counts = { ...findings, jaw, checkin: faultsOf(useCheckIn(character).data?.checks) }
   return (
     <nav className="rail" aria-label="Stations">
       <svg width="34" height={STATIONS.length * ROW} aria-hidden>

@@ -74,6 +74,7 @@ export function DisplayChips({ character, checking, smoothable }: Props) {
             { value: 'weights', label: 'Left against right: weights' },
             { value: 'pin', label: 'Now against the pin', disabled: !pinned },
             { value: 'stretch', label: 'Stretch of the surface' },
+            { value: 'dual', label: 'Dual quaternions against linear' },
           ]}
         />
       )}

@@ -1,8 +1,8 @@
 import { App } from 'antd'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { fetchMeshes } from '../api/frames'
-import type { CharacterOut, LidMap } from '../api/client'
-import { partShown, shownValues, useBench, type Wish } from '../state/bench'
+import type { CharacterOut } from '../api/client'
+import { isLidMap, partShown, shownValues, useBench, type ShownMap, type Wish } from '../state/bench'
 import { useOpenCheck } from '../state/checkin'
 import { useLandmarks } from '../state/landmarks'
 import { StageEngine } from './engine'
@@ -35,7 +35,7 @@ interface Props {
   station: string
 }
 
-const mapKey = (of: LidMap | null | undefined) => (of ? `${of.map} of eye ${of.side}` : '')
+const mapKey = (of: ShownMap) => (isLidMap(of) ? `${of.map} of eye ${of.side}` : `region of ${of.relief}`)
 
 /** Values with a little movement on top; what the controls ask for already stays below the limits. */
 function nudged(values: Record<string, number>, nudge: Record<string, number>): Record<string, number> {
@@ -82,8 +82,8 @@ export function Stage({ character, station }: Props) {
   const preview = useBench((s) => s.preview)
   const { id, meshes: meshesHash } = character
   const revision = character.revision.number
-  const lidMap = useBench((s) => s.lidMap)
-  const painting = useBench((s) => s.painting) && (station === 'weights' || lidMap !== null)
+  const shownMap = useBench((s) => s.shownMap)
+  const painting = useBench((s) => s.painting) && (station === 'weights' || shownMap !== null)
   const tint = useBench((s) => s.tint)
   const pin = useBench((s) => s.pin)
   const comparing = useBench((s) => s.comparing) && pin !== null
@@ -129,7 +129,8 @@ export function Stage({ character, station }: Props) {
       id,
       engine,
       (request) => {
-        if (request.weights_of || request.map_of) weighed.current = `${request.weights_of ?? mapKey(request.map_of)} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
+        const map = request.map_of ?? (request.region_of ? { relief: request.region_of } : null)
+        if (request.weights_of || map) weighed.current = `${map ? mapKey(map) : request.weights_of} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
         if (request.tint) useBench.setState({ tintMost: engine.tintMost })
         setShown((s) => ({ frames: s.frames + 1, pose: JSON.stringify(Object.fromEntries(Object.entries(request.values).sort())) }))
       },
@@ -144,25 +145,26 @@ export function Stage({ character, station }: Props) {
 
   useEffect(() => {
     if (!engine || !there) return
-    const key = `${lidMap ? mapKey(lidMap) : weightBone} ${revision} ${smooth} ${strokes}`
+    const key = `${shownMap ? mapKey(shownMap) : weightBone} ${revision} ${smooth} ${strokes}`
     if (tint) weighed.current = ''
     const due = !tint && weighed.current !== key
-    const weights_of = due && !lidMap && display.weights ? weightBone : null
-    const map_of = due ? lidMap : null
-    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, map_of, tint, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
-  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, lidMap, bone, boneFilter.axes, strokes, tint, pin])
+    const weights_of = due && !shownMap && display.weights ? weightBone : null
+    const map_of = due && shownMap && isLidMap(shownMap) ? shownMap : null
+    const region_of = due && shownMap && !isLidMap(shownMap) ? shownMap.relief : null
+    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, map_of, region_of, tint, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
+  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, shownMap, bone, boneFilter.axes, strokes, tint, pin])
 
   useEffect(() => {
     const spoken = new Set(check?.places?.map((p) => p.part))
     const kinds = character.parts.filter((p) => spoken.has(p.name)).map((p) => p.kind)
     engine?.show({
       ...display,
-      colours: tint ? 'difference' : display.weights || lidMap ? 'weights' : 'nothing',
+      colours: tint ? 'difference' : display.weights || shownMap ? 'weights' : 'nothing',
       wires: (part) => display.wires || spoken.has(part.name),
       seeThrough: (part) => ((display.seeThrough || inside) && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
       visible: partShown({ alone, isolated, hidden }),
     })
-  }, [engine, loaded, display, hidden, isolated, alone, check, cut, inside, tint, lidMap, character.parts])
+  }, [engine, loaded, display, hidden, isolated, alone, check, cut, inside, tint, shownMap, character.parts])
 
   useEffect(() => engine?.showBones(character.bones, boneFilter, bone), [engine, loaded, character.bones, boneFilter, bone])
 

@@ -5,6 +5,7 @@ import type { StageEngine } from './engine'
 import { BoneCard } from './tools/BoneCard'
 import { BoneEnds } from './tools/BoneEnds'
 import { BoneHandle } from './tools/BoneHandle'
+import { JawCutCard } from './tools/JawCutCard'
 import { LandmarkDots } from './tools/LandmarkDots'
 import { Lasso } from './tools/Lasso'
 import { LidCutCard } from './tools/LidCutCard'
@@ -22,7 +23,7 @@ export function StageTools({ engine, character, station }: Props) {
   const bones = useBench((s) => s.display.bones)
   const bone = useBench((s) => s.bone)
   const lasso = useBench((s) => s.lasso)
-  const lidMap = useBench((s) => s.lidMap !== null)
+  const shownMap = useBench((s) => s.shownMap !== null)
   const marks = station === 'landmarks' && placing === 'landmarks'
   const handle = bone !== null && bones && !marks && station !== 'checkin'
   return (
@@ -30,8 +31,9 @@ export function StageTools({ engine, character, station }: Props) {
       {marks && <LandmarkDots engine={engine} character={character} />}
       {handle && !movingEnds && <BoneHandle engine={engine} character={character} />}
       {handle && movingEnds && <BoneEnds engine={engine} character={character} />}
-      {(station === 'weights' || lidMap) && lasso && <Lasso engine={engine} character={character} />}
+      {(station === 'weights' || shownMap) && lasso && <Lasso engine={engine} character={character} />}
       {station === 'lids' && <LidCutCard character={character} />}
+      {station === 'jaw' && <JawCutCard character={character} />}
       <div className="stage-cards">
         {handle && !movingEnds && <BoneCard character={character} />}
         {station !== 'checkin' && station !== 'landmarks' && <ControlsCard character={character} />}

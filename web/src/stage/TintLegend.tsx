@@ -6,6 +6,7 @@ const SAID: Record<Tint, string> = {
   weights: 'Left against right: weight carried otherwise',
   pin: 'Now against the pinned revision',
   stretch: 'Stretched or pressed against the neutral',
+  dual: 'Dual quaternions against linear skinning',
 }
 
 /** What the colours of a difference stand for. */

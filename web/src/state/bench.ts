@@ -59,6 +59,10 @@ export interface Patch {
 /** What the camera is asked to look at: a view, a point, or vertices. */
 export type Wish = { view: ViewName } | { view: null; point: [number, number, number]; close?: number } | { view: null; places: Patch[]; margin?: number }
 
+export type ShownMap = LidMap | { relief: string }
+
+export const isLidMap = (map: ShownMap): map is LidMap => 'side' in map
+
 export interface BenchState {
   character: CharacterOut | null
   /** Control values away from rest, as dragged. A pose of the strip fills them in. */
@@ -98,8 +102,10 @@ export interface BenchState {
   /** The pointer paints instead of picking. */
   painting: boolean
   brush: BrushState
-  /** The map of lids that is shown and painted in place of weights. */
-  lidMap: LidMap | null
+  /** The map of lids, or the region of a relief, that is shown and painted in place of weights. */
+  shownMap: ShownMap | null
+  /** The relief that is worked on at Jaw. */
+  relief: string | null
   /** The eye that is worked on at Lids, and whether a section of its lids is drawn. */
   lidSide: EyeLids['side']
   cutOpen: boolean
@@ -150,6 +156,8 @@ export interface BenchState {
   toggle: (name: keyof Display) => void
   drag: (control: string, value: number) => void
   goToPose: (name: string) => void
+  /** Puts the stage in a pose that is not of the strip. */
+  goTo: (values: Record<string, number>) => void
   flyTo: (view: ViewName) => void
   lookAt: (point: [number, number, number]) => void
   frame: (places: Patch[], margin?: number) => void
@@ -178,7 +186,8 @@ const FRESH = {
   selection: null,
   lasso: false,
   painting: false,
-  lidMap: null,
+  shownMap: null,
+  relief: null,
   lidSide: 'L' as EyeLids['side'],
   strokes: 0,
   envelopes: false,
@@ -227,7 +236,8 @@ export const useBench = create<BenchState>((set, get) => ({
     if (name === 'smooth' && display.smooth) display.wires = false
     set({ display })
   },
-  drag: (control, value) => set({ values: { ...get().values, [control]: value }, pose: null, strength: 1, playing: false }),
+  drag: (control, value) => get().goTo({ ...get().values, [control]: value }),
+  goTo: (values) => set({ values, pose: null, strength: 1, playing: false }),
   goToPose: (name) => {
     const pose = get().character?.poses.find((p) => p.name === name)
     const at = get().character?.poses.indexOf(pose!) ?? 0

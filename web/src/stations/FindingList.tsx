@@ -1,11 +1,18 @@
 import { App } from 'antd'
 import { useState } from 'react'
-import { sendTry, type BoneFinding, type CharacterOut, type LidFinding, type Step, type TryOut, type WeightFinding } from '../api/client'
+import { sendTry, type CharacterOut, type Step, type TryOut } from '../api/client'
 import type { useEdit } from '../state/edits'
 import { FindingCard } from './FindingCard'
 import { TriedOut } from './TriedOut'
 
-type Found = BoneFinding | WeightFinding | LidFinding
+/** What every finding says: what is wrong, and the edit that would put it right. */
+interface Found {
+  check: string
+  title: string
+  text: string
+  edit?: string | null
+  params?: object
+}
 
 interface Props<F> {
   label: string

@@ -18,7 +18,7 @@ export const STATIONS: Station[] = [
   { key: 'binding', label: 'Binding', promise: '' },
   { key: 'weights', label: 'Weights', promise: '' },
   { key: 'lids', label: 'Lids', promise: '' },
-  { key: 'jaw', label: 'Jaw', promise: 'Will set the path of the jaw and the reliefs of cheeks, chin and lips while the mouth opens.' },
+  { key: 'jaw', label: 'Jaw', promise: '' },
   { key: 'shapes', label: 'Shapes', promise: 'Will make, sculpt, mirror, split, name and check blend shapes over all parts at once.' },
   { key: 'controls', label: 'Controls', promise: 'Will arrange handles for animators, with response curves and links. The sliders on the stage work today.' },
   { key: 'mix', label: 'Mix', promise: 'Will test every control alone, in pairs and in triples, and propose repairs with their side effects.' },

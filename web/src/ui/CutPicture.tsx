@@ -1,3 +1,5 @@
+import { pathOf, ScaleBar } from './drawing'
+
 const SCALE_BAR = 5 // mm
 
 interface Props {
@@ -16,7 +18,7 @@ interface Props {
 export function CutPicture({ label, size: { width, height }, wide, middle, cut, overlaps }: Props) {
   const px = (length: number) => (length / wide) * width
   const at = ([ahead, up]: number[]): [number, number] => [px(ahead! - middle[0]), -px(up! - middle[1])]
-  const path = (line: number[][]) => line.map((point, k) => `${k ? 'L' : 'M'}${at(point).map((v) => v.toFixed(1)).join(' ')}`).join('')
+  const path = (line: number[][]) => pathOf(line, at)
   const [x, y] = at(cut.contact)
   return (
     <svg width={width} height={height} viewBox={`${-width / 2} ${-height / 2} ${width} ${height}`} role="img" aria-label={label} className="cut">
@@ -27,12 +29,7 @@ export function CutPicture({ label, size: { width, height }, wide, middle, cut, 
         <path key={k} d={path(line)} fill="none" stroke="var(--ink)" strokeWidth="1.4" />
       ))}
       <circle cx={x} cy={y} r="4.5" fill="none" stroke={overlaps ? 'var(--madder)' : 'var(--spruce)'} strokeWidth="1.8" />
-      <g transform={`translate(${-width / 2 + 8} ${height / 2 - 8})`}>
-        <path d={`M0 -3V0H${px(SCALE_BAR)}V-3`} fill="none" stroke="var(--quiet)" />
-        <text x={px(SCALE_BAR) + 5} y="1" className="tiny num">
-          {SCALE_BAR} mm
-        </text>
-      </g>
+      <ScaleBar x={-width / 2 + 8} y={height / 2 - 8} mm={SCALE_BAR} scale={width / wide} />
     </svg>
   )
 }

@@ -38,7 +38,7 @@ function paintingOf(part: string): Painting {
     only: onlySelection && s.selection?.part === part ? s.selection.vertices : null,
     mirror: s.mirror,
   }
-  return s.lidMap ? { ...s.lidMap, ...common } : { part, bone: s.weightBone, locked: s.locked, keep_total: s.keepTotal, ...common }
+  return s.shownMap ? { ...s.shownMap, ...common } : { part, bone: s.weightBone, locked: s.locked, keep_total: s.keepTotal, ...common }
 }
 
 /** The pointer as a brush: pressing on a part paints it, pressing beside it turns the camera as always. */

@@ -1,6 +1,7 @@
 import { App } from 'antd'
 import { useEffect, useRef } from 'react'
-import { fetchPull, type CharacterOut } from '../../api/client'
+import { fetchPull, type CharacterOut, type Step } from '../../api/client'
+import type { Dab, Painting } from '../../api/paint'
 import { shownValues, useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
 import type { StageEngine } from '../engine'
@@ -16,10 +17,10 @@ export function useBrush(engine: StageEngine | null, character: CharacterOut, on
     host.current = {
       character,
       revision: async () => (await storing.current)?.revision.number ?? host.current.character.revision.number,
-      // maps of lids lie on the skin
-      paintable: (part) => !useBench.getState().lidMap || character.parts.some((p) => p.name === part && p.kind === 'skin'),
+      // maps of lids and reliefs lie on the skin
+      paintable: (part) => !useBench.getState().shownMap || character.parts.some((p) => p.name === part && p.kind === 'skin'),
       store: (painting, dabs) => {
-        const edited = edit.mutateAsync('map' in painting ? { edit: 'lids.paint_map', params: { painting, dabs } } : { edit: 'weights.paint', params: { painting, dabs } })
+        const edited = edit.mutateAsync(strokeOf(painting, dabs))
         const mine = edited.catch(() => null)
         storing.current = mine
         // shown a frame later: from then on the screen says what is painted on
@@ -33,7 +34,7 @@ export function useBrush(engine: StageEngine | null, character: CharacterOut, on
     if (!engine || !on) return
     const pointer = new BrushPointer(engine, () => host.current)
     const takeBone = (e: KeyboardEvent) => {
-      if (e.code === 'KeyU' && pointer.at && !e.ctrlKey && !useBench.getState().lidMap) void chooseBone(engine, host.current.character, pointer.at)
+      if (e.code === 'KeyU' && pointer.at && !e.ctrlKey && !useBench.getState().shownMap) void chooseBone(engine, host.current.character, pointer.at)
     }
     const ends = new AbortController()
     const { signal } = ends
@@ -53,6 +54,13 @@ export function useBrush(engine: StageEngine | null, character: CharacterOut, on
       pointer.left()
     }
   }, [engine, on])
+}
+
+/** The edit that stores a stroke. */
+function strokeOf(painting: Painting, dabs: Dab[]): Step {
+  if ('map' in painting) return { edit: 'lids.paint_map', params: { painting, dabs } }
+  if ('relief' in painting) return { edit: 'relief.paint', params: { painting, dabs } }
+  return { edit: 'weights.paint', params: { painting, dabs } }
 }
 
 /** Chooses the bone that pulls most at the place under the pointer; where none pulls, the one that carries most. */

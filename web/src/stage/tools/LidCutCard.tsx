@@ -6,8 +6,8 @@ import { useLidCut } from '../../state/lidBoard'
 import { CutPicture } from '../../ui/CutPicture'
 import { mm } from '../../ui/names'
 
-const SIZE = { width: 236, height: 168 }
-const WIDE = 26 // mm that the picture shows
+const SIZE = { width: 204, height: 140 }
+const WIDE = 24 // mm that the picture shows
 const MIDDLE = [14, 0] as const // mm before the eye's centre, and above it
 const DEEP = 0.005 // mm from which an overlap is told
 

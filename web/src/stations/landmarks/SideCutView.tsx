@@ -1,5 +1,6 @@
 import { useRef, useState } from 'react'
 import type { SideCut } from '../../api/client'
+import { pathOf } from '../../ui/drawing'
 
 const WIDTH = 280
 const HEIGHT = 210
@@ -30,7 +31,7 @@ export function SideCutView({ cut, onDrop }: Props) {
       {cut.lines.map((line, k) => (
         <path
           key={k}
-          d={line.points.map(([a, b], i) => `${i ? 'L' : 'M'}${px(a!).toFixed(1)} ${py(b!).toFixed(1)}`).join('')}
+          d={pathOf(line.points, ([a, b]) => [px(a!), py(b!)])}
           fill="none"
           stroke={TINTS[line.kind] ?? 'var(--quiet)'}
           strokeWidth="1.2"

@@ -2,7 +2,8 @@ import { useState } from 'react'
 import type { CurveKey, EyeLids, GazeFollow } from '../../api/client'
 import { CurvePicture } from '../../ui/curve/CurvePicture'
 import { CurveFields, type Spoken } from '../../ui/curve/CurveFields'
-import type { CurvePlane } from '../../ui/curve/plane'
+import { planeOf } from '../../ui/curve/plane'
+import { pathOf } from '../../ui/drawing'
 
 const SIZE = { width: 288, height: 132 }
 const EDGE = 14
@@ -28,18 +29,6 @@ const CURVES: Described[] = [
 ]
 const GAZE: Spoken = { label: 'Key at', name: 'Gaze at the key', unit: '°', times: 1 }
 
-function planeOf({ range }: Described): CurvePlane {
-  const [wide, tall] = [SIZE.width - 2 * EDGE, SIZE.height - 2 * EDGE]
-  return {
-    pixel: (at, value) => [EDGE + ((at + FARTHEST) / (2 * FARTHEST)) * wide, SIZE.height - EDGE - ((value - range[0]) / (range[1] - range[0])) * tall],
-    place: (x, y) => [((x - EDGE) / wide) * 2 * FARTHEST - FARTHEST, range[0] + ((SIZE.height - EDGE - y) / tall) * (range[1] - range[0])],
-    at: [-FARTHEST, FARTHEST],
-    value: range,
-    closest: 1,
-    endsStay: false,
-  }
-}
-
 interface Props {
   eye: EyeLids
   lid: LidName
@@ -59,9 +48,9 @@ export function FollowEditor({ eye, lid, onLid, drawn, onDraw, onSet }: Props) {
   const follow = eye.follow[lid]!
   const held = drawn ?? follow.keys
   const keys = held[shown] ?? []
-  const plane = planeOf(curve)
+  const plane = planeOf(SIZE, EDGE, [-FARTHEST, FARTHEST], curve.range, 1)
   const given = (changed: CurveKey[]): GazeFollow => ({ ...held, [shown]: changed })
-  const path = follow[shown].map(([at, value], k) => `${k ? 'L' : 'M'}${plane.pixel(at!, value!).map((v) => v.toFixed(1)).join(' ')}`).join('')
+  const path = pathOf(follow[shown], ([at, value]) => plane.pixel(at!, value!))
   const picked = Math.min(chosen, keys.length - 1)
   const [middle, level] = plane.pixel(0, 0)
   return (

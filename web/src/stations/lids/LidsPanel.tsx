@@ -18,8 +18,7 @@ import { useLidCurves } from './useLidCurves'
 type Side = EyeLids['side']
 type Work = 'line' | 'gaze' | 'maps' | 'driver' | 'findings'
 
-/** Puts the stage in a pose that is not of the strip. */
-const goTo = (values: Record<string, number>) => useBench.setState({ values, pose: null, strength: 1, playing: false })
+const { goTo } = useBench.getState()
 
 function lookAt(finding: LidFinding) {
   goTo(finding.values)

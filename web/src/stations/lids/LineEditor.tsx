@@ -3,6 +3,7 @@ import type { CurveKey, EyeLids } from '../../api/client'
 import { CurveFields } from '../../ui/curve/CurveFields'
 import { CurvePicture } from '../../ui/curve/CurvePicture'
 import type { CurvePlane } from '../../ui/curve/plane'
+import { pathOf } from '../../ui/drawing'
 
 const SIZE = { width: 288, height: 150 }
 const EDGE = 12
@@ -58,7 +59,7 @@ function openingOf(eye: EyeLids): { plane: CurvePlane; pixel: (at: number, angle
 export function LineEditor({ eye, keys, onDraw, onSet }: Props) {
   const [chosen, setChosen] = useState(0)
   const { plane, pixel } = openingOf(eye)
-  const path = (line: Line) => line.map(([at, angle], k) => `${k ? 'L' : 'M'}${pixel(at, angle).map((v) => v.toFixed(1)).join(' ')}`).join('')
+  const path = (line: Line) => pathOf(line, ([at, angle]) => pixel(at!, angle!))
   const picked = Math.min(chosen, keys.length - 1)
   const corner = (at: number, word: string) => {
     const [x] = pixel(at, 0)

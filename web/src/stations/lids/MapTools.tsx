@@ -1,7 +1,7 @@
 import { Button } from 'antd'
 import { useEffect } from 'react'
 import type { EyeLids, LidMap, Step } from '../../api/client'
-import { useBench } from '../../state/bench'
+import { isLidMap, useBench } from '../../state/bench'
 import type { useEdit } from '../../state/edits'
 import { NumberField } from '../../ui/NumberField'
 import { BrushTools } from '../BrushTools'
@@ -20,17 +20,17 @@ interface Props {
 
 /** Lid share and eye relief: seen as a ramp, painted, smoothed, set, and made anew from landmarks. */
 export function MapTools({ eye, edit }: Props) {
-  const shown = useBench((s) => s.lidMap)
+  const shown = useBench((s) => s.shownMap)
   const mirror = useBench((s) => s.mirror)
   const selection = useBench((s) => s.selection)
   const painting = useBench((s) => s.painting)
   const lasso = useBench((s) => s.lasso)
   const set = useBench((s) => s.set)
   const side = eye.side
-  const map = shown?.map ?? 'share'
+  const map = shown && isLidMap(shown) ? shown.map : 'share'
   useEffect(() => {
-    set({ lidMap: { side, map } })
-    return () => set({ lidMap: null, painting: false, lasso: false, selection: null })
+    set({ shownMap: { side, map } })
+    return () => set({ shownMap: null, painting: false, lasso: false, selection: null })
   }, [set, side, map])
   useEffect(() => {
     const { brush } = useBench.getState()
@@ -43,7 +43,7 @@ export function MapTools({ eye, edit }: Props) {
     <div className="map-tools">
       <div className="row">
         {MAPS.map((m) => (
-          <button key={m.map} className="chip" aria-pressed={m.map === map} title={m.says} onClick={() => set({ lidMap: { side, map: m.map } })}>
+          <button key={m.map} className="chip" aria-pressed={m.map === map} title={m.says} onClick={() => set({ shownMap: { side, map: m.map } })}>
             {m.label}
           </button>
         ))}

@@ -25,6 +25,19 @@ export interface CurveEditing {
   onSet: (keys: CurveKey[]) => void
 }
 
+/** Places and values laid out straight on a picture with an edge round it. */
+export function planeOf(size: { width: number; height: number }, edge: number, at: [number, number], value: [number, number], closest: number, endsStay = false): CurvePlane {
+  const [wide, tall] = [size.width - 2 * edge, size.height - 2 * edge]
+  return {
+    pixel: (a, v) => [edge + ((a - at[0]) / (at[1] - at[0])) * wide, size.height - edge - ((v - value[0]) / (value[1] - value[0])) * tall],
+    place: (x, y) => [at[0] + ((x - edge) / wide) * (at[1] - at[0]), value[0] + ((size.height - edge - y) / tall) * (value[1] - value[0])],
+    at,
+    value,
+    closest,
+    endsStay,
+  }
+}
+
 export const within = (v: number, [low, high]: [number, number]) => Math.min(high, Math.max(low, v))
 
 /** Keys with one of them moved, as far as its neighbours and the ranges let it. */

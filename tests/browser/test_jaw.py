@@ -1,0 +1,162 @@
+"""The Jaw station: hollow cheeks are found and filled, reliefs are made, drawn and painted, lips sealed, a neck measured, by hand."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.bench_page import Bench
+from tests.browser.test_lids import left_as_found  # noqa: F401
+
+PATIENT = 60_000  # ms: every way of the jaw is measured in every pose
+
+
+@pytest.fixture
+def panel(page):
+    bench = Bench(page)
+    bench.open_from_shelf("Hob")
+    bench.stage.focus()
+    page.keyboard.press("6")
+    panel = page.get_by_role("region", name="Jaw", exact=True)
+    expect(panel.get_by_role("region", name="Over the opening")).to_be_visible()
+    return panel
+
+
+@pytest.mark.usefixtures("left_as_found")
+def test_hollow_cheeks_are_seen_tried_and_filled(page, panel):
+    bench = Bench(page)
+    expect(panel).to_contain_text(re.compile(r"Cheek L 0\.00 mm of 5\.\d\d mm"))
+
+    # a click on the chart opens the jaw that far, and the section follows
+    chart = panel.get_by_role("img", name=re.compile("^Cheek L: 5"))
+    box = chart.bounding_box()
+    page.mouse.click(box["x"] + box["width"] - 9, box["y"] + 60)
+    expect(panel).to_contain_text(re.compile(r"Cheek L 5\.\d\d mm"))
+    expect(panel).to_contain_text(re.compile(r"Chin 2\d\.\d mm down"))
+    expect(page.get_by_role("img", name="Outline of the cheeks against the neutral")).to_be_visible()
+
+    panel.get_by_role("tab", name="Findings 3").click(timeout=PATIENT)
+    findings = panel.get_by_role("region", name="Jaw findings")
+    expect(findings).to_contain_text(
+        re.compile(r"Cheek L sinks in5\.\d mm below its surroundings, jaw open 100%\. Jaw open relief pushes it in")
+    )
+    first = findings.locator(".finding").first
+    first.get_by_role("button", name="Try").click()
+    expect(first.get_by_role("status", name="What it would do")).to_contain_text("Findings of jaw 3 → 2.", timeout=PATIENT)
+    first.get_by_role("button", name="Accept").click()
+    expect(panel.get_by_role("tab", name="Findings 2")).to_be_visible(timeout=PATIENT)
+    expect(panel).to_have_attribute("aria-busy", "false", timeout=PATIENT)
+    findings.get_by_role("button", name="Put it right").first.click()
+    expect(panel.get_by_role("tab", name="Findings 1")).to_be_visible(timeout=PATIENT)
+    expect(panel).to_contain_text(re.compile(r"Cheek L 0\.\d\d mm of 0\.\d\d mm"))
+    expect(findings).to_contain_text("Tongue · lower teeth overlap2.69 mm, jaw to the right. Tongue does not follow the tongue bones.")
+    expect(findings.get_by_role("button", name="Put it right")).to_have_count(1)
+
+    # what was accepted stands among the reliefs, where it can be muted: the cheek sinks in again
+    panel.get_by_role("tab", name="Reliefs").click()
+    row = panel.get_by_role("listitem").filter(has_text="Cheek L filled")
+    row.get_by_role("button", name="Mute").click()
+    expect(row.get_by_role("button", name="Muted")).to_be_visible()
+    expect(panel).to_contain_text(re.compile(r"Cheek L 5\.\d\d mm"))
+    bench.stage.focus()
+    page.keyboard.press("Control+z")
+    expect(panel).to_contain_text(re.compile(r"Cheek L 0\.\d\d mm of 0\.\d\d mm"))
+
+
+@pytest.mark.usefixtures("left_as_found")
+def test_a_relief_is_made_driven_profiled_and_painted(page, panel):
+    bench = Bench(page)
+    panel.get_by_role("tab", name="Reliefs").click()
+    panel.get_by_role("button", name="Add a relief").click()
+    page.get_by_role("menuitem", name="Under the jaw").click()
+    panel.get_by_role("button", name="Under the jaw, open").click()
+    editor = panel.get_by_role("region", name="Relief Under the jaw")
+    bench.pose("jaw_open").click()
+    bench.wait_values(jaw_open=1)
+    bench.chip("Under chin").click()
+    bench.wait_camera()
+    before = bench.picture()
+
+    # the amount is typed, with its unit; exaggerated it shows, and is set back
+    amount = panel.get_by_label("Amount of Under the jaw")
+    amount.fill("0.6 cm")
+    amount.press("Enter")
+    expect(page.locator(".top")).to_contain_text("Set the relief Under the jaw")
+    panel.get_by_role("button", name="×3").click()
+    bench.wait_changed(before)
+    panel.get_by_role("button", name="×3 set back").click()
+    expect(panel.get_by_role("button", name="×3", exact=True)).to_be_visible()
+
+    # a key of the response is dragged later, and typed
+    response = editor.get_by_role("group", name="Response of Under the jaw to Jaw open")
+    key = response.get_by_role("button", name="Key 2")
+    key.click()
+    at = editor.get_by_label("Value of the control at the key").first
+    expect(at).to_have_value("0.80")
+    bench.drag(bench.middle(key), (15, 0), (30, 0))
+    expect(page.locator(".top")).to_contain_text("Jaw open drives Under the jaw")
+    expect(at).to_have_value(re.compile(r"0\.9\d"))
+    at.fill("0.5")
+    at.press("Enter")
+    expect(at).to_have_value("0.50")
+
+    # more of it on the left: the profile along the jaw line
+    profile = editor.get_by_role("group", name="Profile of Under the jaw along its line")
+    profile.get_by_role("button", name="Key 3").focus()
+    page.keyboard.press("ArrowUp")
+    expect(editor.get_by_label("Amount at the key")).to_have_value(re.compile(r"10[1-9] %"))
+
+    # its region is shown and painted on the open jaw
+    editor.get_by_role("button", name="Show and paint it").click()
+    count = editor.locator(".num", has_text="vertices")
+    held = count.text_content()
+    editor.get_by_role("radio", name="Paint").click()
+    box = bench.stage.bounding_box()
+    bench.drag((box["x"] + 318, box["y"] + 440), (15, 5), (30, 10))
+    expect(page.locator(".top")).to_contain_text("Painted the region of Under the jaw")
+    expect(count).not_to_have_text(held)
+
+    # what is mistyped is said, and stays until it is right
+    amount.fill("lots")
+    amount.press("Enter")
+    expect(page.get_by_text("Type a number, with its unit if you like.")).to_be_visible()
+    amount.press("Escape")
+    expect(amount).to_have_value("6 mm")
+    editor.get_by_role("button", name="Bake").click()
+    expect(panel).to_contain_text("No reliefs yet.")
+
+
+@pytest.mark.usefixtures("left_as_found")
+def test_lips_are_sealed_and_a_neck_made_hard(page, panel):
+    bench = Bench(page)
+    bench.pose("jaw_open").click()
+    panel.get_by_role("tab", name="Lips").click()
+    panel.get_by_role("button", name="Lip gap").click()
+    expect(panel).to_contain_text(re.compile(r"Lips apart by 3\d\.\d mm"))
+    for side in "LR":
+        seal = page.get_by_label(f"Lip seal {side}, number")
+        seal.fill("1")
+        seal.press("Enter")
+    bench.wait_values(jaw_open=1, lip_seal_L=1, lip_seal_R=1)
+    expect(panel).to_contain_text("Lips apart by 0.00 mm, wide open 0.00 mm.")
+    expect(panel.get_by_role("region", name="As shapes")).to_contain_text(re.compile(r"Lip seal and corners off by \d"), timeout=PATIENT)
+
+    # the line above which the head is hard is dragged down to the chin, and the head made hard above it
+    panel.get_by_role("tab", name="Neck").click()
+    readings = panel.get_by_role("table", name="Movements of the head")
+    expect(readings).to_contain_text(re.compile(r"Head turn, \+50°0\.0\d mm"))
+    line = panel.get_by_role("slider", name="Line above which the head is hard")
+    bench.drag(bench.middle(line), (0, 12), (0, 25))
+    expect(readings).to_contain_text(re.compile(r"Head turn, \+50°[1-9]\d?\.\d+ mm"))
+    readings.get_by_role("button", name="Head turn, +50°").click()
+    bench.wait_values(head_turn=50)
+    panel.get_by_role("button", name="Make it hard").click()
+    expect(page.locator(".top")).to_contain_text("Made the head hard above")
+    expect(readings).to_contain_text(re.compile(r"Head turn, \+50°0\.0\d mm"))
+
+    panel.get_by_role("button", name="Show the difference").click()
+    expect(page.get_by_text("Dual quaternions against linear skinning").first).to_be_visible()
+    panel.get_by_role("button", name="Mix in").click()
+    expect(page.locator(".top")).to_contain_text("Mixed 100% dual quaternions in on Skin")

@@ -1,0 +1,74 @@
+import { useQuery } from '@tanstack/react-query'
+import { fetchBaked, fetchJaw, fetchJawCurves, fetchJawCut, fetchJawFindings, fetchNeck, type CharacterOut } from '../api/client'
+import { resting } from './resting'
+
+/** How the jaw moves, reliefs and lips. */
+export function useJaw(character: CharacterOut) {
+  const { id, revision } = character
+  return useQuery({ queryKey: ['jaw', id, revision.number], queryFn: () => fetchJaw(id, revision.number), placeholderData: (before) => before, retry: false })
+}
+
+/** What the lower face does over the opening, with what else the controls say. */
+export function useJawCurves(character: CharacterOut, values: Record<string, number>) {
+  const { id, revision } = character
+  return useQuery({
+    queryKey: ['jaw curves', id, revision.number, values],
+    queryFn: () => fetchJawCurves(id, revision.number, values),
+    placeholderData: (before) => before,
+    retry: false,
+    gcTime: 10_000,
+  })
+}
+
+/** The outline of the cheeks, or of the middle of the face, as it is posed now. */
+export function useJawCut(character: CharacterOut, cut: 'cheeks' | 'middle', place: number, values: Record<string, number>, enabled: boolean) {
+  const { id, revision } = character
+  return useQuery({
+    queryKey: ['jaw cut', id, revision.number, cut, place, values],
+    queryFn: () => fetchJawCut(id, revision.number, cut, place, values),
+    placeholderData: (before) => before,
+    enabled,
+    retry: false,
+    gcTime: 5_000,
+  })
+}
+
+/** How hard the head stays above a line. */
+export function useNeck(character: CharacterOut, line: number | null) {
+  const { id, revision } = character
+  return useQuery({
+    queryKey: ['neck', id, revision.number, line],
+    queryFn: () => fetchNeck(id, revision.number, line),
+    placeholderData: (before) => before,
+    retry: false,
+    gcTime: 10_000,
+  })
+}
+
+/** What is wrong, each with its first repair; measured while it is `wanted`. The last answer stays in sight until the next is there. */
+export function useJawFindings(character: CharacterOut, wanted = true) {
+  const { id, revision } = character
+  return useQuery({
+    queryKey: ['jaw findings', id, revision.number],
+    queryFn: ({ signal }) => resting(signal).then(() => fetchJawFindings(id, revision.number)),
+    select: (found) =>
+      found.map((f) => {
+        const repair = f.repairs[0]
+        return { ...f, text: repair ? `${f.text} ${repair.text}.` : f.text, edit: repair?.edit ?? null, params: repair?.params ?? {} }
+      }),
+    placeholderData: (before) => before,
+    enabled: wanted && character.bones.length > 0,
+    retry: false,
+  })
+}
+
+/** How far off shapes are that stand in for reliefs and lips. */
+export function useBaked(character: CharacterOut) {
+  const { id, revision } = character
+  return useQuery({
+    queryKey: ['baked', id, revision.number],
+    queryFn: ({ signal }) => resting(signal).then(() => fetchBaked(id, revision.number)),
+    placeholderData: (before) => before,
+    retry: false,
+  })
+}

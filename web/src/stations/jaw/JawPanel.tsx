@@ -1,0 +1,94 @@
+import { useEffect, useState } from 'react'
+import type { CharacterOut } from '../../api/client'
+import { shownValues, useBench } from '../../state/bench'
+import { useEdit } from '../../state/edits'
+import { useJaw, useJawCurves, useJawFindings } from '../../state/jaw'
+import { FindingList } from '../FindingList'
+import { PullList } from '../PullList'
+import { LipTools } from './LipTools'
+import { MovementTools } from './MovementTools'
+import { NeckTools } from './NeckTools'
+import { OpeningChart } from './OpeningChart'
+import { ReliefTools } from './ReliefTools'
+
+const WORKS = ['movement', 'reliefs', 'lips', 'neck', 'findings'] as const
+type Work = (typeof WORKS)[number]
+const LABELS: Record<Work, string> = { movement: 'Movement', reliefs: 'Reliefs', lips: 'Lips', neck: 'Neck', findings: 'Findings' }
+
+/** Values of controls without those that open the jaw: what acts beside the opening. */
+function beside(values: Record<string, number>, opens: string | null | undefined) {
+  return Object.fromEntries(Object.entries(values).filter(([name]) => name !== opens))
+}
+
+/** How the jaw moves and what the lower face and the neck do then, measured over the whole opening while they are changed. */
+export function JawPanel({ character }: { character: CharacterOut }) {
+  const edit = useEdit(character)
+  const set = useBench((s) => s.set)
+  const goTo = useBench((s) => s.goTo)
+  const values = useBench(shownValues)
+  const [work, setWork] = useState<Work>('movement')
+  const { data: jaw, error } = useJaw(character)
+  const opens = jaw?.controls.jaw_open
+  const curves = useJawCurves(character, beside(values, opens))
+  const found = useJawFindings(character)
+  useEffect(() => useBench.getState().flyTo('three-quarter'), [])
+  if (error || !jaw)
+    return (
+      <section aria-label="Jaw">
+        <h2>Jaw</h2>
+        <p>{error ? error.message : 'Opening the jaw …'}</p>
+      </section>
+    )
+  const control = character.controls.find((c) => c.name === opens)
+  const share = control ? ((values[control.name] ?? control.rest) - control.rest) / (control.high - control.rest || 1) : 0
+  const open = (to: number) => control && goTo({ ...values, [control.name]: control.rest + to * (control.high - control.rest) })
+  return (
+    <section aria-label="Jaw" className="jaw" aria-busy={curves.isFetching || found.isFetching || edit.isPending}>
+      <h2>Jaw</h2>
+      <div className="row" role="tablist" style={{ gap: 4 }} aria-label="Work on the jaw">
+        {WORKS.map((key) => (
+          <button
+            key={key}
+            role="tab"
+            className="chip"
+            aria-selected={key === work}
+            aria-pressed={key === work}
+            onClick={() => {
+              setWork(key)
+              set({ selection: null })
+            }}
+          >
+            {LABELS[key]}
+            {key === 'findings' && found.data?.length ? ` ${found.data.length}` : ''}
+          </button>
+        ))}
+      </div>
+      {work === 'movement' && <MovementTools jaw={jaw} curves={curves.data} edit={edit} share={share} />}
+      {work === 'reliefs' && <ReliefTools character={character} jaw={jaw} edit={edit} />}
+      {work === 'lips' && <LipTools character={character} jaw={jaw} edit={edit} />}
+      {work === 'neck' && <NeckTools character={character} edit={edit} />}
+      {work === 'findings' && (
+        <FindingList
+          label="Jaw findings"
+          fine="Nothing sinks in, overlaps, gapes, crumples or gives, in any way of the jaw and the head."
+          answer={found}
+          edit={edit}
+          trying={character}
+          onLook={(f) => {
+            const place = f.vertices?.length ? { part: f.part, vertices: f.vertices } : null
+            goTo(f.values)
+            set({ selection: place })
+            if (place) useBench.getState().frame([place], 3)
+          }}
+        />
+      )}
+      {work !== 'neck' && (
+        <>
+          {curves.error && <p className="madder">{curves.error.message}</p>}
+          {curves.data && <OpeningChart curves={curves.data} share={share} onOpen={open} />}
+        </>
+      )}
+      {character.bones.length > 0 && <PullList character={character} />}
+    </section>
+  )
+}
