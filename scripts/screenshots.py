@@ -73,6 +73,7 @@ def take(page: Page) -> None:
     page.screenshot(path=OUT / "bones.png")
 
     take_lids(page)
+    take_jaw(page)
 
     page.goto("/characters/1/binding?pose=neutral")
     settle(page)
@@ -171,6 +172,49 @@ def take_lids(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "lids-maps.png")
     page.click("[role=radio] >> text='Inspect and pick'")
+    page.click(".chips.display >> text=Controls")
+
+
+def take_jaw(page: Page) -> None:
+    page.goto("/characters/3/jaw?pose=jaw_open")
+    page.wait_for_selector("[aria-label='Over the opening']")
+    page.click(".chips.display >> text=Controls")
+    page.click("[role=tab] >> text=Findings")
+    page.wait_for_selector(".finding >> text='Cheek L sinks in'")
+    page.click("[aria-label='Jaw findings'] >> text=Look >> nth=0")
+    page.click(".chips.views >> text=Front")
+    page.locator("[aria-label='Over the opening']").scroll_into_view_if_needed()
+    settle(page)
+    page.screenshot(path=OUT / "jaw.png")
+
+    # the head turned before and after it is made hard: left the pin, right now
+    page.goto("/characters/1/jaw?pose=neutral")
+    page.wait_for_selector("[aria-label='Over the opening']")
+    page.click("[aria-label='Close the section']")
+    page.keyboard.press("c")
+    page.click("[role=tab] >> text=Neck")
+    page.click("table.neck >> text='Head nod, -25°'")
+    page.click(".jaw-tools >> text='Make it hard'")
+    page.wait_for_selector("text=Made the head hard")
+    page.keyboard.press("c")
+    page.wait_for_selector(".pinned-stage[data-drawn*=head_nod]")
+    page.click(".chips.display >> text=Controls")
+    page.click(".chips.display >> text=Parts")
+    page.click(".parts-card >> text=Hair >> nth=0")
+    page.click(".chips.display >> text=Parts")
+    page.click(".chips.views >> text=Side")
+    page.click("[aria-label='Difference as a colour']")
+    page.click("text=Now against the pin")
+    page.wait_for_selector(".ant-select-dropdown", state="hidden")
+    settle(page)
+    page.mouse.move(583, 370)
+    page.mouse.down()
+    page.mouse.move(640, 370, steps=4)
+    page.mouse.up()
+    settle(page)
+    page.screenshot(path=OUT / "jaw-neck.png")
+    page.keyboard.press("c")
+    page.click("[aria-label=Undo]")
     page.click(".chips.display >> text=Controls")
 
 
