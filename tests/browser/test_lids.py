@@ -89,6 +89,7 @@ def test_a_closed_line_is_drawn_measured_and_copied(page, panel):
     line.get_by_role("button", name="Key 3").focus()
     page.keyboard.press("Delete")
     expect(line.get_by_role("button")).to_have_count(3)
+    expect(panel).to_have_attribute("aria-busy", "false")
 
     # a tangent of its own is turned by its end
     middle = line.get_by_role("button", name="Key 2")

@@ -10,7 +10,7 @@ export interface Tried {
   follow: { side: Side; lid: 'upper' | 'lower'; follow: GazeFollow; mirror: boolean } | null
 }
 
-/** Every closing of the lids against every gaze, with what is being drawn where there is something; exactly once the hand rests. */
+/** Every closing of the lids against every gaze, with what is being drawn where there is something; exactly once the hand rests. `late` while it is still that of another revision or drawing. */
 export function useLidBoard(character: CharacterOut, { line, follow }: Tried) {
   const { id, revision } = character
   const moving = line !== null || follow !== null
@@ -29,7 +29,7 @@ export function useLidBoard(character: CharacterOut, { line, follow }: Tried) {
     gcTime: 10_000,
   })
   const measured = !moving && exact.data !== undefined
-  return { data: measured ? exact.data : quick.data, exact: measured, error: quick.error, isFetching: quick.isFetching || exact.isFetching }
+  return { data: measured ? exact.data : quick.data, exact: measured, late: !measured && quick.isPlaceholderData, error: quick.error, isFetching: quick.isFetching || exact.isFetching }
 }
 
 /** What is wrong with the lids at the head of the history. The last answer stays in sight until the next is there. */

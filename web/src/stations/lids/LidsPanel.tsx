@@ -43,7 +43,8 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
   const curves = useLidCurves(character, side, edit)
   const found = useLidFindings(character)
   useEffect(() => flyToEye(useBench.getState().lidSide), [])
-  const { data: board, exact, error, isFetching } = useLidBoard(character, curves.tried)
+  const { data: board, exact, late, error, isFetching } = useLidBoard(character, curves.tried)
+  const drawn = curves.drawn ?? (late ? curves.stored : null) // a board that is late still has the curves of before
   const eye = board?.eyes.find((e) => e.side === side) ?? board?.eyes[0]
   const there = eye?.side
   useEffect(() => {
@@ -104,7 +105,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
       </div>
       {work === 'line' && (
         <>
-          <LineEditor key={eye.side} eye={eye} keys={curves.drawn?.line ?? eye.keys} onDraw={(line) => curves.draw({ line, follow: null })} onSet={(line) => curves.set({ line, follow: null })} />
+          <LineEditor key={eye.side} eye={eye} keys={drawn?.line ?? eye.keys} onDraw={(line) => curves.draw({ line, follow: null })} onSet={(line) => curves.set({ line, follow: null })} />
           <LineButtons eye={eye} onSet={(line) => curves.set({ line, follow: null })} />
         </>
       )}
@@ -114,7 +115,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
           eye={eye}
           lid={lid}
           onLid={setLid}
-          drawn={curves.drawn?.follow?.lid === lid ? curves.drawn.follow.curves : null}
+          drawn={drawn?.follow?.lid === lid ? drawn.follow.curves : null}
           onDraw={(follow) => curves.draw({ line: null, follow: { lid, curves: follow } })}
           onSet={(follow) => curves.set({ line: null, follow: { lid, curves: follow } })}
         />

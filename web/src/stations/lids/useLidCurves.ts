@@ -34,6 +34,7 @@ export function useLidCurves(character: CharacterOut, side: Side, edit: ReturnTy
   }, [edit.isPending, character.revision.number])
   // what was drawn on a revision is shown until the next one has it
   const drawn = drawing?.revision === character.revision.number ? drawing.drawn : null
+  const stored = drawing && drawing.revision === character.revision.parent ? drawing.drawn : null
   const set = (next: Drawn) => {
     draw(next)
     if (edit.isPending) waiting.current.set(curveOf(side, next), { side, drawn: next })
@@ -43,5 +44,5 @@ export function useLidCurves(character: CharacterOut, side: Side, edit: ReturnTy
     line: drawn?.line ? { side, keys: drawn.line, mirror } : null,
     follow: drawn?.follow ? { side, lid: drawn.follow.lid, follow: drawn.follow.curves, mirror } : null,
   }
-  return { drawn, draw, set, tried, forget: () => setDrawing(null) }
+  return { drawn, stored, draw, set, tried, forget: () => setDrawing(null) }
 }
