@@ -19,6 +19,7 @@ from tests.head import TWO_FAULTS, FreshPim, Head
 BROWSER = Path(__file__).parent / "browser"
 
 
+@pytest.hookimpl(tryfirst=True)  # before the groups are asked for
 def pytest_collection_modifyitems(items) -> None:
     """What shares fixtures stays in one process: all browser tests at one server, else each file."""
     for item in items:
