@@ -46,7 +46,7 @@ client: $(VENV)/.ready web/node_modules/.ready  ## the TypeScript client from th
 
 test: setup lint  ## linters, type checks and all tests, the browser included
 	sh scripts/install-chromium.sh
-	$(RUN) -m pytest -n 2 --dist loadgroup --no-loadscope-reorder
+	sh scripts/run-tests.sh $(RUN)
 
 kill-test: setup  ## a thousand kills in the middle of edits
 	TIGHT_SEAM_KILLS=1000 $(RUN) -m pytest tests/server/test_kill.py

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import copy
-from pathlib import Path
 
 import pytest
 from tightseam.deform.evaluator import Evaluator
@@ -15,16 +14,6 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.first_rig import first_rig
 
 from tests.head import TWO_FAULTS, FreshPim, Head
-
-BROWSER = Path(__file__).parent / "browser"
-
-
-@pytest.hookimpl(tryfirst=True)  # before the groups are asked for
-def pytest_collection_modifyitems(items) -> None:
-    """What shares fixtures stays in one process: all browser tests at one server, else each file."""
-    for item in items:
-        group = "browser" if item.path.is_relative_to(BROWSER) else str(item.path)
-        item.add_marker(pytest.mark.xdist_group(group))
 
 
 @pytest.fixture(scope="session")
