@@ -74,6 +74,7 @@ def take(page: Page) -> None:
 
     take_lids(page)
     take_jaw(page)
+    take_shapes(page)
 
     page.goto("/characters/1/binding?pose=neutral")
     settle(page)
@@ -215,6 +216,45 @@ def take_jaw(page: Page) -> None:
     page.screenshot(path=OUT / "jaw-neck.png")
     page.keyboard.press("c")
     page.click("[aria-label=Undo]")
+    page.click(".chips.display >> text=Controls")
+
+
+def take_shapes(page: Page) -> None:
+    page.goto("/characters/3/shapes?pose=neutral")
+    page.wait_for_function("document.querySelectorAll('.shape-row img').length === document.querySelectorAll('.shape-row').length")
+    page.click("[aria-label=Shapes] [role=tab] >> text=Names")
+    page.click("[aria-label='Name list']")
+    page.click("[title='The Lantern Post']")
+    page.wait_for_selector("[aria-label=Names] >> text=near")
+    page.click("[role=tab] >> text=Findings")
+    page.click(".finding:has-text('frown_right') >> text=Look")
+    page.click(".chips.display >> text=Controls")
+    page.click(".chips.views >> text=Front")
+    settle(page)
+    page.screenshot(path=OUT / "shapes.png")
+
+    # a cheek sculpted on the turned head with the jaw open
+    page.click("[aria-label='Show cheekPuff_R alone']")
+    page.click("[role=tab] >> text=Sculpt")
+    page.click("[aria-label='Close the sheet']")
+    page.click(".chips.display >> text=Controls")
+    for control, value in (("jaw_open", "0.5"), ("head_turn", "25")):
+        page.fill(f"#control-{control}", value)
+        page.press(f"#control-{control}", "Enter")
+    page.click(".chips.display >> text=Controls")
+    page.click("[role=radio] >> text=Sculpt")
+    page.check("text=Show what moves")
+    settle(page)
+    page.mouse.move(470, 330)
+    page.mouse.down()
+    page.mouse.move(455, 335, steps=4)
+    page.mouse.up()
+    page.wait_for_selector("text=in the shape cheekPuff_R")
+    page.mouse.move(470, 330)
+    settle(page)
+    page.screenshot(path=OUT / "shapes-sculpt.png")
+    page.click("[aria-label=Undo]")
+    page.click("text=Show what moves")
     page.click(".chips.display >> text=Controls")
 
 

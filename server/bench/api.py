@@ -39,6 +39,7 @@ from bench.schemas import (
     ShelfEntry,
     SideCutOut,
 )
+from bench.shapes_api import router as shapes
 from bench.weights_api import router as weights
 
 api = NinjaAPI(title="Tight Seam", version="1", docs_url=None)
@@ -278,3 +279,4 @@ def export_seam(request, id: int):
 api.add_router("", weights)
 api.add_router("", lids)
 api.add_router("", jaw)
+api.add_router("", shapes)

@@ -10,15 +10,18 @@ from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import polygons
 from tightseam.document.lookup import relief as find_relief
+from tightseam.document.lookup import shape as find_shape
 from tightseam.document.model import Part
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.adjacency import edges
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.jaw.reliefs import relief_values
 from tightseam.lids.maps import map_of
 from tightseam.lids.tune import lids_of
+from tightseam.shapes.offsets import offsets_of
 
 from bench.rigs import Rig
-from bench.schemas import FrameIn, MapOf
+from bench.schemas import FrameIn, MapOf, ShapeOf
 from bench.tints import tint
 
 NO_TRIANGLES = np.zeros((0, 3), np.uint32)
@@ -82,6 +85,8 @@ def frame(rig: Rig, request: FrameIn, pinned: Rig | None = None) -> bytes:
         answer["weights"] = lid_map(rig, request.map_of, request.smooth)
     if request.region_of is not None:
         answer["weights"] = region(rig, request.region_of, request.smooth)
+    if request.shape_of is not None:
+        answer["weights"] = shape_size(rig, request.shape_of, request.smooth)
     if request.tint is not None:
         answer["tint"] = {n: _f32(_fine(rig, n, x) if request.smooth else x) for n, x in tint(rig, request, pinned).items()}
     return msgpack.packb(answer)
@@ -132,6 +137,18 @@ def region(rig: Rig, name: str, smooth: bool) -> dict:
     """The region of a relief on its part."""
     relief = find_relief(rig.document, name)
     return _on_part(rig, relief.part, relief_values(rig.document, rig.store, relief), smooth)
+
+
+def shape_size(rig: Rig, wanted: ShapeOf, smooth: bool) -> dict:
+    """Per part, how far a shape moves each vertex in parts of the farthest; totals are not 1 where it moves less than can be meant."""
+    offsets = offsets_of(rig.document, rig.store, find_shape(rig.document, wanted.shape))
+    far = {n: CM_TO_MM * np.linalg.norm(x, axis=1) for n, x in offsets.items()}
+    most = max((float(x.max()) for x in far.values()), default=0.0) or 1.0
+    answer = {}
+    for part in rig.document.parts:
+        own = far.get(part.name, np.zeros(part.vertex_count))
+        answer[part.name] = _ramp(rig, part, own / most, np.where((own > 0) & (own < wanted.below), 0.0, 1.0), smooth)
+    return answer
 
 
 def _on_part(rig: Rig, name: str, values: np.ndarray, smooth: bool) -> dict:

@@ -4,13 +4,14 @@ The request that sends the files does the work, so that nothing is left half don
 """
 
 import threading
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 
 from characters import history
 from characters.blobs import BlobStore
 from characters.models import Character
 from tightseam.document.errors import BadRequest
-from tightseam.exchange.delivery import Cancelled
+from tightseam.exchange.delivery import Cancelled, Progress
 from tightseam.intake.take_in import take_in
 
 
@@ -24,16 +25,22 @@ class Imports:
 
     def run(self, token: str, files: Mapping[str, bytes]) -> tuple[Character, list[str]]:
         """The new character and notes on how it came. Cancelled when `stop` was called for the token."""
+        with self.going(token) as report:
+            store = BlobStore()
+            taken = take_in(files, store, report)
+            report(1.0, "Putting it on the shelf")
+            names = ", ".join(sorted(files))
+            return history.create(taken.character, store, f"Took in {names}"), list(taken.notes)
+
+    @contextmanager
+    def going(self, token: str) -> Iterator[Progress]:
+        """While something is taken in; what it yields is told of its progress, and raises Cancelled when `stop` was called."""
         with self._lock:
             if token in self._going:
                 raise BadRequest("An import with this token is going on already.")
             self._going[token] = (0.0, "Reading")
         try:
-            store = BlobStore()
-            taken = take_in(files, store, lambda share, text: self._report(token, share, text))
-            self._report(token, 1.0, "Putting it on the shelf")
-            names = ", ".join(sorted(files))
-            return history.create(taken.character, store, f"Took in {names}"), list(taken.notes)
+            yield lambda share, text: self._report(token, share, text)
         finally:
             with self._lock:
                 self._going.pop(token, None)

@@ -23,6 +23,7 @@ from tightseam.landmarks.suggest.found_mark import Marks
 from tightseam.landmarks.suggest.suggest import suggest
 
 from bench.jaw_rig import JawRig
+from bench.shape_rig import ShapeRig
 
 KEEP = 6
 
@@ -75,6 +76,10 @@ class Rig:
     @cached_property
     def jaw(self) -> JawRig:
         return JawRig(self.document, self.store, self.kept)
+
+    @cached_property
+    def shapes(self) -> ShapeRig:
+        return ShapeRig(self.document, self.store)
 
     def meter(self):
         """The seam meter, made when first asked for; call with the lock held."""

@@ -89,6 +89,7 @@ class ShapeOut(Schema):
     name: str
     label: str
     parts: list[str]
+    digest: str = Field(description="changes whenever the shape does")
 
 
 class SavedOut(Schema):
@@ -140,16 +141,24 @@ class MapOf(Schema):
     map: MapName
 
 
+class ShapeOf(Schema):
+    """How far a shape moves what it moves; vertices that go less than `below` mm are marked."""
+
+    shape: str
+    below: float = Field(default=0.02, ge=0, le=10)
+
+
 class FrameIn(Schema):
     """What to pose and draw. `known` holds the digests of parts the client already shows: those are left out."""
 
     revision: int
-    values: dict[str, float] = Field(default={}, max_length=1000)
+    values: dict[str, float] = Field(default={}, max_length=5000)
     overdrive: bool = False
     smooth: bool = False
     weights_of: str | None = None
     map_of: MapOf | None = Field(default=None, description="a map of lids to show in place of weights")
     region_of: str | None = Field(default=None, description="a relief whose region to show in place of weights")
+    shape_of: ShapeOf | None = Field(default=None, description="a shape whose size to show in place of weights")
     handles: bool = False
     known: dict[str, int] = Field(default={}, max_length=1000)
     tint: Literal["mirror", "weights", "pin", "stretch", "dual"] | None = Field(

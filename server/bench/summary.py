@@ -1,12 +1,14 @@
 """Characters as the screens list them."""
 
+import zlib
+
 import numpy as np
 from characters.history import load, next_on_branch
 from characters.models import Character, Revision
 from tightseam.binding.envelope import envelope_of
 from tightseam.checkin.parts import transform_said
 from tightseam.document.lookup import binding as find_binding
-from tightseam.document.model import Part
+from tightseam.document.model import Part, Shape
 from tightseam.document.poses import shown_poses
 from tightseam.document.units import unit_name
 
@@ -72,7 +74,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         envelopes=[envelope_of(b) for b in document.bones],
         skeleton=document.skeleton,
         landmarks=list(document.landmarks),
-        shapes=[ShapeOut(name=s.name, label=s.label, parts=[d.part for d in s.deltas]) for s in document.shapes],
+        shapes=[_shape(s) for s in document.shapes],
         controls=list(document.controls),
         seams=list(document.seams),
         selections=[SavedOut(name=s.name, part=s.part, vertices=len(rig.store.get(s.vertices))) for s in document.selections],
@@ -102,3 +104,8 @@ def _part(part: Part, rig: Rig) -> PartOut:
         influences=sorted(influences, key=lambda i: -i.share),
         expected=list(expected),
     )
+
+
+def _shape(shape: Shape) -> ShapeOut:
+    arrays = "".join(f"{d.part}{d.vertices}{d.offsets}" for d in shape.deltas)
+    return ShapeOut(name=shape.name, label=shape.label, parts=[d.part for d in shape.deltas], digest=f"{zlib.adler32(arrays.encode()):x}")

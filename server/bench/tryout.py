@@ -17,6 +17,7 @@ from tightseam.lids.board import LidBoard
 from tightseam.lids.findings import lid_findings
 from tightseam.seams.effects import side_effects
 from tightseam.seams.meter import SeamMeter
+from tightseam.shapes.checks import shape_findings
 
 from bench.measuring import readings_of
 from bench.rigs import Rig, rigs
@@ -55,9 +56,11 @@ def tried(revision: Revision, step: Step) -> TryOut:
     )
 
 
-def _kind(step: Step) -> Literal["lids", "jaw", "weights"]:
+def _kind(step: Step) -> Literal["lids", "jaw", "weights", "shapes"]:
     """Which findings an edit is about."""
     family = step.edit.partition(".")[0]
+    if family == "shape" or step.edit == "binding.set_order":
+        return "shapes"
     return "lids" if family == "lids" else "jaw" if family in ("jaw", "relief", "lips") else "weights"
 
 
@@ -67,6 +70,8 @@ def _findings(rig: Rig, step: Step, changed: Character, store: MemoryStore, eval
         return len(rig.jaw.findings()), len(findings_of(changed, store, evaluator))
     if _kind(step) == "lids":
         return len(rig.lid_findings()), len(lid_findings(changed, store, evaluator, LidBoard(changed, store, evaluator)))
+    if _kind(step) == "shapes":
+        return len(rig.shapes.findings()), len(shape_findings(changed, store))
     same = changed.bones == rig.document.bones and changed.parts == rig.document.parts
     reference = rig.reference if same else reference_weights(changed, store)
     return len(weight_findings(rig.document, rig.store, rig.reference)), len(weight_findings(changed, store, reference))

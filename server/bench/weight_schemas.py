@@ -102,7 +102,7 @@ class TryOut(Schema):
 
     text: str
     effects: EffectsOut
-    findings_of: Literal["weights", "lids", "jaw"]
+    findings_of: Literal["weights", "lids", "jaw", "shapes"]
     findings_before: int
     findings_after: int
     pose: str | None

@@ -35,11 +35,12 @@ def create(document: Document, store: BlobStore, text: str) -> Character:
 
 
 @transaction.atomic
-def edit(character_id: int, base: int, step: Step) -> Revision:
-    """Apply an edit to revision `base`; StaleBase where that is not the head any more. All or nothing."""
+def edit(character_id: int, base: int, step: Step, fresh: BlobStore | None = None) -> Revision:
+    """Apply an edit to revision `base`; StaleBase where that is not the head any more. All or nothing. `fresh` holds arrays that the edit
+    speaks of and that are stored with it."""
     character = Character.objects.select_for_update().get(pk=character_id)
     _check_base(character, base)
-    document, store = load(character.head)
+    document, store = load(character.head, fresh)
     changed = step.params.apply(document, store)
     text = step.params.describe(changed)
     return _advance(character, changed, store, step.edit, step.params.model_dump(mode="json"), text)

@@ -8,12 +8,18 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from tightseam.cli import main
+from tightseam.demo.cast import cast
+from tightseam.demo.shape_faults import plant_in_shapes
+from tightseam.document.arrays import MemoryStore
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.model import Control, Link
 from tightseam.edits.registry import make_step
-from tightseam.edits.shape_edits import BakePose, MixShapes, ScaleShape, SplitShape, Term
+from tightseam.edits.set_order import SetOrder
+from tightseam.edits.shape_edits import ScaleShape
+from tightseam.edits.shape_making_edits import BakePose, MixShapes, SplitShape, Term
 from tightseam.exchange.character_file import write_character
 from tightseam.shapes.checks import shape_findings
+from tightseam.shapes.name_list import matched, shipped_list
 from tightseam.shapes.offsets import made_shape, offsets_of
 
 from tests.core.test_lid_board import after
@@ -64,9 +70,50 @@ def test_brows_that_stay_behind_are_found(clean):
     head = with_offsets(clean, "brows_up", lambda o: {"skin": o["skin"]})
     findings = found(head)
     assert {f.part for f in findings} == {"brow_L", "brow_R"}
-    assert all(f.check == "left_behind" and f.size > 3 for f in findings)
+    assert all(f.check == "left_behind" and f.size > 3 and f.edit == "binding.ride" for f in findings)
     rest = {f.part for f in found(after(head, make_step(findings[0].edit, findings[0].params).params))}
     assert rest == {findings[1].part}  # that one rides now
+
+
+def test_a_part_with_offsets_of_its_own_gets_some_where_it_stayed_behind(rigged):
+    hob = rigged["hob"]
+    head = with_offsets(hob, "pucker", lambda o: {"skin": o["skin"]})
+    finding = next(f for f in found(head) if f.part == "whiskers")
+    assert finding.edit == "shape.take_along"
+    mended = after(head, make_step(finding.edit, finding.params).params)
+    assert found(mended) == []
+    own, was = (offsets_of(h.character, h.store, find_shape(h.character, "pucker"))["whiskers"] for h in (mended, hob))
+    assert np.linalg.norm(own - was, axis=1).max() < 0.5 * np.linalg.norm(was, axis=1).max()
+
+
+def test_shapes_after_bones_are_found_by_how_far_they_leave_the_head(clean):
+    head = after(clean, MixShapes(name="out", terms=[Term(shape="smile", strength=0)]))
+    tongue = np.tile([0.0, 0.0, 1.0], (len(clean.rest("tongue")), 1))
+    head = after(with_offsets(head, "out", lambda o: {"tongue": tongue}))
+    assert found(head) == []
+    wrong = after(head, SetOrder(part="tongue", first="bones"))
+    finding = found(wrong)[0]
+    assert (finding.check, finding.part) == ("order", "tongue")
+    assert finding.size == pytest.approx(10 * 2 * np.sin(np.radians(15)), rel=0.01)  # a chord of 30 degrees, 1 cm out
+    assert np.abs(wrong.posed("tongue", {"out.strength": 1}) - head.posed("tongue", {"out.strength": 1})).max() < 1e-5
+    assert found(after(wrong, make_step(finding.edit, finding.params).params)) == []
+
+
+def test_what_is_planted_in_hob_is_found_and_repaired():
+    store = MemoryStore()
+    character = cast("hob", store)
+    planted = {(p.check, p.shape) for p in plant_in_shapes(cast("hob", store, clean=True), store)[1]}
+    findings = shape_findings(character, store)
+    assert planted <= {(f.check, f.shape) for f in findings}
+    assert {f.shape for f in findings} - {s for _, s in planted} == {"smile", "cheekPuff_R"}  # a lash of other faults; the stray one's twin
+    names = matched([s.name for s in character.shapes], shipped_list("lantern_post"))
+    assert {ours for ours, _ in names.near} == {"cheekPuff_L", "cheekPuff_R", "frown_left", "frown_right"}
+    for _ in range(len(findings)):
+        if not findings:
+            break
+        character = make_step(findings[0].edit, findings[0].params).params.apply(character, store)
+        findings = shape_findings(character, store)
+    assert findings == []
 
 
 def test_a_jaw_that_is_counted_twice_is_found_and_taken_out(clean):

@@ -9,17 +9,18 @@ from hypothesis import strategies as st
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import shape as find_shape
-from tightseam.edits.shape_edits import (
+from tightseam.edits.pose_edits import KeepPose
+from tightseam.edits.shape_edits import CleanShape, FlipShape, MirrorShape, OffsetVertices, ScaleShape, TakeAlong, TakeOutPose
+from tightseam.edits.shape_list_edits import MoveShapes, MuteShapes, RemoveShapes, RenameShapes
+from tightseam.edits.shape_making_edits import (
+    AddBetween,
     BakePose,
-    FlipShape,
-    MirrorShape,
+    DuplicateShapes,
+    MergePose,
     MixShapes,
-    MoveShape,
-    RemoveShapes,
-    RenameShape,
-    ScaleShape,
+    NewShape,
+    ShapeFromPose,
     SplitShape,
-    TakeOutPose,
     Term,
 )
 from tightseam.shapes.offsets import offsets_of
@@ -130,7 +131,7 @@ def test_bone_and_shape_give_the_pose_once(clean):
 
 
 def test_names_and_order(clean):
-    head = after(clean, RenameShape(name="smile", to="wide smile"), MoveShape(name="wide smile"))
+    head = after(clean, RenameShapes(names={"smile": "wide smile"}), MoveShapes(names=["wide smile"]))
     assert head.character.shapes[-1].name == "wide smile"
     assert np.abs(head.posed("skin", {"smile": 1.0}) - clean.posed("skin", {"smile": 1.0})).max() < 1e-6
     again = after(head, MixShapes(name="wide smile", terms=[Term(shape="pucker")]))
@@ -139,12 +140,89 @@ def test_names_and_order(clean):
     assert all(n.target != "wide smile" for c in bare.character.controls for n in c.links)
 
 
+def test_names_are_exchanged_all_at_once_and_poses_follow(clean):
+    posed = after(clean, KeepPose(label="Kept", values={"smile.strength": 0.5}))
+    head = after(posed, RenameShapes(names={"smile": "pucker", "pucker": "smile"}))
+    assert [s.name for s in head.character.shapes[:2]] == ["pucker", "smile"]
+    assert head.character.poses[-1].values == {"pucker.strength": 0.5}
+    assert np.abs(head.posed("skin", {"smile": 1.0}) - clean.posed("skin", {"smile": 1.0})).max() < 1e-6
+    gone = after(head, RemoveShapes(names=["pucker"]))
+    assert gone.character.poses[-1].values == {}
+
+
+def test_a_shape_has_a_strength_of_its_own_and_none_while_it_is_muted(clean):
+    by_control, by_itself = clean.posed("skin", {"smile": 0.6}), clean.posed("skin", {"smile.strength": 0.6})
+    assert np.abs(by_control - by_itself).max() < 1e-5
+    muted = after(clean, MuteShapes(names=["smile"]))
+    assert np.abs(muted.posed("skin", {"smile": 1, "smile.strength": 1}) - clean.rest("skin")).max() < 1e-5
+    again = after(muted, MuteShapes(names=["smile"], muted=False))
+    assert np.abs(again.posed("skin", {"smile": 1}) - clean.posed("skin", {"smile": 1})).max() == 0
+
+
+def test_a_shape_from_a_pose_gives_the_pose_with_the_bones_alone(clean):
+    values = {"smile": 0.7, "blink_L": 1.0, "brows_up": 0.4, "head_turn": 30.0}
+    head = after(clean, ShapeFromPose(name="all", values=values))
+    alone = head.evaluator.points(head.values({"all.strength": 1.0, "head_turn": 30.0}))
+    skin = head.evaluator.meshes.rows("skin")
+    apart = np.abs(alone[skin] - clean.evaluator.points(clean.values(values))[skin]).max(axis=1)
+    lids = np.unique(np.concatenate([r.vertices for r in clean.evaluator.reliefs]))
+    assert np.delete(apart, lids).max() < 1e-4
+    assert apart.max() < 0.05  # eye relief looks again at lids that it has lifted already
+
+
+def test_a_pose_and_a_shape_are_merged_and_the_old_one_kept_aside(clean):
+    head = after(clean, MergePose(name="wide", shape="smile", values={"jaw_open": 0.5}))
+    jaw, smile, wide = of(after(clean, BakePose(name="jaw", values={"jaw_open": 0.5})), "jaw"), of(clean, "smile"), of(head, "wide")
+    assert np.abs(wide["skin"] - jaw["skin"] - smile["skin"]).max() < 1e-5
+    assert {"teeth_lower", "tongue"} <= wide.keys()
+    assert find_shape(head.character, "smile").muted
+
+
+@pytest.mark.parametrize("at", [0.25, 0.5, 0.8])
+def test_an_in_between_comes_in_at_its_strength_and_is_gone_at_both_ends(clean, at):
+    head = after(clean, AddBetween(name="smile", at=at))
+    name = f"smile_{round(100 * at)}"
+    row = [s.name for s in head.character.shapes].index(name)
+    strengths = [head.evaluator.skeleton.strengths(head.values({"smile": v}))[row] for v in (0, at, 1)]
+    assert strengths == pytest.approx([0, 1, 0], abs=1e-3)
+    assert head.character.shapes[row - 1].name == "smile"
+
+
+def test_copies_moved_vertices_and_what_may_not_move(clean):
+    head = after(
+        clean, DuplicateShapes(names=["smile", "pucker"]), OffsetVertices(name="smile_copy", part="tongue", vertices=[3, 4], up=2.5)
+    )
+    assert [s.name for s in head.character.shapes[-2:]] == ["smile_copy", "pucker_copy"]
+    tongue = of(head, "smile_copy")["tongue"]
+    assert np.abs(tongue[[3, 4]] - [0, 0.25, 0]).max() < 1e-7
+    assert np.abs(np.delete(tongue, [3, 4], axis=0)).max() == 0
+    clean_again = after(head, CleanShape(name="smile_copy", part="tongue", vertices=[3, 4]))
+    assert "tongue" not in of(clean_again, "smile_copy")
+    far = np.linalg.norm(of(clean, "smile")["skin"], axis=1)
+    cleaned = np.linalg.norm(of(after(head, CleanShape(name="smile_copy", below=1.0)), "smile_copy")["skin"], axis=1)
+    assert ((cleaned > 0) == (far >= 0.1)).all()
+
+
+def test_brows_that_ride_or_go_along_by_themselves_look_the_same(rigged):
+    """What the skin does at the closest point is what riding does to first order, where nothing turns much."""
+    hob = rigged["hob"]
+    head = after(hob, DuplicateShapes(names=["brows_up"]), TakeAlong(name="brows_up_copy", part="brow_L", on="skin"))
+    along, skin = of(head, "brows_up_copy")["brow_L"], of(head, "brows_up_copy")["skin"]
+    assert np.linalg.norm(along, axis=1).max() <= np.linalg.norm(skin, axis=1).max() + 1e-6
+    assert np.linalg.norm(along - of(hob, "brows_up")["brow_L"], axis=1).max() < 0.1
+
+
 @pytest.mark.parametrize(
     ("edit", "says"),
     [
         (FlipShape(name="grin"), "no shape called"),
         (MirrorShape(name="smile", of="C"), "left or its right"),
-        (RenameShape(name="smile", to="pucker"), "already"),
+        (RenameShapes(names={"smile": "pucker"}), "Two shapes would be called “pucker”"),
+        (NewShape(name="x", values={"jaw_open": 0.5}), "Jaw open is at 0.5, so what is seen is not the neutral"),
+        (AddBetween(name="smile_copy"), "no shape called"),
+        (TakeAlong(name="smile", part="skin", on="skin"), "nothing to go along"),
+        (OffsetVertices(name="smile", part="skin", vertices=[99999], up=1), "out of range"),
+        (MoveShapes(names=["smile"], before="smile"), "before themselves"),
         (MixShapes(name="x", terms=[Term(shape="grin")]), "no shape called"),
         (BakePose(name="x", values={"jaw_open": 7}), "out of range"),
         (RemoveShapes(names=["grin"]), "no shape called"),

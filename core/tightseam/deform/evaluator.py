@@ -144,6 +144,10 @@ class Evaluator:
         self._eyes = {eye.part: eye for eye in [*(x.eye for x in self.lids), *(r.eye for r in self.reliefs)]}.values()
         self._turned = [np.empty((len(x.turning.vertices), 2), np.float32) for x in self.lids]
         self._pushed = [np.empty((len(r.vertices), 3), np.float32) for r in self.reliefs]
+        self._muted = np.array([s.muted for s in character.shapes], bool)
+        self._late = [self.meshes.rows(b.part) for b in character.bindings if b.bones_first and b.ride is None]
+        self._late_riders = [self.meshes.rows(b.part) for b in character.bindings if b.bones_first and b.ride is not None]
+        self._held_back = {rows.start: np.zeros((rows.stop - rows.start, 3), np.float32) for rows in (*self._late, *self._late_riders)}
         self._head = next((k for k, b in enumerate(character.bones) if b.name == "head"), None)
 
     def _ride(self, binding: Binding, ride: Ride, store: ArrayStore, kept: CompiledSections, of: Mapping[str, str]) -> CompiledRide:
@@ -190,6 +194,7 @@ class Evaluator:
     def strengths(self, values: Mapping[str, float]) -> tuple[Ints, Floats]:
         """Numbers and strengths of the shapes that are away from zero."""
         found = self.skeleton.strengths(values)
+        found[self._muted] = 0
         active = np.flatnonzero(np.abs(found) > 1e-9)
         return active, found[active].astype(np.float32)
 
@@ -208,15 +213,42 @@ class Evaluator:
             turn = u @ np.diag([1, 1, np.linalg.det(u @ vt)]) @ vt
         return turn, local[:3, :3] @ eye.centre + local[:3, 3]
 
+    def posed_from(self, shaped: Floats, values: Mapping[str, float], relieved: bool = True) -> Floats:
+        """Posed points (N, 3), float64, with `shaped` (N, 3) in place of what shapes make of the neutral; with eye relief or without."""
+        self._shaped[:] = shaped
+        self._hold_back()
+        self._after_shapes(values, relieved)
+        return self._skinned.astype(np.float64)
+
+    def shaped(self, values: Mapping[str, float]) -> Floats:
+        """What shapes make of the neutral, (N, 3), float64, whether they come before the bones or after them."""
+        self._blend(values)
+        return self._shaped.astype(np.float64)
+
     def _deform(self, values: Mapping[str, float]) -> None:
-        matrices = self.matrices(values)
         self._shape(values)
+        self._after_shapes(values)
+
+    def _after_shapes(self, values: Mapping[str, float], relieved: bool = True) -> None:
+        matrices = self.matrices(values)
         self._raise(values)
         turns = self._eye_turns(matrices)
-        self._relieve(turns, self._close(self.skeleton.openness(values), turns))
+        closing = self._close(self.skeleton.openness(values), turns)
+        if relieved:
+            self._relieve(turns, closing)
         self._skin(matrices, values)
 
     def _shape(self, values: Mapping[str, float]) -> None:
+        self._blend(values)
+        self._hold_back()
+
+    def _hold_back(self) -> None:
+        """Keep what shapes do to the parts whose bones come first until these have posed them."""
+        for rows in (*self._late, *self._late_riders):
+            np.subtract(self._shaped[rows], self.meshes.rest[rows], out=self._held_back[rows.start])
+            self._shaped[rows] = self.meshes.rest[rows]
+
+    def _blend(self, values: Mapping[str, float]) -> None:
         s = self.shapes
         active, strength = self.strengths(values)
         backend.current().blend(
@@ -301,8 +333,12 @@ class Evaluator:
         if mix is not None:
             loops.skin_dual(self._skinned, self._shaped, mix.vertices, mix.mix, table.bones, table.weights, packed_duals(matrices))
         self._seal(matrices, values)
+        for rows in self._late:
+            self._skinned[rows] += self._held_back[rows.start]
         for ride in self.rides:
             self._skinned[ride.first : ride.first + ride.count] = ridden(ride, self._shaped, self._skinned)
+        for rows in self._late_riders:
+            self._skinned[rows] += self._held_back[rows.start]
 
     def _mouth(self, matrices: Floats, values: Mapping[str, float]) -> tuple[CompiledLips, LipMotion, Floats, Floats] | None:
         """The lips, how the jaw moves them, and how far they are sealed and their corners pulled (2,); None where they stay."""

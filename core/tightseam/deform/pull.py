@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -12,6 +12,7 @@ from tightseam.deform.compiled import ShapeRuns
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
+from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Point
 from tightseam.document.units import CM_TO_MM
@@ -68,8 +69,10 @@ def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapp
     matrices = evaluator.matrices(values)
     p = stages.sealed[rows].astype(float)
     to_head = evaluator.to_head(matrices)
+    of = find_binding(evaluator.character, part)
+    turned = to_head[:3, :3] if of is not None and of.bones_first else np.eye(3)  # added to what is posed, seen from the head
     found = [
-        *_shapes(evaluator, rows, values),
+        *(replace(x, vectors=x.vectors @ turned.T) for x in _shapes(evaluator, rows, values)),
         *_reliefs(evaluator, rows, values),
         Pull("lids", "lids", "Lids", CM_TO_MM * (stages.closed[rows] - stages.raised[rows]).astype(float)),
         Pull("relief", "eye_relief", "Eye relief", CM_TO_MM * (stages.relieved[rows] - stages.closed[rows]).astype(float)),

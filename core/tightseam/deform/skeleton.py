@@ -9,7 +9,7 @@ import numpy as np
 
 from tightseam.deform import backend
 from tightseam.deform.drive import AXES, Drive, bone_drive, drive_of
-from tightseam.document.channels import Channel, channels
+from tightseam.document.channels import STRENGTHS, Channel, channels, strength_of
 from tightseam.document.errors import BadRequest
 from tightseam.document.frames import parent_numbers
 from tightseam.document.lookup import bone as find_bone
@@ -27,10 +27,13 @@ def checked_values(character: Character, values: Mapping[str, float], overdrive:
     """Values of all controls, those not given at rest; BadRequest for an unknown control or a value out of range."""
     known = {c.name: c for c in character.controls}
     own = channels(character.bones)
+    shapes = {strength_of(s.name): s.label for s in character.shapes}
     result = rest_values(character)
     for name, value in values.items():
         if name not in known and name in own:
             label, rest, (low, high), unit = _said(character, own[name]), 0.0, own[name].span, own[name].unit
+        elif name not in known and name in shapes:
+            label, rest, (low, high), unit = f"The strength of {shapes[name]}", 0.0, STRENGTHS, ""
         else:
             control = known.get(name) or find_control(character, name)
             label, rest, low, high, unit = control.label, control.rest, control.low, control.high, control.unit
@@ -53,8 +56,8 @@ class Skeleton:
     """Controls and bones laid out for evaluation.
 
     `axes` (B, 3, 3) are rows of each bone's own axes; `pivots` (B, 3) cm; `parents` (B,) the number of each bone's parent, -1 for none.
-    `turns` and `moves` are the bones' own controls by name: bone and axis. The drives say what controls ask of bones, shapes, lids,
-    reliefs, and of the seal and the corners of the lips.
+    `turns` and `moves` are the bones' own controls by name: bone and axis; `own_strengths` those of shapes. The drives say what controls
+    ask of bones, shapes, lids, reliefs, and of the seal and the corners of the lips.
     """
 
     controls: tuple[str, ...]
@@ -70,10 +73,14 @@ class Skeleton:
     parents: Ints
     turns: dict[str, tuple[int, int]]
     moves: dict[str, tuple[int, int]]
+    own_strengths: dict[str, int]
 
     def strengths(self, values: Mapping[str, float]) -> Floats:
-        """Strength of each shape, (S,). `values` holds every control."""
-        return self.shapes.asked(self._vector(values))
+        """Strength of each shape, (S,): what controls and its own one ask for, together. `values` holds every control."""
+        found = self.shapes.asked(self._vector(values))
+        for name in self.own_strengths.keys() & values.keys():
+            found[self.own_strengths[name]] += values[name]
+        return found
 
     def relief_strengths(self, values: Mapping[str, float]) -> Floats:
         """Strength of each relief, (R,)."""
@@ -155,4 +162,5 @@ def compile_skeleton(
         parent_numbers(bones),
         turns,
         moves,
+        {strength_of(s): k for k, s in enumerate(shapes) if strength_of(s) not in named and strength_of(s) not in own},
     )

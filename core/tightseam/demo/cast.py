@@ -16,6 +16,7 @@ from tightseam.demo.mesh_faults import MeshFault
 from tightseam.demo.pim_faults import plant_pim
 from tightseam.demo.presets import HOB, MAREN, PIM
 from tightseam.demo.raw import RawPart
+from tightseam.demo.shape_faults import plant_in_shapes
 from tightseam.demo.weight_faults import plant_in_maren
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
@@ -36,7 +37,7 @@ NAMES = tuple(PRESETS)
 CHOICES = {"maren": Skeleton(face="both", ears=True)}
 PLANTERS: dict[str, tuple[Callable[[Character, ArrayStore], tuple[Character, object]], ...]] = {
     "maren": (plant_in_maren,),
-    "hob": (plant_in_lids, hollow_cheeks),
+    "hob": (plant_in_lids, hollow_cheeks, plant_in_shapes),
 }
 PIM_FILE = "pim_head_v3.usdc"
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.channels import channels
+from tightseam.document.channels import channels, own_spans
 from tightseam.document.model import Binding, Bone, Character, Control, Influence, Seam
 
 
@@ -43,7 +43,7 @@ def with_bones(character: Character, bones: Sequence[Bone], store: ArrayStore) -
         controls=_still_linked(character.controls, kept),
         seams=_still_expected(character.seams, kept),
     )
-    return _without_lost_values(changed)
+    return without_lost_values(changed)
 
 
 def _still_linked(controls: Sequence[Control], kept: set[str]) -> tuple[Control, ...]:
@@ -84,13 +84,13 @@ def _added(to: Influence, lost: Influence, store: ArrayStore) -> Influence:
     return Influence(to.bone, store.put(unique.astype(np.int32)), store.put(total))
 
 
-def _without_lost_values(character: Character) -> Character:
+def without_lost_values(character: Character) -> Character:
     """Poses hold only values of controls and channels that are there, within what the channels allow."""
-    own = channels(character.bones)
+    own = own_spans(character)
     named = {c.name for c in character.controls}
 
     def kept(values: Mapping[str, float]) -> dict[str, float]:
-        inside = {n: float(np.clip(v, *own[n].span)) if n in own and n not in named else v for n, v in values.items()}
+        inside = {n: float(np.clip(v, *own[n])) if n in own and n not in named else v for n, v in values.items()}
         return {n: v for n, v in inside.items() if n in named or n in own}
 
     poses = tuple(p if kept(p.values) == p.values else replace(p, values=kept(p.values)) for p in character.poses)

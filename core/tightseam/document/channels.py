@@ -1,4 +1,5 @@
-"""The control that every bone has of its own: turns about and moves along its axes, addressed like any control, at rest at 0."""
+"""The controls that bones and shapes have of their own: a bone turns about and moves along its axes, a shape has its strength. They are
+addressed like any control and rest at 0."""
 
 from __future__ import annotations
 
@@ -6,9 +7,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
-from tightseam.document.model import Axis, Bone, Span
+from tightseam.document.model import Axis, Bone, Character, Shape, Span
 
 AXES: tuple[Axis, ...] = ("x", "y", "z")
+STRENGTHS: Span = (-1.0, 1.0)  # of a shape by itself
 
 
 @dataclass(frozen=True)
@@ -39,3 +41,17 @@ def channels_of(bone: Bone) -> tuple[Channel, ...]:
 def channels(bones: Iterable[Bone]) -> dict[str, Channel]:
     """All channels by name."""
     return {c.name: c for bone in bones for c in channels_of(bone)}
+
+
+def strength_of(shape: str) -> str:
+    """The name of a shape's own strength."""
+    return f"{shape}.strength"
+
+
+def own_spans(character: Character) -> dict[str, Span]:
+    """How far each bone's and each shape's own control goes, by name."""
+    return strengths(character.shapes) | {name: c.span for name, c in channels(character.bones).items()}
+
+
+def strengths(shapes: Iterable[Shape]) -> dict[str, Span]:
+    return {strength_of(s.name): STRENGTHS for s in shapes}

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.channels import channels
+from tightseam.document.channels import own_spans
 from tightseam.document.errors import BadDocument
-from tightseam.document.model import Binding, Bone, Character, CurveKeys, Lids, Lips, Part, Relief
+from tightseam.document.model import Binding, Bone, Character, CurveKeys, Lids, Lips, Part, Relief, Shape
 from tightseam.document.mouth_model import CORNERS, SEALS
 from tightseam.geometry.types import Ints
 
@@ -34,7 +34,7 @@ def check_names(character: Character) -> None:
     _single([p.name for p in character.poses], "pose")
     if not parts:
         raise BadDocument("The character has no parts.")
-    own = set(channels(character.bones))
+    own = set(own_spans(character))
     seen: set[str] = set()
     for bone in character.bones:
         if bone.parent is not None and bone.parent not in seen:
@@ -141,9 +141,7 @@ def check_arrays(character: Character, store: ArrayStore) -> None:
                 raise BadDocument(f"Weights of {i.bone} on {b.part} lie outside 0 to 10.")
         if b.dual is not None:
             _check_shares(store, b.dual, counts[b.part], f"dual quaternion skinning of {b.part}")
-    for s in character.shapes:
-        for d in s.deltas:
-            _check_rows(store, d.vertices, d.offsets, 3, counts[d.part], f"shape {s.name} on {d.part}")
+    check_shape_arrays(character.shapes, store, counts)
     for r in character.reliefs:
         for values in (r.amount, r.clearance, r.settle, *((r.swell,) if r.swell else ())):
             _check_rows(store, r.vertices, values, 1, counts[r.skin], f"eye relief of {r.eye}")
@@ -160,6 +158,14 @@ def check_arrays(character: Character, store: ArrayStore) -> None:
         _check_lips(mouth, store, counts[mouth.skin])
     for kept in character.selections:
         _indices(store, kept.vertices, counts[kept.part], f"selection {kept.name}")
+
+
+def check_shape_arrays(shapes: Iterable[Shape], store: ArrayStore, counts: Mapping[str, int]) -> None:
+    """BadDocument where what a shape does fits no part; `counts` are vertices by part."""
+    for s in shapes:
+        for d in s.deltas:
+            _known(d.part, counts, f"shape {s.name}", "part")
+            _check_rows(store, d.vertices, d.offsets, 3, counts[d.part], f"shape {s.name} on {d.part}")
 
 
 def _check_lids(pair: Lids, store: ArrayStore, counts: dict[str, int]) -> None:

@@ -149,7 +149,8 @@ class Ride:
 class Binding:
     """How a part is carried: wholly by one bone (rigid), along a chain of bones, by painted weights, or on another part (ride).
 
-    `dual` (N,) float32 0..1 is how much of dual quaternion skinning is mixed into the linear at each vertex; None for none.
+    `dual` (N,) float32 0..1 is how much of dual quaternion skinning is mixed into the linear at each vertex; None for none. With
+    `bones_first` shapes are added to what the bones have posed, which is hardly ever meant: they do not turn with the head.
     """
 
     part: str
@@ -157,6 +158,7 @@ class Binding:
     influences: tuple[Influence, ...]
     ride: Ride | None = None
     dual: ArrayHash | None = None
+    bones_first: bool = False
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -170,11 +172,12 @@ class PartDelta:
 
 @dataclass(frozen=True, config=STRICT)
 class Shape:
-    """A blend shape over several parts."""
+    """A blend shape over several parts. A muted one is kept, but does nothing."""
 
     name: str
     label: str
     deltas: tuple[PartDelta, ...]
+    muted: bool = False
 
 
 @dataclass(frozen=True, config=STRICT)

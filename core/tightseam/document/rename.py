@@ -1,11 +1,14 @@
-"""A part under another name, wherever the document speaks of it."""
+"""Parts and shapes under other names, wherever the document speaks of them."""
 
 from __future__ import annotations
 
+from collections.abc import Collection, Mapping
 from dataclasses import replace
 
 from tightseam.document.change import with_links_to
-from tightseam.document.model import Character, LinkKind
+from tightseam.document.change_bones import without_lost_values
+from tightseam.document.channels import strength_of
+from tightseam.document.model import Character, Link, LinkKind
 
 
 def with_part_renamed(character: Character, old: str, new: str) -> Character:
@@ -56,3 +59,26 @@ def without_part(character: Character, name: str) -> Character:
         seams=tuple(s for s in character.seams if name not in (s.probe, s.solid)),
         selections=tuple(s for s in character.selections if s.part != name),
     )
+
+
+def with_shapes_renamed(character: Character, names: Mapping[str, str]) -> Character:
+    """The character with shapes under other names (old -> new), which they carry as labels as well; names may be exchanged. What drove
+    them goes on driving them."""
+
+    def named(link: Link) -> Link:
+        return replace(link, target=names[link.target]) if link.kind == "shape" and link.target in names else link
+
+    values = {strength_of(old): strength_of(new) for old, new in names.items()}
+    return replace(
+        character,
+        shapes=tuple(replace(s, name=names[s.name], label=names[s.name]) if s.name in names else s for s in character.shapes),
+        controls=tuple(replace(c, links=tuple(map(named, c.links))) for c in character.controls),
+        poses=tuple(replace(p, values={values.get(n, n): v for n, v in p.values.items()}) for p in character.poses),
+    )
+
+
+def without_shapes(character: Character, names: Collection[str]) -> Character:
+    """The character without some shapes, and without what drove or posed them."""
+    left = tuple(s for s in character.shapes if s.name not in names)
+    controls = with_links_to(character.controls, {"shape": {s.name for s in left}})
+    return without_lost_values(replace(character, shapes=left, controls=controls))

@@ -29,20 +29,24 @@ from tightseam.edits.pose_edits import AddRangeOfMotion, HidePose, KeepPose, Mov
 from tightseam.edits.relief_edits import AddPreset, AddRelief, CopyRelief, MoveRelief, RemoveRelief, SetRelief
 from tightseam.edits.relief_region_edits import BakeLips, BakeRelief, PaintRegion, SetRegion, SmoothRegion
 from tightseam.edits.ride_edits import SetRide
+from tightseam.edits.sculpt_edits import SculptShape
 from tightseam.edits.selection_edits import KeepSelection, RemoveSelection
 from tightseam.edits.set_carrier import SetCarrier
+from tightseam.edits.set_order import SetOrder
 from tightseam.edits.set_range import SetRange
-from tightseam.edits.shape_edits import (
+from tightseam.edits.shape_edits import CleanShape, FlipShape, MirrorShape, OffsetVertices, ScaleShape, TakeAlong, TakeOutPose
+from tightseam.edits.shape_list_edits import MoveShapes, MuteShapes, RemoveShapes, RenameShapes
+from tightseam.edits.shape_making_edits import (
+    AddBetween,
+    AddStarterSet,
     BakePose,
-    FlipShape,
-    MirrorShape,
+    DuplicateShapes,
+    MergePose,
     MixShapes,
-    MoveShape,
-    RemoveShapes,
-    RenameShape,
-    ScaleShape,
+    NewShape,
+    ShapeFromPose,
     SplitShape,
-    TakeOutPose,
+    TakeInShapes,
 )
 from tightseam.edits.skeleton_edits import AddBone, MirrorBones, RemoveBones, SetExportNames, SwapSides
 from tightseam.edits.table_edits import SetWeightCells
@@ -125,15 +129,28 @@ EDITS: dict[str, type[Edit]] = {
     "relief.smooth_region": SmoothRegion,
     "relief.paint": PaintRegion,
     "relief.bake": BakeRelief,
+    "binding.set_order": SetOrder,
+    "shape.new": NewShape,
+    "shape.from_pose": ShapeFromPose,
+    "shape.starter": AddStarterSet,
+    "shape.take_in": TakeInShapes,
+    "shape.duplicate": DuplicateShapes,
+    "shape.mix": MixShapes,
+    "shape.split": SplitShape,
+    "shape.between": AddBetween,
+    "shape.bake_pose": BakePose,
+    "shape.merge_pose": MergePose,
+    "shape.take_out": TakeOutPose,
+    "shape.sculpt": SculptShape,
     "shape.mirror": MirrorShape,
     "shape.flip": FlipShape,
     "shape.scale": ScaleShape,
-    "shape.mix": MixShapes,
-    "shape.split": SplitShape,
-    "shape.bake_pose": BakePose,
-    "shape.take_out": TakeOutPose,
-    "shape.rename": RenameShape,
-    "shape.move": MoveShape,
+    "shape.clean": CleanShape,
+    "shape.offset": OffsetVertices,
+    "shape.take_along": TakeAlong,
+    "shape.rename": RenameShapes,
+    "shape.move": MoveShapes,
+    "shape.mute": MuteShapes,
     "shape.remove": RemoveShapes,
     "binding.set_dual": SetDual,
     "landmark.place": PlaceLandmark,

@@ -1,4 +1,4 @@
-"""Edits of shapes: named, ordered, mirrored, split, mixed, scaled; bones baked into them and taken out of them."""
+"""Edits of one shape: mirrored, flipped, scaled, cleaned, freed of what bones do, taken along by parts that lie on the skin."""
 
 from __future__ import annotations
 
@@ -6,26 +6,31 @@ from abc import abstractmethod
 from dataclasses import replace
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+import numpy as np
+from pydantic import Field
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change import moved, with_links_to
 from tightseam.document.errors import BadRequest
-from tightseam.document.free_name import free_name
+from tightseam.document.labels import part_label, vertices_said
+from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import shape as find_shape
-from tightseam.document.model import Character, Link, Shape, Side
+from tightseam.document.lookup import vertex_mask
+from tightseam.document.model import Character, Side
+from tightseam.document.units import CM_TO_MM
 from tightseam.edits.base import Edit
-from tightseam.shapes.offsets import Offsets, made_shape, offsets_of, summed
+from tightseam.shapes.offsets import Offsets, deltas_of, offsets_of, summed
 from tightseam.shapes.posed import BonePose
-from tightseam.shapes.sides import Sides, flipped, mirrored, split
+from tightseam.shapes.sheet import FAINT
+from tightseam.shapes.sides import Sides, mirrored
+from tightseam.shapes.taken_along import flipped_with_riders, taken_along
 
-MOST_SHAPES = 2000
 STRONGEST = 10.0
 
-Name = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^\S(.*\S)?$")]
-Values = Annotated[dict[str, float], Field(max_length=2000)]
+Values = Annotated[dict[str, float], Field(max_length=5000)]
+Picked = Annotated[list[int], Field(min_length=1, max_length=2_000_000)]
+Millimetres = Annotated[float, Field(ge=-500, le=500)]
 
 
 class ShapeEdit(Edit):
@@ -36,7 +41,7 @@ class ShapeEdit(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         shape = find_shape(character, self.name)
         offsets = self.changed(character, store, offsets_of(character, store, shape))
-        made = made_shape(store, shape.name, shape.label, offsets)
+        made = replace(shape, deltas=deltas_of(store, offsets))
         return replace(character, shapes=tuple(made if s is shape else s for s in character.shapes))
 
     @abstractmethod
@@ -62,12 +67,17 @@ class MirrorShape(ShapeEdit):
 
 
 class FlipShape(ShapeEdit):
-    """Turn a shape into its mirror image: what the left did, the right does."""
+    """Turn a shape into its mirror image: what the left did, the right does. With `of` it becomes the mirror image of that shape."""
+
+    of: str | None = None
 
     def changed(self, character: Character, store: ArrayStore, offsets: Offsets) -> Offsets:
-        return flipped(Sides(character, store), offsets)
+        source = offsets if self.of is None else offsets_of(character, store, find_shape(character, self.of))
+        return flipped_with_riders(character, store, source)
 
     def describe(self, character: Character) -> str:
+        if self.of is not None:
+            return f"Made the shape {self.said(character)} the mirror image of {find_shape(character, self.of).label}"
         return f"Flipped the shape {self.said(character)}"
 
 
@@ -96,110 +106,59 @@ class TakeOutPose(ShapeEdit):
         return f"Took a pose of the bones out of the shape {self.said(character)}"
 
 
-class Term(BaseModel):
-    """A shape and its strength in a mix."""
+class CleanShape(ShapeEdit):
+    """Let only what must move, move: vertices that a shape moves by less than `below` mm stay. With `vertices` of a `part` these stay,
+    however far they went."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    below: float = Field(default=FAINT * CM_TO_MM, gt=0, le=10)
+    part: str | None = None
+    vertices: Picked | None = None
 
-    shape: str
-    strength: float = Field(default=1.0, ge=-STRONGEST, le=STRONGEST)
-
-
-class MixShapes(Edit):
-    """A new shape that does what several do together, each at its strength; a negative one is taken away."""
-
-    name: Name
-    terms: list[Term] = Field(min_length=1, max_length=200)
-
-    def apply(self, character: Character, store: ArrayStore) -> Character:
-        found = [(offsets_of(character, store, find_shape(character, t.shape)), t.strength) for t in self.terms]
-        return _added(character, store, self.name, summed(found))
+    def changed(self, character: Character, store: ArrayStore, offsets: Offsets) -> Offsets:
+        if self.vertices is not None and self.part is not None:
+            still = vertex_mask(find_part(character, self.part), self.vertices)
+            if self.part not in offsets:
+                raise BadRequest(f"{self.said(character)} does not move {part_label(self.part)}.")
+            return offsets | {self.part: np.where(still[:, None], 0.0, offsets[self.part])}
+        faint = {n: np.linalg.norm(x, axis=1) < self.below / CM_TO_MM for n, x in offsets.items()}
+        return {n: np.where(faint[n][:, None], 0.0, x) for n, x in offsets.items()}
 
     def describe(self, character: Character) -> str:
-        return f"Mixed {len(self.terms)} shapes into {self.name}" if len(self.terms) > 1 else f"Made the shape {self.name}"
+        if self.vertices is not None:
+            return f"Took {vertices_said(len(set(self.vertices)))} out of the shape {self.said(character)}"
+        return f"Cleaned the shape {self.said(character)} of what moves less than {self.below:g} mm"
 
 
-class BakePose(Edit):
-    """A new shape of what bones do in a pose to every part that they carry."""
+class OffsetVertices(ShapeEdit):
+    """Move picked vertices of a part in a shape by so many mm to the character's left, up and forward."""
 
-    name: Name
-    values: Values
+    part: str
+    vertices: Picked
+    left: Millimetres = 0.0
+    up: Millimetres = 0.0
+    forward: Millimetres = 0.0
 
-    def apply(self, character: Character, store: ArrayStore) -> Character:
-        pose = BonePose(Evaluator(character, store), store, checked_values(character, self.values))
-        return _added(character, store, self.name, pose.baked())
-
-    def describe(self, character: Character) -> str:
-        return f"Baked a pose of the bones into the shape {self.name}"
-
-
-class SplitShape(Edit):
-    """Two new shapes, the left and the right half of one, which add up to it; they hand over across `soft` cm to either side."""
-
-    name: str
-    soft: float = Field(default=0.6, ge=0, le=20)
-
-    def apply(self, character: Character, store: ArrayStore) -> Character:
-        shape = find_shape(character, self.name)
-        halves = split(Sides(character, store), offsets_of(character, store, shape), self.soft)
-        for side, half in zip("LR", halves, strict=True):
-            character = _added(character, store, f"{shape.name}_{side}", half, f"{shape.label} {side}")
-        return character
+    def changed(self, character: Character, store: ArrayStore, offsets: Offsets) -> Offsets:
+        part = find_part(character, self.part)
+        moving = vertex_mask(part, self.vertices)
+        by = np.array([self.left, self.up, self.forward]) / CM_TO_MM
+        return offsets | {part.name: offsets.get(part.name, np.zeros((part.vertex_count, 3))) + moving[:, None] * by}
 
     def describe(self, character: Character) -> str:
-        return f"Split the shape {find_shape(character, self.name).label} into left and right"
+        return f"Moved {vertices_said(len(set(self.vertices)))} in the shape {self.said(character)}"
 
 
-class RenameShape(Edit):
-    """Give a shape another name; what drives it goes on driving it."""
+class TakeAlong(ShapeEdit):
+    """Let a part that lies on the skin go along with it in a shape, by offsets of its own."""
 
-    name: str
-    to: Name
+    part: str
+    on: str
 
-    def apply(self, character: Character, store: ArrayStore) -> Character:
-        shape = find_shape(character, self.name)
-        if any(s.name == self.to for s in character.shapes if s is not shape):
-            raise BadRequest(f"There is a shape called “{self.to}” already.")
-
-        def named(link: Link) -> Link:
-            return replace(link, target=self.to) if (link.kind, link.target) == ("shape", shape.name) else link
-
-        shapes = tuple(replace(s, name=self.to, label=self.to) if s is shape else s for s in character.shapes)
-        return replace(character, shapes=shapes, controls=tuple(replace(c, links=tuple(map(named, c.links))) for c in character.controls))
+    def changed(self, character: Character, store: ArrayStore, offsets: Offsets) -> Offsets:
+        part, skin = find_part(character, self.part), find_part(character, self.on)
+        if part is skin or skin.name not in offsets:
+            raise BadRequest(f"{self.said(character)} does not move {part_label(skin.name)}, so there is nothing to go along with.")
+        return offsets | {part.name: taken_along(store, part, skin, offsets[skin.name])}
 
     def describe(self, character: Character) -> str:
-        return f"Renamed the shape {self.name} to {self.to}"
-
-
-class MoveShape(Edit):
-    """Put a shape before another in the list; at its end without one."""
-
-    name: str
-    before: str | None = None
-
-    def apply(self, character: Character, store: ArrayStore) -> Character:
-        before = find_shape(character, self.before) if self.before is not None else None
-        return replace(character, shapes=moved(character.shapes, find_shape(character, self.name), before))
-
-    def describe(self, character: Character) -> str:
-        return f"Moved the shape {find_shape(character, self.name).label} in the list"
-
-
-class RemoveShapes(Edit):
-    names: list[str] = Field(min_length=1, max_length=MOST_SHAPES)
-
-    def apply(self, character: Character, store: ArrayStore) -> Character:
-        gone = {find_shape(character, name).name for name in self.names}
-        left = tuple(s for s in character.shapes if s.name not in gone)
-        return replace(character, shapes=left, controls=with_links_to(character.controls, {"shape": {s.name for s in left}}))
-
-    def describe(self, character: Character) -> str:
-        return f"Removed the shape {self.names[0]}" if len(self.names) == 1 else f"Removed {len(self.names)} shapes"
-
-
-def _added(character: Character, store: ArrayStore, name: str, offsets: Offsets, label: str | None = None) -> Character:
-    """The character with one more shape, at the end of the list."""
-    if len(character.shapes) >= MOST_SHAPES:
-        raise BadRequest(f"There are {MOST_SHAPES} shapes already, which are the most.")
-    made: Shape = made_shape(store, free_name(name, {s.name for s in character.shapes}), label or name, offsets)
-    return replace(character, shapes=(*character.shapes, made))
+        return f"Let {part_label(self.part)} go along in the shape {self.said(character)}"

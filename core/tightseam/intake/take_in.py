@@ -54,7 +54,7 @@ def take_in(files: Mapping[str, bytes], store: ArrayStore, progress: Progress = 
     if not meshes:
         kinds = ", ".join(sorted({PurePosixPath(n).suffix or n for n in found})) or "nothing"
         raise BadDocument(f"There is no head in {kinds}. OBJ, GLB, glTF, USD and character files can be read, alone or zipped.")
-    deliveries = [_read(name, found, _stretch(progress, k, len(meshes))) for k, name in enumerate(meshes)]
+    deliveries = [read_delivery(name, found, _stretch(progress, k, len(meshes))) for k, name in enumerate(meshes)]
     progress(0.8, "Looking at the parts")
     taken = _Builder(deliveries, store).build()
     progress(1.0, "Taken in")
@@ -75,7 +75,8 @@ def _ours(files: Mapping[str, bytes], store: ArrayStore) -> Character | None:
     return read_glb(data, store) if data[:4] == b"glTF" and is_ours(data) else None
 
 
-def _read(name: str, files: Mapping[str, bytes], progress: Progress) -> Delivery:
+def read_delivery(name: str, files: Mapping[str, bytes], progress: Progress = no_progress) -> Delivery:
+    """One mesh file taken apart; `files` holds what lies beside it as well."""
     ending = PurePosixPath(name).suffix.lower()
     if ending == ".obj":
         return read_obj(files[name], name, progress)

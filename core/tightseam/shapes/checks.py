@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Literal
 
@@ -12,6 +12,7 @@ from scipy.spatial import cKDTree
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.channels import channels_of, strength_of
 from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import points, polygons
@@ -24,16 +25,19 @@ from tightseam.geometry.types import Ints
 from tightseam.shapes.offsets import Offsets, offsets_of
 from tightseam.shapes.posed import BonePose
 from tightseam.shapes.sides import Sides, flipped
+from tightseam.shapes.strays import STILL, strays
+from tightseam.shapes.taken_along import LIES_ON_SKIN
 
-ShapeCheck = Literal["empty", "stray", "twin", "left_behind", "twice"]
-STILL = 0.001  # cm that a vertex moves and does not show
+ShapeCheck = Literal["empty", "stray", "twin", "left_behind", "twice", "order"]
 TWIN_OFF = 0.02  # cm that twins may differ
 BEHIND = 0.05  # cm by which a part may not go along with the skin under it
 NEAR_SKIN = 0.6  # cm from the skin that a part lies on it
 HALF = 0.5  # of the skin's way: what is nearest is not quite what a part lies on
+ROUND = 6  # vertices of the skin that a part may go along with
+STRAY = 0.005  # cm from which a vertex that moves alone is told
 LEAST_TWICE = 0.2  # of what bones do that a shape has to do as well
 ALIKE = 0.8  # cosine between what a shape and a bone do from which they do the same
-LIES_ON_SKIN = ("brow", "lash", "whiskers")
+HEAD_TURN = 30.0  # degrees by which the head is turned to see what stays behind
 
 
 @dataclass(frozen=True)
@@ -54,7 +58,7 @@ class ShapeFinding:
 def shape_findings(character: Character, store: ArrayStore) -> list[ShapeFinding]:
     """All findings, in the order of the shapes."""
     of = _Checks(character, store)
-    return [f for shape in character.shapes for f in of.shape(shape)]
+    return [*(f for shape in character.shapes if not shape.muted for f in of.shape(shape)), *of.order()]
 
 
 class _Checks:
@@ -83,13 +87,21 @@ class _Checks:
     def _strays(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
         """Vertices that move alone, with nothing that moves beside them."""
         for part, x in offsets.items():
-            moves = np.linalg.norm(x, axis=1) > STILL
-            beside = self._beside(part) @ moves.astype(float)
-            alone = np.flatnonzero(moves & (beside == 0))
-            if len(alone) and len(alone) < moves.sum():
+            alone = strays(self._beside(part), x, STRAY)
+            if len(alone) and len(alone) < (np.linalg.norm(x, axis=1) > STILL).sum():
                 far = float(np.linalg.norm(x[alone], axis=1).max()) * CM_TO_MM
                 text = f"{vertices_said(len(alone))} of {part_label(part)} move by themselves, up to {far:.2f} mm."
-                yield ShapeFinding("stray", shape.name, far, f"{shape.label} moves stray vertices", text, part, tuple(alone.tolist()))
+                yield ShapeFinding(
+                    "stray",
+                    shape.name,
+                    far,
+                    f"{shape.label} moves stray vertices",
+                    text,
+                    part,
+                    tuple(alone.tolist()),
+                    "shape.clean",
+                    {"name": shape.name, "part": part, "vertices": alone.tolist()},
+                )
 
     def _beside(self, part: str) -> Any:
         of = next(p for p in self._character.parts if p.name == part)
@@ -105,11 +117,22 @@ class _Checks:
         for part in {**image, **offsets}:
             zero = np.zeros((1, 3))
             apart = np.linalg.norm(image.get(part, zero) - offsets.get(part, zero), axis=1)
+            apart = np.where(self._sides.of(part).partner >= 0, apart, 0.0)
             if apart.max() > off:
                 worst, where, off = part, int(apart.argmax()), float(apart.max())
         if off > TWIN_OFF:
             text = f"It is {CM_TO_MM * off:.2f} mm off the mirror image of {twin} on {part_label(worst)}."
-            yield ShapeFinding("twin", shape.name, CM_TO_MM * off, f"{shape.label} is unlike its twin", text, worst, (where,))
+            yield ShapeFinding(
+                "twin",
+                shape.name,
+                CM_TO_MM * off,
+                f"{shape.label} is unlike its twin",
+                text,
+                worst,
+                (where,),
+                "shape.flip",
+                {"name": shape.name, "of": twin},
+            )
 
     @cached_property
     def _sides(self) -> Sides:
@@ -122,8 +145,10 @@ class _Checks:
             if skin is None:
                 continue
             own = offsets.get(part, np.zeros((int(rows.max()) + 1, 3)))[rows]
-            behind = np.linalg.norm(skin[root] - own, axis=1)
-            left = behind > np.maximum(BEHIND, HALF * np.linalg.norm(skin[root], axis=1))
+            # as the nearest of the skin round it that does most nearly the same: over a mouth that opens there are two answers
+            apart = np.linalg.norm(skin[root] - own[:, None], axis=2)
+            behind, goes = apart.min(axis=1), np.linalg.norm(skin[root], axis=2).min(axis=1)
+            left = behind > np.maximum(BEHIND, HALF * goes)
             if left.any():
                 k = np.flatnonzero(left)
                 text = f"The skin under {part_label(part)} goes {CM_TO_MM * behind.max():.1f} mm without it."
@@ -136,8 +161,7 @@ class _Checks:
                     text,
                     part,
                     tuple(rows[k].tolist()),
-                    "binding.ride",
-                    {"part": part, "on": self._skin, "by": "vertex"},
+                    *self._going_along(shape, part),
                 )
 
     @cached_property
@@ -146,7 +170,8 @@ class _Checks:
 
     @cached_property
     def _on_skin(self) -> list[tuple[str, Ints, Ints]]:
-        """Parts that lie on the skin and do not ride on it: which of their vertices touch it, and the nearest of its own."""
+        """Parts that lie on the skin and do not ride on it: which of their vertices (K,) touch it, and the nearest of its own
+        (K, ROUND)."""
         if not self._skin:
             return []
         tree = cKDTree(points(self._character, self._store, self._skin))
@@ -154,11 +179,17 @@ class _Checks:
         for part in self._character.parts:
             bound = find_binding(self._character, part.name)
             if part.kind in LIES_ON_SKIN and not (bound and bound.ride):
-                far, root = tree.query(points(self._character, self._store, part.name))
-                rows = np.flatnonzero(far < NEAR_SKIN)
+                far, root = tree.query(points(self._character, self._store, part.name), k=ROUND)
+                rows = np.flatnonzero(far[:, 0] < NEAR_SKIN)
                 if len(rows):
                     found.append((part.name, rows, root[rows]))
         return found
+
+    def _going_along(self, shape: Shape, part: str) -> tuple[str, dict[str, Any]]:
+        """The edit that makes a part go along: by offsets of its own where other shapes give it some, else by riding."""
+        if any(part in x for x in self._offsets.values()):
+            return "shape.take_along", {"name": shape.name, "part": part, "on": self._skin}
+        return "binding.ride", {"part": part, "on": self._skin, "by": "vertex"}
 
     def _twice(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
         """Controls that move bones and a shape which does the same over again."""
@@ -181,6 +212,41 @@ class _Checks:
                     "shape.take_out",
                     {"name": shape.name, "values": values},
                 )
+
+    def order(self) -> Iterator[ShapeFinding]:
+        """Parts whose shapes come after the bones: they stay behind as the head turns."""
+        for binding in self._character.bindings:
+            moving = [s for s in self._character.shapes if binding.bones_first and binding.part in self._offsets[s.name]]
+            far = [(self._off_the_head(binding.part, s), s) for s in moving if not s.muted]
+            if not far:
+                continue
+            (size, where), shape = max(far, key=lambda x: x[0][0])
+            text = f"{shape.label} leaves the head by {size:.1f} mm as it turns by {HEAD_TURN:g}°: bones come before shapes there."
+            yield ShapeFinding(
+                "order",
+                shape.name,
+                size,
+                f"{part_label(binding.part)} is deformed in the wrong order",
+                text,
+                binding.part,
+                (where,),
+                "binding.set_order",
+                {"part": binding.part, "first": "shapes"},
+            )
+
+    def _off_the_head(self, part: str, shape: Shape) -> tuple[float, int]:
+        """How far, mm, the shape is from where it should be on a turned head, and the vertex that is farthest."""
+        head = next((b for b in self._character.bones if b.name == "head"), None)
+        turn = [c for c in channels_of(head) if (c.kind, c.axis) == ("turn", "y")] if head else []
+        values = rest_values(self._character) | {strength_of(shape.name): 1.0} | {c.name: min(HEAD_TURN, c.span[1]) for c in turn}
+        rows = self._evaluator.meshes.rows(part)
+        off = np.linalg.norm(self._evaluator.points(values)[rows] - self._in_order.points(values)[rows], axis=1)
+        return CM_TO_MM * float(off.max()), int(off.argmax())
+
+    @cached_property
+    def _in_order(self) -> Evaluator:
+        bindings = tuple(replace(b, bones_first=False) for b in self._character.bindings)
+        return Evaluator(replace(self._character, bindings=bindings), self._store)
 
     def _by_bones(self, control: Control) -> Offsets:
         values = rest_values(self._character) | {control.name: far_end(control)}

@@ -14,9 +14,9 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.adjacency import edges, neighbours
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
+from tightseam.shapes.strays import STILL, strays
 
 SAME = 1e-4  # cm within which points are the same
-STILL = 1e-3  # cm that does not show: less is taken for noise
 MOST = 0.5  # of the vertices that have to agree on an offset or a transform
 STRAY = 0.3  # cm that a vertex moves by itself, while none beside it does
 SCRAMBLED = 1.5  # times as long that edges are in the middle where the order is another
@@ -52,11 +52,11 @@ def target_of(rest: Floats, polygons: Polygons, points: Floats, faces: Polygons,
     offsets[noise] = 0
     if noise.any() and far[noise].max() > SAME:
         notes.append(f"{vertices_said(int(noise.sum()))} moved by less than {CM_TO_MM * STILL:g} mm and were cleaned.")
-    strays = _strays(polygons, offsets)
-    if len(strays):
-        notes.append(f"{vertices_said(len(strays))} moved alone by up to {CM_TO_MM * far[strays].max():.1f} mm and were left out.")
-        offsets[strays] = 0
-    return Target(offsets, tuple(notes), strays)
+    alone = strays(neighbours(polygons, len(offsets)), offsets, STRAY)
+    if len(alone):
+        notes.append(f"{vertices_said(len(alone))} moved alone by up to {CM_TO_MM * far[alone].max():.1f} mm and were left out.")
+        offsets[alone] = 0
+    return Target(offsets, tuple(notes), alone)
 
 
 def _scrambled(rest: Floats, polygons: Polygons, points: Floats) -> bool:
@@ -128,10 +128,3 @@ def _similarity(source: Floats, target: Floats) -> tuple[float, Floats, Floats]:
     turn = u @ np.diag(sign) @ vt
     scale = float((s * sign).sum() / max(((source - middle) ** 2).sum(), 1e-12))
     return scale, turn, there - scale * turn @ middle
-
-
-def _strays(polygons: Polygons, offsets: Floats) -> Ints:
-    """Vertices that move far while none beside them does."""
-    moves = np.linalg.norm(offsets, axis=1)
-    beside = neighbours(polygons, len(offsets)) @ (moves > STILL).astype(float)
-    return np.flatnonzero((moves > STRAY) & (beside == 0))

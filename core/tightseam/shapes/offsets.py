@@ -8,7 +8,7 @@ import numpy as np
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.make import make_delta
-from tightseam.document.model import Character, Shape
+from tightseam.document.model import Character, PartDelta, Shape
 from tightseam.geometry.types import Floats
 
 Offsets = dict[str, Floats]  # by part, (N, 3) float64 in cm; parts that do not move are left out
@@ -26,8 +26,13 @@ def offsets_of(character: Character, store: ArrayStore, shape: Shape) -> Offsets
 
 def made_shape(store: ArrayStore, name: str, label: str, offsets: Mapping[str, Floats]) -> Shape:
     """A shape of offsets; parts in which nothing moves are left out."""
+    return Shape(name, label, deltas_of(store, offsets))
+
+
+def deltas_of(store: ArrayStore, offsets: Mapping[str, Floats]) -> tuple[PartDelta, ...]:
+    """Offsets as a shape keeps them."""
     deltas = (make_delta(store, part, x) for part, x in offsets.items())
-    return Shape(name, label, tuple(d for d in deltas if d is not None))
+    return tuple(d for d in deltas if d is not None)
 
 
 def summed(terms: Sequence[tuple[Offsets, float]]) -> Offsets:

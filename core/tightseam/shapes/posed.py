@@ -12,6 +12,8 @@ from tightseam.document.lookup import points
 from tightseam.geometry.types import Floats, Ints
 from tightseam.shapes.offsets import Offsets
 
+SAME = 1e-5  # cm that is rounding
+
 
 class BonePose:
     """The bones in a pose, and the matrices (N, 4, 4), float64, that they send each vertex through; parts that ride are left to what they
@@ -32,19 +34,28 @@ class BonePose:
 
     def taken_out(self, offsets: Mapping[str, Floats]) -> tuple[Offsets, dict[str, Floats]]:
         """δ' = A⁻¹ (p + δ) − p: offsets with which the bones in this pose give what `offsets` alone gave; and by part how far (N,) in cm
-        each vertex then still is from that: nothing, but where the bones flatten what they carry."""
+        each vertex then still is from that: nothing, but where the bones flatten what they carry. Parts that are not in `offsets` are
+        left to the bones."""
         found: Offsets = {}
         left: dict[str, Floats] = {}
         for part in self._meshes.names:
-            if part in self._rides:
+            if part in self._rides or part not in offsets:
                 continue
             rows = self._meshes.rows(part)
             rest, matrices = self._rest[rows], self._matrices[rows]
-            wanted = rest + offsets.get(part, 0.0)
+            wanted = rest + offsets[part]
             before = unskinned(matrices, wanted, rest)
             found[part] = before - rest
             left[part] = np.linalg.norm(_carried(matrices, before) - wanted, axis=1)
         return {n: x for n, x in found.items() if np.abs(x).max(initial=0) > 0}, left
+
+
+def before_bones(evaluator: Evaluator, values: Mapping[str, float]) -> Offsets:
+    """All that a pose does to the neutral before the bones: shapes, reliefs, lids, eye relief and lips, as offsets."""
+    meshes = evaluator.meshes
+    moved = evaluator.stages(values).sealed.astype(np.float64) - meshes.rest
+    found = {n: moved[meshes.rows(n)] for n in meshes.names}
+    return {n: x for n, x in found.items() if np.abs(x).max(initial=0) > SAME}
 
 
 def _carried(matrices: Floats, at: Floats) -> Floats:

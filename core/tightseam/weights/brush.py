@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import field
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Protocol
 
 import numpy as np
 from pydantic import ConfigDict, Field
@@ -33,6 +33,19 @@ class Brush:
     falloff: Falloff = "soft"
     through: bool = False
     most: Annotated[float, Field(gt=0, le=1)] | None = None
+
+
+class Touch(Protocol):
+    """Where a brush touches, whatever it does there."""
+
+    @property
+    def vertex(self) -> int: ...
+    @property
+    def place(self) -> Place: ...
+    @property
+    def eye(self) -> Place | None: ...
+    @property
+    def pressure(self) -> float: ...
 
 
 @dataclass(frozen=True, config=STRICT)

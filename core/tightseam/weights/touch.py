@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from tightseam.geometry.types import Floats, Ints
-from tightseam.weights.brush import Brush, Dab, Tool, falloff
+from tightseam.weights.brush import Brush, Tool, Touch, falloff
 from tightseam.weights.canvas import Canvas
 
 SMALLEST = 1e-4  # less than that a brush does not leave behind
 
 
-def touched(brush: Brush, canvas: Canvas, posed: Floats, dab: Dab) -> tuple[Ints, Floats]:
+def touched(brush: Brush, canvas: Canvas, posed: Floats, dab: Touch) -> tuple[Ints, Floats]:
     """The vertices (K,) of a posed surface (N, 3) under the brush, sorted, and how much (K,) of the dab arrives there."""
     place, radius = np.array(dab.place), brush.radius
     if brush.through:

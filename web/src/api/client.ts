@@ -45,6 +45,12 @@ export type JawCut = Schemas['JawCutOut']
 export type JawFinding = Schemas['JawFinding']
 export type NeckReport = Schemas['NeckReport']
 export type BakeError = Schemas['BakeError']
+export type SheetRow = Schemas['SheetRow']
+export type ShapesOut = Schemas['ShapesOut']
+export type ShapeFinding = Schemas['ShapeFinding']
+export type NameList = Schemas['ListOut']
+export type NamesOut = Schemas['NamesOut']
+export type TargetReport = Schemas['TargetOut']
 
 const client = createClient<paths>({ baseUrl: '/' })
 
@@ -128,6 +134,24 @@ export const fetchNeck = (id: number, revision: number, line: number | null) =>
 
 /** How far off shapes are that stand in for reliefs and lips. */
 export const fetchBaked = (id: number, revision: number) => wanted<BakeError[]>(client.GET('/api/characters/{id}/jaw/baked', ofRevision(id, revision)))
+
+/** All shapes in a row each, and the order of deformation of the parts they move. */
+export const fetchShapes = (id: number, revision: number) => wanted<ShapesOut>(client.GET('/api/characters/{id}/shapes', ofRevision(id, revision)))
+
+export const fetchShapeFindings = (id: number, revision: number) =>
+  wanted<ShapeFinding[]>(client.GET('/api/characters/{id}/shapes/findings', ofRevision(id, revision)))
+
+export const fetchNameLists = () => wanted<NameList[]>(client.GET('/api/name-lists'))
+
+/** A name list that ships by its key, or the text of a file. */
+export type ChosenList = { key: string } | { file: string; text: string }
+
+export const fetchNames = (id: number, revision: number, list: ChosenList) =>
+  wanted<NamesOut>(client.POST('/api/characters/{id}/shapes/names', { ...at(id), body: { revision, key: null, file: '', text: '', ...list } }))
+
+/** What would be left of taking a pose of the bones out of a shape, mm. */
+export const fetchLeft = (id: number, revision: number, shape: string, values: Record<string, number>) =>
+  wanted<Schemas['LeftOut']>(client.POST('/api/characters/{id}/shapes/left', { ...at(id), body: { revision, shape, values } }))
 
 export const fetchCheckIn = (id: number, revision: number) =>
   wanted<CheckInOut>(client.GET('/api/characters/{id}/checkin', ofRevision(id, revision)))

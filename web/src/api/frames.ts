@@ -45,6 +45,7 @@ export interface FrameRequest {
   weights_of: string | null
   map_of?: LidMap | null
   region_of?: string | null
+  shape_of?: { shape: string; below: number } | null
   handles?: boolean
   tint?: Tint | null
   pinned?: number | null

@@ -1,6 +1,7 @@
 import { Refused, type Schemas } from './client'
 
 export type ImportOut = Schemas['ImportOut']
+export type TargetsOut = Schemas['TargetsOut']
 
 /** A file and its place in the folder it came from. */
 export interface Delivered {
@@ -17,13 +18,20 @@ const ASK_EVERY = 250 // ms between two questions how far the server is
 const SENDING = 0.3 // of the bar stands for sending, the rest for reading
 
 /** An import under way: its answer, and how to stop it. */
-export interface Import {
-  done: Promise<ImportOut>
+export interface Import<T> {
+  done: Promise<T>
   stop: () => void
 }
 
+/** Send files of a head. */
+export const startImport = (files: Delivered[], onProgress: (going: Going) => void) => sent<ImportOut>((token) => `/api/imports/${token}`, files, onProgress)
+
+/** Send targets of a head's parts, to become shapes. */
+export const startTargets = (id: number, base: number, files: Delivered[], onProgress: (going: Going) => void) =>
+  sent<TargetsOut>((token) => `/api/characters/${id}/shapes/targets/${token}?base=${base}`, files, onProgress)
+
 /** Send delivered files and follow the server while it reads them. */
-export function startImport(files: Delivered[], onProgress: (going: Going) => void): Import {
+function sent<T>(to: (token: string) => string, files: Delivered[], onProgress: (going: Going) => void): Import<T> {
   const token = crypto.randomUUID()
   const address = `/api/imports/${token}`
   const request = new XMLHttpRequest()
@@ -35,7 +43,7 @@ export function startImport(files: Delivered[], onProgress: (going: Going) => vo
       onProgress({ share: SENDING + share * (1 - SENDING), text })
     }
   }
-  const done = new Promise<ImportOut>((resolve, reject) => {
+  const done = new Promise<T>((resolve, reject) => {
     request.upload.onprogress = (e) => {
       if (e.lengthComputable) onProgress({ share: (e.loaded / e.total) * SENDING, text: 'Sending' })
     }
@@ -44,7 +52,7 @@ export function startImport(files: Delivered[], onProgress: (going: Going) => vo
     }
     request.onload = () => {
       const body = parsed(request.responseText)
-      if (request.status === 200) resolve(body as ImportOut)
+      if (request.status === 200) resolve(body as T)
       else reject(new Refused((body as { message?: string } | null)?.message ?? `The server answered ${request.status}.`, request.status))
     }
     request.onerror = () => reject(new Refused('The server does not answer. Is it still running?', 0))
@@ -56,7 +64,7 @@ export function startImport(files: Delivered[], onProgress: (going: Going) => vo
     form.append('files', file)
     form.append('paths', path)
   }
-  request.open('POST', address)
+  request.open('POST', to(token))
   request.send(form)
   // while files are still being sent the server knows nothing of the import: cutting the line is enough
   const stop = () => void fetch(address, { method: 'DELETE' }).then((answer) => answer.ok || request.abort())

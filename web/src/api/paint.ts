@@ -4,9 +4,14 @@ import type { components } from './schema'
 type WeightPainting = components['schemas']['Painting']
 export type MapPainting = components['schemas']['MapPainting']
 export type ReliefPainting = components['schemas']['ReliefPainting']
-/** What a stroke paints on: a bone's weights, a map of lids, or the region of a relief. */
-export type Painting = WeightPainting | MapPainting | ReliefPainting
-export type Dab = components['schemas']['Dab']
+export type Sculpting = components['schemas']['Sculpting']
+export type SculptDab = components['schemas']['SculptDab']
+/** What a stroke works on: a bone's weights, a map of lids, the region of a relief, or a shape. */
+export type Painting = WeightPainting | MapPainting | ReliefPainting | Sculpting
+export type PaintDab = components['schemas']['Dab']
+export type Dab = PaintDab | SculptDab
+
+export const isSculpting = (painting: Painting): painting is Sculpting => 'shape' in painting
 
 /** What dabs changed: vertices with what is painted, their total, posed points and normals. */
 export interface Painted {
@@ -15,6 +20,8 @@ export interface Painted {
   total: Float32Array
   points: Float32Array
   normals: Float32Array
+  /** How far from where it was wanted something stayed at most, mm: what cannot be reached in this pose. */
+  missed: number
 }
 
 export interface PaintRequest {
@@ -27,12 +34,15 @@ export interface PaintRequest {
 
 /** Some more dabs of a stroke. Nothing is stored before the edit that holds all of them. */
 export async function sendDabs(id: number, request: PaintRequest): Promise<Painted> {
-  const raw = await fetchDecoded<Record<keyof Painted, Uint8Array>>(`/api/characters/${id}/paint`, request)
+  const { painting, ...rest } = request
+  const [where, body] = isSculpting(painting) ? ['sculpt', { ...rest, sculpting: painting }] : ['paint', request]
+  const raw = await fetchDecoded<Record<Exclude<keyof Painted, 'missed'>, Uint8Array> & { missed: number }>(`/api/characters/${id}/${where}`, body)
   return {
     vertices: whole(raw.vertices),
     own: floats(raw.own),
     total: floats(raw.total),
     points: floats(raw.points),
     normals: floats(raw.normals),
+    missed: raw.missed,
   }
 }

@@ -686,6 +686,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/sculpt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sculpt
+         * @description Msgpack: what some more dabs of a stroke move. Nothing is stored before the edit that holds the whole stroke.
+         */
+        post: operations["bench_shapes_api_sculpt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/select": {
         parameters: {
             query?: never;
@@ -720,6 +740,127 @@ export interface paths {
          * @description What carries a selection.
          */
         post: operations["bench_weights_api_selection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet
+         * @description All shapes in a row each, and the order of deformation of the parts that they move.
+         */
+        get: operations["bench_shapes_api_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/shapes/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Findings
+         * @description What is wrong with the shapes.
+         */
+        get: operations["bench_shapes_api_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/shapes/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Left After Taking Out
+         * @description What would be left of taking a pose of the bones out of a shape.
+         */
+        post: operations["bench_shapes_api_left_after_taking_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/shapes/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match Names
+         * @description How the names of the shapes stand to a list.
+         */
+        post: operations["bench_shapes_api_match_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/shapes/names.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Names
+         * @description Our names as a list: name, twin, meaning, example.
+         */
+        get: operations["bench_shapes_api_export_names"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/shapes/targets/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In Targets
+         * @description Targets as shapes, one edit for all of them. `paths` are the files' places in a folder, in their order. Progress is asked for, and
+         *     a stop given, as for an import.
+         */
+        post: operations["bench_shapes_api_take_in_targets"];
         delete?: never;
         options?: never;
         head?: never;
@@ -869,10 +1010,52 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/name-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Name Lists
+         * @description The name lists that ship with the application.
+         */
+        get: operations["bench_shapes_api_name_lists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AddBetween
+         * @description An in-between of a shape: a new one, still empty, that what drives the shape brings in around a strength of it.
+         */
+        AddBetween: {
+            /**
+             * At
+             * @default 0.5
+             */
+            at: number;
+            /** Name */
+            name: string;
+        };
+        /** AddBetweenStep */
+        AddBetweenStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.between";
+            params: components["schemas"]["AddBetween"];
+        };
         /**
          * AddBone
          * @description A new bone; with `mirror` and a name that speaks of a side also its twin.
@@ -1014,6 +1197,30 @@ export interface components {
              */
             edit: "relief.add";
             params: components["schemas"]["AddRelief"];
+        };
+        /**
+         * AddStarterSet
+         * @description Action units from the landmarks, as surface falloffs to go on from; all of them, or those of some numbers; left and right apart or
+         *     both in one. One that is there already stays.
+         */
+        AddStarterSet: {
+            /** Units */
+            units?: string[] | null;
+            /**
+             * Which
+             * @default apart
+             * @enum {string}
+             */
+            which: "apart" | "both";
+        };
+        /** AddStarterSetStep */
+        AddStarterSetStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.starter";
+            params: components["schemas"]["AddStarterSet"];
         };
         /**
          * AddWeights
@@ -1703,6 +1910,33 @@ export interface components {
             said: string | null;
         };
         /**
+         * CleanShape
+         * @description Let only what must move, move: vertices that a shape moves by less than `below` mm stay. With `vertices` of a `part` these stay,
+         *     however far they went.
+         */
+        CleanShape: {
+            /**
+             * Below
+             * @default 0.02
+             */
+            below: number;
+            /** Name */
+            name: string;
+            /** Part */
+            part?: string | null;
+            /** Vertices */
+            vertices?: number[] | null;
+        };
+        /** CleanShapeStep */
+        CleanShapeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.clean";
+            params: components["schemas"]["CleanShape"];
+        };
+        /**
          * CleanWeights
          * @description Take tiny weights away.
          */
@@ -2107,6 +2341,23 @@ export interface components {
             with_targets: number | null;
         };
         /**
+         * DuplicateShapes
+         * @description Copies of shapes, at the end of the list.
+         */
+        DuplicateShapes: {
+            /** Names */
+            names: string[];
+        };
+        /** DuplicateShapesStep */
+        DuplicateShapesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.duplicate";
+            params: components["schemas"]["DuplicateShapes"];
+        };
+        /**
          * EditIn
          * @description An edit and the number of the revision it was made on.
          */
@@ -2114,7 +2365,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["MixShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["RenameShapeStep"] | components["schemas"]["MoveShapeStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["MixShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -2302,11 +2553,13 @@ export interface components {
         };
         /**
          * FlipShape
-         * @description Turn a shape into its mirror image: what the left did, the right does.
+         * @description Turn a shape into its mirror image: what the left did, the right does. With `of` it becomes the mirror image of that shape.
          */
         FlipShape: {
             /** Name */
             name: string;
+            /** Of */
+            of?: string | null;
         };
         /** FlipShapeStep */
         FlipShapeStep: {
@@ -2392,6 +2645,8 @@ export interface components {
             region_of?: string | null;
             /** Revision */
             revision: number;
+            /** @description a shape whose size to show in place of weights */
+            shape_of?: components["schemas"]["ShapeOf"] | null;
             /**
              * Smooth
              * @default false
@@ -2715,6 +2970,34 @@ export interface components {
             ] | null;
         };
         /**
+         * LeftIn
+         * @description A pose of the bones to take out of a shape.
+         */
+        LeftIn: {
+            /** Revision */
+            revision: number;
+            /** Shape */
+            shape: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * LeftOut
+         * @description How far, mm, the bones move what the shape moves at most, and what would be left between shape and bone together and what the shape
+         *     gave.
+         */
+        LeftOut: {
+            /** Bones */
+            bones: number;
+            /** Left */
+            left: number;
+        };
+        /**
          * LidCutIn
          * @description A place from the inner (0) to the outer corner (1) of an eye, and the pose.
          */
@@ -2925,6 +3208,18 @@ export interface components {
             zip: components["schemas"]["CurveOut"];
         };
         /**
+         * ListOut
+         * @description A name list that ships with the application.
+         */
+        ListOut: {
+            /** About */
+            about: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * MakeSymmetric
          * @description Lay one side's vertices onto the other, as far as partners lie no farther apart than a tolerance.
          */
@@ -3122,6 +3417,29 @@ export interface components {
             params: components["schemas"]["MendWeights"];
         };
         /**
+         * MergePose
+         * @description A new shape of what bones do in a pose together with what a shape does; that one is kept aside, muted.
+         */
+        MergePose: {
+            /** Name */
+            name: string;
+            /** Shape */
+            shape: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** MergePoseStep */
+        MergePoseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.merge_pose";
+            params: components["schemas"]["MergePose"];
+        };
+        /**
          * MirrorBones
          * @description Put the twins of all bones of one side to their mirror images.
          */
@@ -3242,23 +3560,23 @@ export interface components {
             params: components["schemas"]["MoveRelief"];
         };
         /**
-         * MoveShape
-         * @description Put a shape before another in the list; at its end without one.
+         * MoveShapes
+         * @description Put shapes, in the order in which they stand, before another in the list; at its end without one.
          */
-        MoveShape: {
+        MoveShapes: {
             /** Before */
             before?: string | null;
-            /** Name */
-            name: string;
+            /** Names */
+            names: string[];
         };
-        /** MoveShapeStep */
-        MoveShapeStep: {
+        /** MoveShapesStep */
+        MoveShapesStep: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             edit: "shape.move";
-            params: components["schemas"]["MoveShape"];
+            params: components["schemas"]["MoveShapes"];
         };
         /**
          * MoveWeights
@@ -3370,6 +3688,68 @@ export interface components {
             params: components["schemas"]["MultiplyWeights"];
         };
         /**
+         * MuteShapes
+         * @description Keep shapes without letting them do anything, or let them again.
+         */
+        MuteShapes: {
+            /**
+             * Muted
+             * @default true
+             */
+            muted: boolean;
+            /** Names */
+            names: string[];
+        };
+        /** MuteShapesStep */
+        MuteShapesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.mute";
+            params: components["schemas"]["MuteShapes"];
+        };
+        /**
+         * NamesIn
+         * @description A list that ships by its `key`, or the `text` of a `file` of one's own (JSON or CSV).
+         */
+        NamesIn: {
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /** Key */
+            key?: string | null;
+            /** Revision */
+            revision: number;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * NamesOut
+         * @description How our names stand to a list: `same` in both, `near` pairs (ours, theirs), theirs that are `missing`, ours that are
+         *     `superfluous`.
+         */
+        NamesOut: {
+            /** Missing */
+            missing: components["schemas"]["WantedOut"][];
+            /** Name */
+            name: string;
+            /** Near */
+            near: [
+                string,
+                string
+            ][];
+            /** Same */
+            same: string[];
+            /** Superfluous */
+            superfluous: string[];
+        };
+        /**
          * NeckReading
          * @description One movement of the head at one end: `squash` in mm is how far the head above the line gives, at `vertex`; `volume` of the neck in
          *     per cent of the neutral's, and with its bones mixed by dual quaternions wholly.
@@ -3403,6 +3783,27 @@ export interface components {
             readings: components["schemas"]["NeckReading"][];
         };
         /**
+         * NewShape
+         * @description A shape that does nothing yet, to be sculpted. `values` is the pose it is asked for in: not at rest, it is refused.
+         */
+        NewShape: {
+            /** Name */
+            name: string;
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+        };
+        /** NewShapeStep */
+        NewShapeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.new";
+            params: components["schemas"]["NewShape"];
+        };
+        /**
          * NormaliseWeights
          * @description Bring totals to 1.
          */
@@ -3430,6 +3831,55 @@ export interface components {
              */
             edit: "weights.normalise";
             params: components["schemas"]["NormaliseWeights"];
+        };
+        /**
+         * OffsetVertices
+         * @description Move picked vertices of a part in a shape by so many mm to the character's left, up and forward.
+         */
+        OffsetVertices: {
+            /**
+             * Forward
+             * @default 0
+             */
+            forward: number;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /**
+             * Up
+             * @default 0
+             */
+            up: number;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** OffsetVerticesStep */
+        OffsetVerticesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.offset";
+            params: components["schemas"]["OffsetVertices"];
+        };
+        /**
+         * OrderOut
+         * @description What comes first on a part that both shapes and bones move.
+         */
+        OrderOut: {
+            /**
+             * First
+             * @enum {string}
+             */
+            first: "shapes" | "bones";
+            /** Part */
+            part: string;
         };
         /**
          * PaintIn
@@ -3532,6 +3982,18 @@ export interface components {
             values?: {
                 [key: string]: number;
             };
+        };
+        /**
+         * PartDelta
+         * @description What a shape does to one part: vertex indices int32 and offsets (K, 3) float32 in cm.
+         */
+        PartDelta: {
+            /** Offsets */
+            offsets: string;
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: string;
         };
         /** PartOut */
         PartOut: {
@@ -4193,7 +4655,10 @@ export interface components {
             edit: "selection.remove";
             params: components["schemas"]["RemoveSelection"];
         };
-        /** RemoveShapes */
+        /**
+         * RemoveShapes
+         * @description Take shapes out, and what drove them.
+         */
         RemoveShapes: {
             /** Names */
             names: string[];
@@ -4258,23 +4723,23 @@ export interface components {
             params: components["schemas"]["RenamePose"];
         };
         /**
-         * RenameShape
-         * @description Give a shape another name; what drives it goes on driving it.
+         * RenameShapes
+         * @description Give shapes other names (old -> new), all at once: names may be exchanged. What drives them goes on driving them.
          */
-        RenameShape: {
-            /** Name */
-            name: string;
-            /** To */
-            to: string;
+        RenameShapes: {
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
         };
-        /** RenameShapeStep */
-        RenameShapeStep: {
+        /** RenameShapesStep */
+        RenameShapesStep: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             edit: "shape.rename";
-            params: components["schemas"]["RenameShape"];
+            params: components["schemas"]["RenameShapes"];
         };
         /** RenameStep */
         RenameStep: {
@@ -4360,6 +4825,93 @@ export interface components {
              */
             edit: "shape.scale";
             params: components["schemas"]["ScaleShape"];
+        };
+        /**
+         * SculptDab
+         * @description One touch: where on the posed surface (cm), the vertex nearest to it, from where it was seen, how hard, and with which tool. To
+         *     `move` the first takes hold, and the places of those that follow say where it is dragged.
+         */
+        SculptDab: {
+            /** Eye */
+            eye?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Pressure
+             * @default 1
+             */
+            pressure: number;
+            /**
+             * Tool
+             * @enum {string}
+             */
+            tool: "move" | "inflate" | "deflate" | "smooth" | "flatten" | "erase";
+            /** Vertex */
+            vertex: number;
+        };
+        /**
+         * SculptIn
+         * @description Dabs of a stroke that is being sculpted. `token` names the stroke, `first` is how many dabs of it came before these.
+         */
+        SculptIn: {
+            /** Dabs */
+            dabs: components["schemas"]["SculptDab"][];
+            /** First */
+            first: number;
+            /** Revision */
+            revision: number;
+            sculpting: components["schemas"]["Sculpting"];
+            /** Token */
+            token: string;
+        };
+        /**
+         * SculptShape
+         * @description Sculpt a shape with a brush on the posed head, dab by dab.
+         */
+        SculptShape: {
+            /** Dabs */
+            dabs: components["schemas"]["SculptDab"][];
+            sculpting: components["schemas"]["Sculpting"];
+        };
+        /** SculptShapeStep */
+        SculptShapeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.sculpt";
+            params: components["schemas"]["SculptShape"];
+        };
+        /**
+         * Sculpting
+         * @description What a stroke sculpts: a part in a shape, on the head posed by `values`. `only` limits it to some vertices; with `mirror` the other
+         *     side gets the mirror image.
+         */
+        Sculpting: {
+            brush: components["schemas"]["Brush"];
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Only */
+            only?: number[] | null;
+            /** Part */
+            part: string;
+            /** Shape */
+            shape: string;
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
         };
         /**
          * Seam
@@ -4816,6 +5368,29 @@ export interface components {
             params: components["schemas"]["SetMovement"];
         };
         /**
+         * SetOrder
+         * @description Let shapes come before the bones of a part, as they should, or after them.
+         */
+        SetOrder: {
+            /**
+             * First
+             * @default shapes
+             * @enum {string}
+             */
+            first: "shapes" | "bones";
+            /** Part */
+            part: string;
+        };
+        /** SetOrderStep */
+        SetOrderStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "binding.set_order";
+            params: components["schemas"]["SetOrder"];
+        };
+        /**
          * SetParent
          * @description Hang a bone on another one, or on none.
          */
@@ -5076,14 +5651,111 @@ export interface components {
             edit: "weights.set";
             params: components["schemas"]["SetWeights"];
         };
+        /**
+         * Shape
+         * @description A blend shape over several parts. A muted one is kept, but does nothing.
+         */
+        Shape: {
+            /** Deltas */
+            deltas: components["schemas"]["PartDelta"][];
+            /** Label */
+            label: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ShapeFinding
+         * @description What is wrong with a shape; `size` in mm, `vertices` of `part` are concerned; `edit` with `params` would repair it.
+         */
+        ShapeFinding: {
+            /**
+             * Check
+             * @enum {string}
+             */
+            check: "empty" | "stray" | "twin" | "left_behind" | "twice" | "order";
+            /** Edit */
+            edit?: string | null;
+            /** Params */
+            params?: {
+                [key: string]: unknown;
+            };
+            /** Part */
+            part?: string | null;
+            /** Shape */
+            shape: string;
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /**
+             * Vertices
+             * @default []
+             */
+            vertices: number[];
+        };
+        /**
+         * ShapeFromPose
+         * @description A new shape of all that a pose does before the bones: with it and the bones alone the pose looks the same.
+         */
+        ShapeFromPose: {
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** ShapeFromPoseStep */
+        ShapeFromPoseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.from_pose";
+            params: components["schemas"]["ShapeFromPose"];
+        };
+        /**
+         * ShapeOf
+         * @description How far a shape moves what it moves; vertices that go less than `below` mm are marked.
+         */
+        ShapeOf: {
+            /**
+             * Below
+             * @default 0.02
+             */
+            below: number;
+            /** Shape */
+            shape: string;
+        };
         /** ShapeOut */
         ShapeOut: {
+            /**
+             * Digest
+             * @description changes whenever the shape does
+             */
+            digest: string;
             /** Label */
             label: string;
             /** Name */
             name: string;
             /** Parts */
             parts: string[];
+        };
+        /** ShapesOut */
+        ShapesOut: {
+            /** Orders */
+            orders: components["schemas"]["OrderOut"][];
+            /** Rows */
+            rows: components["schemas"]["SheetRow"][];
+            /** Units */
+            units: components["schemas"]["UnitOut"][];
         };
         /**
          * SharpenWeights
@@ -5118,6 +5790,36 @@ export interface components {
              */
             edit: "weights.sharpen";
             params: components["schemas"]["SharpenWeights"];
+        };
+        /**
+         * SheetRow
+         * @description A shape: the parts it moves with how many vertices of each, how far it goes at most in mm, how many vertices it moves too little to
+         *     be seen, the controls that drive it, and the kinds of findings it has.
+         */
+        SheetRow: {
+            /** Driven By */
+            driven_by: string[];
+            /** Faint */
+            faint: number;
+            /** Label */
+            label: string;
+            /** Muted */
+            muted: boolean;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: {
+                [key: string]: number;
+            };
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /** Size */
+            size: number;
+            /** Twin */
+            twin: string | null;
         };
         /** ShelfEntry */
         ShelfEntry: {
@@ -5564,6 +6266,45 @@ export interface components {
             weights: number[][];
         };
         /**
+         * TakeAlong
+         * @description Let a part that lies on the skin go along with it in a shape, by offsets of its own.
+         */
+        TakeAlong: {
+            /** Name */
+            name: string;
+            /** On */
+            on: string;
+            /** Part */
+            part: string;
+        };
+        /** TakeAlongStep */
+        TakeAlongStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.take_along";
+            params: components["schemas"]["TakeAlong"];
+        };
+        /**
+         * TakeInShapes
+         * @description Shapes from delivered targets, whose arrays lie in the store already. One of a name that is there takes its place: what drove that
+         *     one drives it.
+         */
+        TakeInShapes: {
+            /** Shapes */
+            shapes: components["schemas"]["Shape"][];
+        };
+        /** TakeInShapesStep */
+        TakeInShapesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.take_in";
+            params: components["schemas"]["TakeInShapes"];
+        };
+        /**
          * TakeOutPose
          * @description Take what bones do in a pose out of a shape, so that both together give what the shape alone gave: nothing counts twice.
          */
@@ -5583,6 +6324,26 @@ export interface components {
              */
             edit: "shape.take_out";
             params: components["schemas"]["TakeOutPose"];
+        };
+        /**
+         * TargetOut
+         * @description What became of a file: the shapes it gave, what was done on the way, and why nothing came of it where nothing did.
+         */
+        TargetOut: {
+            /** File */
+            file: string;
+            /** Notes */
+            notes: string[];
+            /** Refused */
+            refused: string | null;
+            /** Shapes */
+            shapes: string[];
+        };
+        /** TargetsOut */
+        TargetsOut: {
+            character: components["schemas"]["CharacterOut"];
+            /** Reports */
+            reports: components["schemas"]["TargetOut"][];
         };
         /**
          * Term
@@ -5682,7 +6443,7 @@ export interface components {
              * Findings Of
              * @enum {string}
              */
-            findings_of: "weights" | "lids" | "jaw";
+            findings_of: "weights" | "lids" | "jaw" | "shapes";
             /** Label */
             label: string | null;
             /** Pose */
@@ -5710,6 +6471,16 @@ export interface components {
              */
             edit: "mesh.turn_faces";
             params: components["schemas"]["TurnFaces"];
+        };
+        /**
+         * UnitOut
+         * @description An action unit of the starter set.
+         */
+        UnitOut: {
+            /** Label */
+            label: string;
+            /** Number */
+            number: string;
         };
         /**
          * Unwaive
@@ -5746,6 +6517,13 @@ export interface components {
              */
             edit: "checkin.waive";
             params: components["schemas"]["Waive"];
+        };
+        /** WantedOut */
+        WantedOut: {
+            /** Meaning */
+            meaning: string;
+            /** Name */
+            name: string;
         };
         /**
          * WeighPart
@@ -7846,6 +8624,68 @@ export interface operations {
             };
         };
     };
+    bench_shapes_api_sculpt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SculptIn"];
+            };
+        };
+        responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_weights_api_select: {
         parameters: {
             query?: never;
@@ -7939,6 +8779,388 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SelectionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_shapes_api_sheet: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_shapes_api_findings: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeFinding"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_shapes_api_left_after_taking_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_shapes_api_match_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_shapes_api_export_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    bench_shapes_api_take_in_targets: {
+        parameters: {
+            query: {
+                base: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                    /**
+                     * Paths
+                     * @default []
+                     */
+                    paths?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetsOut"];
                 };
             };
             /** @description Bad Request */
@@ -8584,6 +9806,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_shapes_api_name_lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"][];
                 };
             };
         };

@@ -12,6 +12,8 @@ import { JawPanel } from '../stations/jaw/JawPanel'
 import { Later } from '../stations/Later'
 import { LidsPanel } from '../stations/lids/LidsPanel'
 import { WeightsPanel } from '../stations/weights/WeightsPanel'
+import { ShapesPanel } from '../stations/shapes/ShapesPanel'
+import { ShapeSheet } from '../stations/shapes/sheet/ShapeSheet'
 import { PullList } from '../stations/PullList'
 import { STATIONS, type Station } from '../stations/stations'
 import { openFresh, useBench } from '../state/bench'
@@ -49,6 +51,7 @@ function Open({ character }: { character: CharacterOut }) {
   const { station: key } = useParams()
   const bareStage = useBench((s) => s.bareStage)
   const sheetOpen = useBench((s) => s.sheetOpen)
+  const shapeSheet = useBench((s) => s.shapeSheet)
   const station = STATIONS.find((s) => s.key === key) ?? STATIONS[2]!
   const undo = useUndo(character)
   const redo = useRedo(character)
@@ -77,6 +80,7 @@ function Open({ character }: { character: CharacterOut }) {
           <Stage character={character} station={station.key} />
         </div>
         {sheetOpen && station.key === 'weights' && <WeightSheet character={character} />}
+        {shapeSheet && station.key === 'shapes' && <ShapeSheet character={character} />}
       </div>
       <div className="right">
         <Panel station={station} character={character} />
@@ -99,6 +103,8 @@ function Panel({ station, character }: { station: Station; character: CharacterO
       return <WeightsPanel character={character} />
     case 'jaw':
       return <JawPanel character={character} />
+    case 'shapes':
+      return <ShapesPanel character={character} />
     case 'lids':
       return <LidsPanel character={character} />
     default:

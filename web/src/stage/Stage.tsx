@@ -16,7 +16,7 @@ import { MarkLabels } from './MarkLabels'
 import { PinnedStage } from './PinnedStage'
 import { PartsCard } from './PartsCard'
 import { StageTools } from './StageTools'
-import { takeThumbnails } from './thumbnails'
+import { takeShapePictures, takeThumbnails } from './thumbnails'
 import { useCapsules } from './useCapsules'
 import { useMarks } from './useMarks'
 import { usePointer } from './usePointer'
@@ -35,7 +35,7 @@ interface Props {
   station: string
 }
 
-const mapKey = (of: ShownMap) => (isLidMap(of) ? `${of.map} of eye ${of.side}` : `region of ${of.relief}`)
+const mapKey = (of: ShownMap) => (isLidMap(of) ? `${of.map} of eye ${of.side}` : 'shape' in of ? `${of.shape} below ${of.below}` : `region of ${of.relief}`)
 
 /** Values with a little movement on top; what the controls ask for already stays below the limits. */
 function nudged(values: Record<string, number>, nudge: Record<string, number>): Record<string, number> {
@@ -83,7 +83,8 @@ export function Stage({ character, station }: Props) {
   const { id, meshes: meshesHash } = character
   const revision = character.revision.number
   const shownMap = useBench((s) => s.shownMap)
-  const painting = useBench((s) => s.painting) && (station === 'weights' || shownMap !== null)
+  const sculpting = useBench((s) => s.sculpting !== null)
+  const painting = useBench((s) => s.painting) && (station === 'weights' || shownMap !== null || sculpting)
   const tint = useBench((s) => s.tint)
   const pin = useBench((s) => s.pin)
   const comparing = useBench((s) => s.comparing) && pin !== null
@@ -129,7 +130,7 @@ export function Stage({ character, station }: Props) {
       id,
       engine,
       (request) => {
-        const map = request.map_of ?? (request.region_of ? { relief: request.region_of } : null)
+        const map = request.map_of ?? request.shape_of ?? (request.region_of ? { relief: request.region_of } : null)
         if (request.weights_of || map) weighed.current = `${map ? mapKey(map) : request.weights_of} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
         if (request.tint) useBench.setState({ tintMost: engine.tintMost })
         setShown((s) => ({ frames: s.frames + 1, pose: JSON.stringify(Object.fromEntries(Object.entries(request.values).sort())) }))
@@ -150,8 +151,9 @@ export function Stage({ character, station }: Props) {
     const due = !tint && weighed.current !== key
     const weights_of = due && !shownMap && display.weights ? weightBone : null
     const map_of = due && shownMap && isLidMap(shownMap) ? shownMap : null
-    const region_of = due && shownMap && !isLidMap(shownMap) ? shownMap.relief : null
-    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, map_of, region_of, tint, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
+    const region_of = due && shownMap && 'relief' in shownMap ? shownMap.relief : null
+    const shape_of = due && shownMap && 'shape' in shownMap ? shownMap : null
+    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, map_of, region_of, shape_of, tint, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
   }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, shownMap, bone, boneFilter.axes, strokes, tint, pin])
 
   useEffect(() => {
@@ -199,14 +201,18 @@ export function Stage({ character, station }: Props) {
     const state = { gone: false }
     // old pictures may stand for a while: whoever works on wants the machine for the stage
     const wait = Object.keys(useBench.getState().thumbnails).length ? UNTIL_PICTURES : 0
-    const asked = setTimeout(() => void takeThumbnails(engine, character, state), wait)
+    const take = async () => {
+      await takeThumbnails(engine, character, state)
+      if (station === 'shapes' && !state.gone) await takeShapePictures(engine, character, state)
+    }
+    const asked = setTimeout(() => void take(), wait)
     return () => {
       state.gone = true
       clearTimeout(asked)
     }
     // taken again after each edit, because an edit may change every pose
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [engine, there, revision])
+  }, [engine, there, revision, station === 'shapes'])
 
   // a head that was cut open is closed again when nothing inside it is spoken of any more
   useEffect(() => {

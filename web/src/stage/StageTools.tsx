@@ -31,7 +31,7 @@ export function StageTools({ engine, character, station }: Props) {
       {marks && <LandmarkDots engine={engine} character={character} />}
       {handle && !movingEnds && <BoneHandle engine={engine} character={character} />}
       {handle && movingEnds && <BoneEnds engine={engine} character={character} />}
-      {(station === 'weights' || shownMap) && lasso && <Lasso engine={engine} character={character} />}
+      {(station === 'weights' || station === 'shapes' || shownMap) && lasso && <Lasso engine={engine} character={character} />}
       {station === 'lids' && <LidCutCard character={character} />}
       {station === 'jaw' && <JawCutCard character={character} />}
       <div className="stage-cards">

@@ -40,7 +40,7 @@ export function usePointer(engine: StageEngine | null, character: CharacterOut, 
     if (bone) return set({ bone, movingEnds: false })
     const hit = engine?.pick(x, y) ?? null
     // elsewhere a pick asks about one vertex, whatever was selected before
-    set({ pick: hit, ...(hit ? { selectedPart: hit.part } : {}), selection: station === 'weights' || s.shownMap ? picked(s.selection, hit, how) : null })
+    set({ pick: hit, ...(hit ? { selectedPart: hit.part } : {}), selection: station === 'weights' || station === 'shapes' || s.shownMap ? picked(s.selection, hit, how) : null })
   }
   const handlers = {
     onPointerDown: (e: React.PointerEvent) => (down.current = place(e)),

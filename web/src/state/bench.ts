@@ -1,6 +1,7 @@
 import { create } from 'zustand'
 import type { Tint } from '../api/frames'
-import type { Check, CharacterOut, CurveKey, EffectsOut, EyeLids, LidMap, MeasureOut, PreviewOut } from '../api/client'
+import type { SculptDab } from '../api/paint'
+import type { Check, CharacterOut, ChosenList, CurveKey, EffectsOut, EyeLids, LidMap, MeasureOut, PreviewOut } from '../api/client'
 
 export type ViewName = 'front' | 'three-quarter' | 'side' | 'under-chin' | 'eye-l' | 'eye-r' | 'mouth' | 'inside'
 
@@ -34,6 +35,7 @@ export interface BoneFilter {
 }
 
 export type BrushTool = 'add' | 'take' | 'set' | 'smooth' | 'even'
+export type SculptTool = SculptDab['tool']
 
 /** The brush of all stations that paint. */
 export interface BrushState {
@@ -59,7 +61,7 @@ export interface Patch {
 /** What the camera is asked to look at: a view, a point, or vertices. */
 export type Wish = { view: ViewName } | { view: null; point: [number, number, number]; close?: number } | { view: null; places: Patch[]; margin?: number }
 
-export type ShownMap = LidMap | { relief: string }
+export type ShownMap = LidMap | { relief: string } | { shape: string; below: number }
 
 export const isLidMap = (map: ShownMap): map is LidMap => 'side' in map
 
@@ -102,6 +104,16 @@ export interface BenchState {
   /** The pointer paints instead of picking. */
   painting: boolean
   brush: BrushState
+  /** The shape that the brush sculpts, and how; what its last stroke could not reach, mm. */
+  sculpting: string | null
+  sculptTool: SculptTool
+  missed: number
+  /** The shapes that are chosen in the sheet, the last one clicked at the end. */
+  chosenShapes: string[]
+  shapeSheet: boolean
+  /** The name list that the shapes are matched against. */
+  nameList: ChosenList | null
+  shapePictures: Record<string, string>
   /** The map of lids, or the region of a relief, that is shown and painted in place of weights. */
   shownMap: ShownMap | null
   /** The relief that is worked on at Jaw. */
@@ -187,6 +199,11 @@ const FRESH = {
   lasso: false,
   painting: false,
   shownMap: null,
+  sculpting: null,
+  missed: 0,
+  chosenShapes: [] as string[],
+  nameList: null,
+  shapePictures: {},
   relief: null,
   lidSide: 'L' as EyeLids['side'],
   strokes: 0,
@@ -221,6 +238,8 @@ export const useBench = create<BenchState>((set, get) => ({
   weightBone: 'jaw',
   boneFilter: { regions: null, deform: true, helper: true, behind: false, axes: false },
   brush: { tool: 'add', radius: 10, strength: 15, value: 100, falloff: 'soft', through: false, most: 100, onlySelection: false },
+  sculptTool: 'move',
+  shapeSheet: true,
   copiedLine: null,
   cutOpen: true,
   speed: 1,
@@ -262,6 +281,9 @@ export const useBench = create<BenchState>((set, get) => ({
 export const openFresh = () => useBench.setState({ character: null, ...FRESH, camera: { view: 'three-quarter' } })
 
 const AT_REST: Record<string, number> = {}
+
+/** The name of a shape's own strength, which is a control like any other. */
+export const strengthOf = (shape: string) => `${shape}.strength`
 
 /** Control values to draw: at rest while neutral is held or ends of bones are moved. */
 export const shownValues = (s: BenchState) => (s.holdNeutral || s.movingEnds ? AT_REST : s.values)

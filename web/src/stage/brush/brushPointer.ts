@@ -1,9 +1,10 @@
 import type { Dab, Painted, Painting } from '../../api/paint'
-import { shownValues, useBench, type BrushTool } from '../../state/bench'
+import { shownValues, useBench, type BrushTool, type SculptTool } from '../../state/bench'
 import type { Spot, StageEngine } from '../engine'
 import { StrokePump } from './strokePump'
 
 const SPACING = 0.25 // of the radius between two dabs
+const FINE = 0.02 // cm between two places of a drag
 const PATIENCE = 120 // frames
 const SIZING = {
   KeyR: { field: 'radius', byPixel: 0.15, low: 1, high: 200 }, // mm
@@ -27,6 +28,8 @@ export interface StrokeHost {
 }
 
 /** Held keys lend another tool: Ctrl takes away instead of adding, Shift smooths. */
+const SCULPT_TURNED: Record<SculptTool, SculptTool> = { inflate: 'deflate', deflate: 'inflate', move: 'erase', smooth: 'erase', flatten: 'erase', erase: 'smooth' }
+const sculptToolOf = (e: PointerEvent, tool: SculptTool): SculptTool => (e.shiftKey ? 'smooth' : e.ctrlKey || e.metaKey ? SCULPT_TURNED[tool] : tool)
 const toolOf = (e: PointerEvent, tool: BrushTool): BrushTool => (e.shiftKey ? 'smooth' : e.ctrlKey || e.metaKey ? (tool === 'take' ? 'add' : 'take') : tool)
 
 function paintingOf(part: string): Painting {
@@ -38,13 +41,17 @@ function paintingOf(part: string): Painting {
     only: onlySelection && s.selection?.part === part ? s.selection.vertices : null,
     mirror: s.mirror,
   }
-  return s.shownMap ? { ...s.shownMap, ...common } : { part, bone: s.weightBone, locked: s.locked, keep_total: s.keepTotal, ...common }
+  if (s.sculpting) return { shape: s.sculpting, part, ...common }
+  return s.shownMap && !('shape' in s.shownMap) ? { ...s.shownMap, ...common } : { part, bone: s.weightBone, locked: s.locked, keep_total: s.keepTotal, ...common }
 }
 
 /** The pointer as a brush: pressing on a part paints it, pressing beside it turns the camera as always. */
 export class BrushPointer {
   private stroke: StrokePump | null = null
   private last: Spot | null = null
+  /** Where a stroke that moves took hold. */
+  private held: Spot | null = null
+  private tool: Dab['tool'] = 'add'
   private part = ''
   private sizing: { from: number; x: number; key: keyof typeof SIZING } | null = null
   private readonly keys = new Set<string>()
@@ -102,30 +109,41 @@ export class BrushPointer {
     if (!spot) return false
     const shown = (painted: Painted) => {
       this.engine.paint(spot.part, painted)
+      if (painted.missed !== useBench.getState().missed) useBench.setState({ missed: painted.missed })
       this.clock.drawn()
     }
     if (!this.host().paintable(spot.part)) return false
     this.part = spot.part
     this.stroke = new StrokePump(this.host().character.id, this.host().revision(), paintingOf(spot.part), shown)
     this.engine.canvas.dataset.painting = 'true'
+    const { sculpting, sculptTool, brush } = useBench.getState()
+    this.tool = sculpting ? sculptToolOf(e, sculptTool) : toolOf(e, brush.tool)
+    this.held = this.tool === 'move' ? spot : null
     this.dab(spot, e, this.stroke)
     return true
   }
 
   private goOn(e: PointerEvent, stroke: StrokePump) {
-    const spot = this.at && this.engine.spot(this.at.x, this.at.y)
+    const spot = this.held ? this.dragged(this.held) : this.at && this.engine.spot(this.at.x, this.at.y)
     if (!spot || !this.last || spot.part !== this.part) return
     const far = Math.hypot(...spot.point.map((c, k) => c - this.last!.point[k]!))
-    if (far >= stroke.painting.brush.radius * SPACING) this.dab(spot, e, stroke)
+    if (far >= (this.held ? FINE : stroke.painting.brush.radius * SPACING)) this.dab(spot, e, stroke)
+  }
+
+  /** Where what is held has been dragged to: beside the place at which it was taken hold of, as seen from here. */
+  private dragged(held: Spot): Spot | null {
+    const point = this.at && this.engine.pointBeside(held.point, this.at.x, this.at.y)
+    return point && { ...held, point }
   }
 
   private dab(spot: Spot, e: PointerEvent, stroke: StrokePump) {
-    const { brush } = useBench.getState()
+    const { brush, sculpting, sculptTool } = useBench.getState()
     this.clock.asked()
+    const now = sculpting ? sculptToolOf(e, sculptTool) : toolOf(e, brush.tool)
     stroke.add({
       vertex: spot.vertex,
       place: spot.point,
-      tool: toolOf(e, brush.tool),
+      tool: this.held ? 'move' : now === 'move' ? this.tool : now,
       eye: brush.through ? null : this.engine.eye(),
       pressure: e.pointerType === 'pen' && e.pressure > 0 ? e.pressure : 1,
     })
@@ -134,7 +152,7 @@ export class BrushPointer {
 
   /** Stores what was drawn as one edit. Whatever comes of it, the stage then asks for what is stored. */
   private async finish(stroke: StrokePump) {
-    this.stroke = this.last = null
+    this.stroke = this.last = this.held = null
     try {
       await stroke.finished()
       await this.arrived(await stroke.revision)

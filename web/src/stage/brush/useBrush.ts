@@ -1,7 +1,7 @@
 import { App } from 'antd'
 import { useEffect, useRef } from 'react'
 import { fetchPull, type CharacterOut, type Step } from '../../api/client'
-import type { Dab, Painting } from '../../api/paint'
+import { isSculpting, type Dab, type PaintDab, type Painting, type SculptDab } from '../../api/paint'
 import { shownValues, useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
 import type { StageEngine } from '../engine'
@@ -18,7 +18,7 @@ export function useBrush(engine: StageEngine | null, character: CharacterOut, on
       character,
       revision: async () => (await storing.current)?.revision.number ?? host.current.character.revision.number,
       // maps of lids and reliefs lie on the skin
-      paintable: (part) => !useBench.getState().shownMap || character.parts.some((p) => p.name === part && p.kind === 'skin'),
+      paintable: (part) => useBench.getState().sculpting !== null || !useBench.getState().shownMap || character.parts.some((p) => p.name === part && p.kind === 'skin'),
       store: (painting, dabs) => {
         const edited = edit.mutateAsync(strokeOf(painting, dabs))
         const mine = edited.catch(() => null)
@@ -57,7 +57,9 @@ export function useBrush(engine: StageEngine | null, character: CharacterOut, on
 }
 
 /** The edit that stores a stroke. */
-function strokeOf(painting: Painting, dabs: Dab[]): Step {
+function strokeOf(painting: Painting, every: Dab[]): Step {
+  const dabs = every as PaintDab[]
+  if (isSculpting(painting)) return { edit: 'shape.sculpt', params: { sculpting: painting, dabs: every as SculptDab[] } }
   if ('map' in painting) return { edit: 'lids.paint_map', params: { painting, dabs } }
   if ('relief' in painting) return { edit: 'relief.paint', params: { painting, dabs } }
   return { edit: 'weights.paint', params: { painting, dabs } }

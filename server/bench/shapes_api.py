@@ -1,0 +1,130 @@
+"""The Shapes station through HTTP: the sheet, name lists, targets taken in, what is wrong, sculpting."""
+
+import csv
+import io
+from dataclasses import asdict
+
+import numpy as np
+from characters import history
+from characters.blobs import BlobStore
+from ninja import File, Form, Router, Status, UploadedFile
+from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.skeleton import checked_values
+from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import shape as find_shape
+from tightseam.document.twins import other_side
+from tightseam.document.units import CM_TO_MM
+from tightseam.edits.registry import make_step
+from tightseam.intake.take_targets import take_targets
+from tightseam.shapes.checks import ShapeFinding
+from tightseam.shapes.name_list import SHIPPED, matched, read_names, shipped_list
+from tightseam.shapes.offsets import offsets_of
+from tightseam.shapes.posed import BonePose
+from tightseam.shapes.starter import LID_UNITS, UNITS
+
+from bench import summary
+from bench.imports import imports
+from bench.painting import painting
+from bench.requests import REFUSED, character_of, download, msgpack_answer, rig_of, uploaded
+from bench.rigs import rigs
+from bench.shape_schemas import (
+    LeftIn,
+    LeftOut,
+    ListOut,
+    NamesIn,
+    NamesOut,
+    OrderOut,
+    SculptIn,
+    ShapesOut,
+    SheetRow,
+    TargetOut,
+    TargetsOut,
+    UnitOut,
+    WantedOut,
+)
+
+router = Router()
+STARTER = sorted([(u.number, u.label) for u in UNITS] + [(u.number, u.label) for u in LID_UNITS])
+
+
+@router.get("/characters/{int:id}/shapes", response={200: ShapesOut, **REFUSED})
+def sheet(request, id: int, revision: int):
+    """All shapes in a row each, and the order of deformation of the parts that they move."""
+    rig = rig_of(id, revision)
+    moved = {d.part for s in rig.document.shapes for d in s.deltas}
+    orders = [OrderOut(part=b.part, first="bones" if b.bones_first else "shapes") for b in rig.document.bindings if b.part in moved]
+    units = [UnitOut(number=number, label=label) for number, label in STARTER]
+    return ShapesOut(rows=[SheetRow(**asdict(r)) for r in rig.shapes.rows], orders=orders, units=units)
+
+
+@router.get("/characters/{int:id}/shapes/findings", response={200: list[ShapeFinding], **REFUSED})
+def findings(request, id: int, revision: int):
+    """What is wrong with the shapes."""
+    return rig_of(id, revision).shapes.findings()
+
+
+@router.get("/name-lists", response=list[ListOut])
+def name_lists(request):
+    """The name lists that ship with the application."""
+    found = [(key, shipped_list(key)) for key in SHIPPED]
+    return [ListOut(key=key, name=names.name, about=names.about) for key, names in found]
+
+
+@router.post("/characters/{int:id}/shapes/names", response={200: NamesOut, **REFUSED})
+def match_names(request, id: int, body: NamesIn):
+    """How the names of the shapes stand to a list."""
+    if body.key is None and not body.text:
+        raise BadRequest("Choose a name list, or a file with one.")
+    wanted = shipped_list(body.key) if body.key is not None else read_names(body.text.encode(), body.file)
+    found = matched([s.name for s in rig_of(id, body.revision).document.shapes], wanted)
+    meanings = {s.name: s.meaning for s in wanted.shapes}
+    missing = [WantedOut(name=n, meaning=meanings[n]) for n in found.missing]
+    return NamesOut(name=wanted.name, same=found.same, near=found.near, missing=missing, superfluous=found.superfluous)
+
+
+@router.get("/characters/{int:id}/shapes/names.csv")
+def export_names(request, id: int):
+    """Our names as a list: name, twin, meaning, example."""
+    document, _ = history.load(character_of(id).head)
+    names = {s.name for s in document.shapes}
+    text = io.StringIO()
+    rows = csv.writer(text)
+    rows.writerow(["name", "twin", "meaning", "example"])
+    for shape in document.shapes:
+        twin = other_side(shape.name)
+        rows.writerow([shape.name, twin if twin in names else "", shape.label, ""])
+    return download(text.getvalue().encode(), f"{document.about.name} shapes", "csv", "text/csv")
+
+
+@router.post("/characters/{int:id}/shapes/targets/{token}", response={200: TargetsOut, **REFUSED})
+def take_in_targets(request, id: int, token: str, base: int, files: File[list[UploadedFile]], paths: Form[list[str]] = ()):
+    """Targets as shapes, one edit for all of them. `paths` are the files' places in a folder, in their order. Progress is asked for, and
+    a stop given, as for an import."""
+    given = uploaded(files, paths)
+    if isinstance(given, Status):
+        return given
+    store = BlobStore()
+    with imports.going(token) as report:
+        shapes, reports = take_targets(rig_of(id, base).document, given, store, report)
+        if shapes:
+            history.edit(id, base, make_step("shape.take_in", {"shapes": shapes}), store)
+    found = character_of(id)
+    said = [TargetOut(**asdict(r)) for r in reports]
+    return TargetsOut(character=summary.character_out(found, rigs.get(found.head)), reports=said)
+
+
+@router.post("/characters/{int:id}/shapes/left", response={200: LeftOut, **REFUSED})
+def left_after_taking_out(request, id: int, body: LeftIn):
+    """What would be left of taking a pose of the bones out of a shape."""
+    rig = rig_of(id, body.revision)
+    pose = BonePose(Evaluator(rig.document, rig.store, rig.kept), rig.store, checked_values(rig.document, body.values))
+    offsets = offsets_of(rig.document, rig.store, find_shape(rig.document, body.shape))
+    baked, (_, left) = pose.baked(), pose.taken_out(offsets)
+    moved = max((float(np.linalg.norm(baked[n], axis=1).max()) for n in offsets if n in baked), default=0.0)
+    return LeftOut(bones=CM_TO_MM * moved, left=CM_TO_MM * max((float(x.max()) for x in left.values()), default=0.0))
+
+
+@router.post("/characters/{int:id}/sculpt", response=REFUSED)
+def sculpt(request, id: int, body: SculptIn):
+    """Msgpack: what some more dabs of a stroke move. Nothing is stored before the edit that holds the whole stroke."""
+    return msgpack_answer(painting.paint(rig_of(id, body.revision), body))

@@ -1,0 +1,169 @@
+"""Sculpting on the posed head: what is seen is what is kept."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import part, shape
+from tightseam.edits.relief_edits import AddPreset
+from tightseam.edits.sculpt_edits import SculptShape
+from tightseam.edits.shape_list_edits import MuteShapes
+from tightseam.edits.shape_making_edits import NewShape
+from tightseam.shapes.offsets import offsets_of
+from tightseam.shapes.sculpt import SculptDab, Sculpting, SculptStroke
+from tightseam.shapes.unposing import Unposing
+from tightseam.weights.brush import Brush
+from tightseam.weights.canvas import canvas_of
+
+from tests.core.test_lid_board import after
+
+MM = 0.1
+POSE = {
+    "jaw_open": 0.6,
+    "head_turn": 30.0,
+    "smile": 0.5,
+    "pucker": 0.3,
+    "brows_up": 0.8,
+    "blink_L": 0.5,
+    "blink_R": 0.5,
+    "gaze_height": -10.0,
+}
+
+
+@pytest.fixture(scope="module")
+def head(clean):
+    """Maren with a relief of the cheeks."""
+    return after(clean, AddPreset(preset="cheek_lower"))
+
+
+@pytest.fixture(scope="module")
+def canvas(head):
+    return canvas_of(head.character, head.store, part(head.character, "skin"))
+
+
+def at(head, mark: str, values) -> tuple[int, tuple[float, float, float]]:
+    """The vertex of the skin nearest to a landmark, and where it is posed."""
+    place = next(m.point for m in head.character.landmarks if m.name == mark)
+    vertex = int(np.linalg.norm(head.rest("skin") - place, axis=1).argmin())
+    x, y, z = head.posed("skin", values)[vertex].tolist()
+    return vertex, (x, y, z)
+
+
+def strokes(head, tool: str, mark: str, values=POSE, mirror=False, steps=((0.3, 0.2, 0.4),), name="smile", strength=0.8):
+    vertex, place = at(head, mark, values)
+    sculpting = Sculpting(name, "skin", Brush(1.2, strength), values, None, mirror)
+    places = [place, *(tuple(np.add(place, step).tolist()) for step in steps)]
+    return sculpting, [SculptDab(vertex, p, tool) for p in places]
+
+
+@pytest.mark.parametrize("tool", ["move", "inflate", "deflate", "smooth", "flatten", "erase"])
+@pytest.mark.parametrize("mark", ["mouth_corner_L", "cheek_R", "brow_inner_L", "lip_lower"])
+def test_what_was_sculpted_is_there_on_the_return(head, canvas, tool, mark):
+    sculpting, dabs = strokes(head, tool, mark, mirror=True)
+    stroke = SculptStroke(head.character, head.store, sculpting, canvas, Evaluator(head.character, head.store))
+    before = stroke.posed.copy()
+    stroke.sculpt(dabs)
+    seen = stroke.posed.copy()
+    if tool in ("move", "inflate", "deflate"):
+        assert np.abs(seen - before).max() > 0.2 * MM
+    returned = after(head, SculptShape(sculpting=sculpting, dabs=dabs)).posed("skin", POSE)
+    assert np.abs(returned - seen).max() < 0.01 * MM
+    assert stroke.missed == 0
+
+
+def test_what_is_dragged_goes_where_it_is_dragged(head, canvas):
+    sculpting, dabs = strokes(head, "move", "cheek_L", steps=((0.1, 0, 0), (0.3, 0.25, 0.1)))
+    stroke = SculptStroke(head.character, head.store, sculpting, canvas, Evaluator(head.character, head.store))
+    vertex, before = dabs[0].vertex, stroke.posed.copy()
+    stroke.sculpt(dabs)
+    assert np.abs(stroke.posed[vertex] - before[vertex] - [0.3, 0.25, 0.1]).max() < 0.02
+    far = np.linalg.norm(stroke.posed - before, axis=1)
+    assert far.max() <= np.linalg.norm([0.3, 0.25, 0.1]) + 1e-4
+    assert far[np.linalg.norm(before - dabs[0].place, axis=1) > 1.3].max() < 1e-4
+
+
+def test_a_lid_held_by_its_eye_is_brought_out_or_it_is_said(head, canvas):
+    """Eye relief keeps a half-closed lid on the ball, whatever is under it; outwards it can be sculpted, inwards it is said."""
+    sculpting, dabs = strokes(head, "move", "lid_upper_L", steps=((0.05, 0.05, 0.3),))
+    stroke = SculptStroke(head.character, head.store, sculpting, canvas, Evaluator(head.character, head.store))
+    before = stroke.posed[dabs[0].vertex].copy()
+    stroke.sculpt(dabs)
+    assert np.linalg.norm(stroke.posed[dabs[0].vertex] - before) > 0.15
+    sculpting, dabs = strokes(head, "move", "lid_upper_L", steps=((0, 0, -0.4),))
+    inwards = SculptStroke(head.character, head.store, sculpting, canvas, Evaluator(head.character, head.store))
+    inwards.sculpt(dabs)
+    assert inwards.missed > 0.5 * MM
+
+
+def test_both_sides_of_a_turned_head_stay_mirror_images(head, canvas):
+    values = {"head_turn": 35.0, "smile": 1.0}
+    sculpting, dabs = strokes(head, "move", "mouth_corner_L", values, mirror=True)
+    made = after(head, SculptShape(sculpting=sculpting, dabs=dabs))
+    offsets = offsets_of(made.character, made.store, shape(made.character, "smile"))["skin"]
+    there = canvas.partners >= 0
+    image = offsets[canvas.partners[there]] * [-1, 1, 1]
+    assert np.abs(offsets[there] - image).max() < 0.05 * MM
+
+
+def test_erased_it_is_the_neutral_again(head):
+    sculpting, dabs = strokes(head, "erase", "mouth_corner_L", steps=[(0, 0, 0)] * 40, strength=1.0)
+    made = after(head, SculptShape(sculpting=sculpting, dabs=dabs))
+    offsets = offsets_of(made.character, made.store, shape(made.character, "smile"))["skin"]
+    assert np.linalg.norm(offsets[dabs[0].vertex]) < 0.01 * MM
+
+
+@settings(max_examples=15, deadline=None)
+@given(st.integers(0, 2**32 - 1))
+def test_any_place_of_the_face_is_reached_and_on_lids_most_are(head, seed):
+    """Wanted are places that the pose does give for other points; where eye relief bends the way there it may be missed, and is told."""
+    rng = np.random.default_rng(seed)
+    evaluator = Evaluator(head.character, head.store)
+    rows, values = evaluator.meshes.rows("skin"), head.values(POSE)
+    solver, other = Unposing(evaluator, rows, values), Unposing(Evaluator(head.character, head.store), rows, values)
+    every = np.arange(len(solver.posed))
+    other.move_shaped(every, rng.normal(0, 0.03, (len(every), 3)))
+    left = solver.reach(every, other.posed)
+    assert np.abs(np.linalg.norm(solver.posed - other.posed, axis=1) - left).max() < 1e-6
+    on_lids = np.zeros(len(every), bool)
+    for relief, lids in zip(evaluator.reliefs, evaluator.lids, strict=True):
+        on_lids[relief.vertices] = on_lids[lids.turning.vertices] = True
+    assert left[~on_lids].max() < 0.01 * MM
+    assert (left[on_lids] < 0.01 * MM).mean() > 0.6
+
+
+@pytest.mark.parametrize(
+    ("changed", "says"),
+    [
+        ({"shape": "grin"}, "no shape called"),
+        ({"values": {}}, "Smile is at 0% here"),
+        ({"part": "nose"}, "no part called"),
+        ({"only": [10**30]}, "out of range"),
+    ],
+)
+def test_what_cannot_be_sculpted_is_refused_in_words(head, changed, says):
+    sculpting, dabs = strokes(head, "inflate", "cheek_L", {"smile": 1.0})
+    wrong = Sculpting(**{"shape": "smile", "part": "skin", "brush": sculpting.brush, "values": sculpting.values} | changed)
+    with pytest.raises(BadRequest, match=says):
+        after(head, SculptShape(sculpting=wrong, dabs=dabs))
+
+
+def test_a_muted_or_untouched_shape_is_said(head):
+    sculpting, dabs = strokes(head, "inflate", "cheek_L", {"smile": 1.0})
+    with pytest.raises(BadRequest, match="is muted"):
+        after(head, MuteShapes(names=["smile"]), SculptShape(sculpting=sculpting, dabs=dabs))
+    with pytest.raises(BadRequest, match="moved nothing"):
+        after(head, SculptShape(sculpting=sculpting, dabs=[SculptDab(dabs[0].vertex, (500, 500, 500), "inflate")]))
+
+
+def test_a_new_shape_is_sculpted_from_nothing(head):
+    fresh = after(head, NewShape(name="bump"))
+    sculpting, dabs = strokes(fresh, "inflate", "chin_front", {"bump.strength": 0.5}, name="bump")
+    made = after(fresh, SculptShape(sculpting=sculpting, dabs=dabs))
+    seen = made.posed("skin", {"bump.strength": 0.5}) - made.posed("skin")
+    offsets = offsets_of(made.character, made.store, shape(made.character, "bump"))["skin"]
+    assert np.abs(0.5 * offsets - seen).max() < 1e-5
+    assert np.abs(seen).max() > 0.05

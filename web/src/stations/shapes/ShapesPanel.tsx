@@ -1,0 +1,113 @@
+import { Slider } from 'antd'
+import { useEffect, useState } from 'react'
+import type { CharacterOut, ShapeFinding } from '../../api/client'
+import { shownValues, strengthOf, useBench } from '../../state/bench'
+import { useEdit } from '../../state/edits'
+import { useShapeFindings, useShapes } from '../../state/shapes'
+import { NumberField } from '../../ui/NumberField'
+import { counted } from '../../ui/names'
+import { FindingList } from '../FindingList'
+import { PullList } from '../PullList'
+import { ChangeTools } from './ChangeTools'
+import { MakeTools } from './MakeTools'
+import { NameTools } from './NameTools'
+import { SculptTools } from './SculptTools'
+
+const WORKS = ['make', 'sculpt', 'change', 'names', 'findings'] as const
+type Work = (typeof WORKS)[number]
+const LABELS: Record<Work, string> = { make: 'Make', sculpt: 'Sculpt', change: 'Change', names: 'Names', findings: 'Findings' }
+
+/** The shape alone at full strength, and where it is wrong. */
+function lookAt(finding: ShapeFinding) {
+  const { goTo, set, frame } = useBench.getState()
+  goTo({ [strengthOf(finding.shape)]: 1 })
+  const place = finding.part && finding.vertices?.length ? { part: finding.part, vertices: finding.vertices } : null
+  set({ chosenShapes: [finding.shape], selection: place })
+  if (place) frame([place], 4)
+}
+
+/** Shapes made, sculpted, changed, named and checked; the sheet under the stage says which. */
+export function ShapesPanel({ character }: { character: CharacterOut }) {
+  const edit = useEdit(character)
+  const [work, setWork] = useState<Work>('make')
+  const set = useBench((s) => s.set)
+  const sheetOpen = useBench((s) => s.shapeSheet)
+  const chosen = useBench((s) => s.chosenShapes)
+  const names = chosen.filter((n) => character.shapes.some((x) => x.name === n))
+  const { data: shapes, error, isFetching } = useShapes(character)
+  const found = useShapeFindings(character)
+  useEffect(() => {
+    useBench.getState().flyTo('front')
+    return () => useBench.getState().set({ sculpting: null, painting: false, shownMap: null, lasso: false })
+  }, [])
+  if (error || !shapes)
+    return (
+      <section aria-label="Shapes">
+        <h2>Shapes</h2>
+        <p>{error ? error.message : 'Reading the shapes …'}</p>
+      </section>
+    )
+  return (
+    <section aria-label="Shapes" className="shapes" aria-busy={isFetching || found.isFetching || edit.isPending}>
+      <h2>
+        Shapes <span className="quiet num">{character.shapes.length}</span>
+        {!sheetOpen && (
+          <button className="chip" onClick={() => set({ shapeSheet: true })}>
+            Open the sheet
+          </button>
+        )}
+      </h2>
+      <div className="row" role="tablist" style={{ gap: 4 }} aria-label="Work on shapes">
+        {WORKS.map((key) => (
+          <button key={key} role="tab" className="chip" aria-selected={key === work} aria-pressed={key === work} onClick={() => setWork(key)}>
+            {LABELS[key]}
+            {key === 'findings' && found.data?.length ? ` ${found.data.length}` : ''}
+          </button>
+        ))}
+      </div>
+      {work !== 'make' && work !== 'findings' && work !== 'names' && <Chosen character={character} names={names} />}
+      {work === 'make' && <MakeTools character={character} units={shapes.units} edit={edit} />}
+      {work === 'sculpt' && <SculptTools key={names.at(-1)} character={character} name={names.at(-1) ?? null} row={shapes.rows.find((r) => r.name === names.at(-1))} edit={edit} />}
+      {work === 'change' && <ChangeTools character={character} names={names} orders={shapes.orders} edit={edit} />}
+      {work === 'names' && <NameTools character={character} edit={edit} />}
+      {work === 'findings' && (
+        <FindingList
+          label="Shape findings"
+          fine="No shape is empty, stray, unlike its twin, out of order, counted twice, or leaves a part behind."
+          answer={found}
+          edit={edit}
+          trying={character}
+          onLook={lookAt}
+        />
+      )}
+      {character.bones.length > 0 && work === 'sculpt' && <PullList character={character} />}
+    </section>
+  )
+}
+
+/** Which shape is worked on, and how strong it is in the pose on the stage by itself. */
+function Chosen({ character, names }: { character: CharacterOut; names: string[] }) {
+  const values = useBench(shownValues)
+  const drag = useBench((s) => s.drag)
+  const goTo = useBench((s) => s.goTo)
+  const name = names.at(-1)
+  const shape = character.shapes.find((s) => s.name === name)
+  if (!shape) return <p className="quiet">Choose a shape in the sheet. With Ctrl or Shift held several can be chosen.</p>
+  const own = strengthOf(shape.name)
+  return (
+    <div className="chosen-shape">
+      <div className="row">
+        <b>{shape.label}</b>
+        {names.length > 1 && <span className="quiet">and {counted(names.length - 1, 'more', 'more')}</span>}
+        <button className="chip" title="This shape at full strength, and nothing else" onClick={() => goTo({ [own]: 1 })}>
+          Alone
+        </button>
+      </div>
+      <div className="control-row">
+        <label htmlFor="shape-strength">Strength</label>
+        <Slider ariaLabelForHandle={`Strength of ${shape.label}`} min={-1} max={1} step={0.01} value={values[own] ?? 0} tooltip={{ open: false }} onChange={(v) => drag(own, v)} />
+        <NumberField id="shape-strength" label={`Strength of ${shape.label}`} value={values[own] ?? 0} low={-1} high={1} unit="" onChange={(v) => drag(own, v)} />
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,79 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { App, Button, Progress } from 'antd'
+import { useRef, useState } from 'react'
+import type { CharacterOut, TargetReport } from '../../api/client'
+import { chosenFiles, droppedFiles, startTargets, type Delivered, type Going } from '../../api/imports'
+import { tokens } from '../../theme/tokens'
+import { counted } from '../../ui/names'
+
+const ENDINGS = '.obj,.glb,.gltf,.bin,.usd,.usda,.usdc,.usdz,.zip'
+
+/** The place to drop targets: one shape a file, a folder of them, or a file with many. Each is reported on. */
+export function TakeTargets({ character }: { character: CharacterOut }) {
+  const { message } = App.useApp()
+  const queries = useQueryClient()
+  const input = useRef<HTMLInputElement>(null)
+  const [busy, setBusy] = useState<(Going & { stop: () => void }) | null>(null)
+  const [reports, setReports] = useState<TargetReport[]>([])
+  const take = async (files: Delivered[]) => {
+    if (!files.length) return
+    const going = startTargets(character.id, character.revision.number, files, (now) => setBusy((before) => before && { ...before, ...now }))
+    setBusy({ share: 0, text: 'Sending', stop: going.stop })
+    try {
+      const out = await going.done
+      setReports(out.reports)
+      queries.setQueryData(['character', character.id], out.character)
+    } catch (error) {
+      void message.error((error as Error).message, 8)
+    }
+    setBusy(null)
+  }
+  if (busy)
+    return (
+      <div className="drop" role="status">
+        <Progress percent={Math.round(busy.share * 100)} strokeColor={tokens.spruce} size="small" />
+        <span className="quiet">{busy.text}</span>
+        <Button size="small" onClick={busy.stop}>
+          Stop
+        </Button>
+      </div>
+    )
+  return (
+    <>
+      <button
+        className="drop small"
+        onClick={() => input.current?.click()}
+        onDragOver={(e) => e.preventDefault()}
+        onDrop={(e) => {
+          e.preventDefault()
+          void droppedFiles(e.dataTransfer).then(take)
+        }}
+      >
+        <b>Drop targets here</b>
+        <span className="quiet">OBJ, GLB, glTF or USD: one shape a file, named after it, or many in one. Order, offsets and strays are looked at. Click to choose.</span>
+      </button>
+      <input
+        ref={input}
+        type="file"
+        multiple
+        accept={ENDINGS}
+        hidden
+        aria-label="Files of targets"
+        onChange={(e) => {
+          const chosen = chosenFiles(e.target.files)
+          e.target.value = ''
+          void take(chosen)
+        }}
+      />
+      {reports.length > 0 && (
+        <ul className="reports" aria-label="What became of the files">
+          {reports.map((r) => (
+            <li key={r.file} className={r.refused ? 'madder' : ''}>
+              <b>{r.file}</b> {r.refused ?? (r.shapes.length === 1 ? `became ${r.shapes[0]}.` : `gave ${counted(r.shapes.length, 'shape')}.`)} <span className="quiet">{r.notes.join(' ')}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,90 @@
+import { Button, Input, Select } from 'antd'
+import { useMemo, useState } from 'react'
+import type { CharacterOut } from '../../../api/client'
+import { pictureKey } from '../../../stage/thumbnails'
+import { strengthOf, useBench } from '../../../state/bench'
+import { useEdit } from '../../../state/edits'
+import { useNames, useShapeFindings, useShapes } from '../../../state/shapes'
+import { counted } from '../../../ui/names'
+import { RenameMany } from './RenameMany'
+import { chosenAfter, filtered, grouped, rowsOf, sorted, type Group, type Sort } from './rows'
+import { ShapeRow } from './ShapeRow'
+
+/** All shapes in a row each: what they cover, how far they go, what is wrong with them. Chosen, sorted, grouped, put in order by dragging. */
+export function ShapeSheet({ character }: { character: CharacterOut }) {
+  const edit = useEdit(character)
+  const [filter, setFilter] = useState('')
+  const [sort, setSort] = useState<Sort>('list')
+  const [group, setGroup] = useState<Group>('none')
+  const [dragged, setDragged] = useState<string[]>([])
+  const [renaming, setRenaming] = useState(false)
+  const chosen = useBench((s) => s.chosenShapes)
+  const pictures = useBench((s) => s.shapePictures)
+  const list = useBench((s) => s.nameList)
+  const set = useBench((s) => s.set)
+  const goTo = useBench((s) => s.goTo)
+  const { data } = useShapes(character)
+  const { data: findings } = useShapeFindings(character)
+  const { data: names } = useNames(character, list)
+  const groups = useMemo(() => grouped(sorted(filtered(rowsOf(data?.rows ?? [], findings ?? [], names), filter), sort), group), [data, findings, names, filter, sort, group])
+  const shown = groups.flatMap((g) => g.rows.map((r) => r.name))
+  const there = chosen.filter((n) => character.shapes.some((s) => s.name === n))
+  const digests = new Map(character.shapes.map((s) => [s.name, pictureKey(s)]))
+  const muted = data?.rows.filter((r) => there.includes(r.name)).every((r) => r.muted)
+  const order = sort === 'list' && group === 'none'
+  const drop = (before: string | null) => {
+    if (dragged.length && !dragged.includes(before ?? '')) edit.mutate({ edit: 'shape.move', params: { names: dragged, before } })
+    setDragged([])
+  }
+  const act = (label: string, disabled: boolean, run: () => void) => (
+    <Button key={label} size="small" disabled={disabled || edit.isPending} onClick={run}>
+      {label}
+    </Button>
+  )
+  return (
+    <section className="sheet shape-sheet" aria-label="Shape sheet" aria-busy={edit.isPending}>
+      <header className="row">
+        <Input size="small" allowClear aria-label="Filter of the sheet" placeholder="Filter" style={{ width: 120 }} value={filter} onChange={(e) => setFilter(e.target.value)} onKeyDown={(e) => e.stopPropagation()} />
+        <Select<Sort> size="small" aria-label="Sort" value={sort} onChange={setSort} options={[{ value: 'list', label: 'In order' }, { value: 'name', label: 'By name' }, { value: 'size', label: 'By size' }]} />
+        <Select<Group> size="small" aria-label="Group" value={group} onChange={setGroup} options={[{ value: 'none', label: 'No groups' }, { value: 'side', label: 'By side' }, { value: 'part', label: 'By parts' }, { value: 'check', label: 'By checks' }]} />
+        <span className="quiet">{there.length > 1 ? `${there.length} chosen` : counted(shown.length, 'shape')}</span>
+        {act('Duplicate', !there.length, () => edit.mutate({ edit: 'shape.duplicate', params: { names: there } }))}
+        {act('Rename', !there.length, () => setRenaming(true))}
+        {act(muted && there.length ? 'Unmute' : 'Mute', !there.length, () => edit.mutate({ edit: 'shape.mute', params: { names: there, muted: !muted } }))}
+        {act('Delete', !there.length, () => edit.mutate({ edit: 'shape.remove', params: { names: there } }, { onSuccess: () => set({ chosenShapes: [] }) }))}
+        <button className="bare" aria-label="Close the sheet" onClick={() => set({ shapeSheet: false })}>
+          ×
+        </button>
+      </header>
+      <div className="sheet-scroll" role="listbox" aria-label="Shapes in the sheet" aria-multiselectable tabIndex={-1}>
+        {!character.shapes.length && <p className="quiet">No shapes yet. Make the first at the right: from the neutral, from a pose, from landmarks or from files.</p>}
+        {groups.map((g) => (
+          <div key={g.title} role="group" aria-label={g.title || 'All'}>
+            {g.title && <h3 className="group-title">{g.title}</h3>}
+            {g.rows.map((r) => (
+              <ShapeRow
+                key={r.name}
+                row={r}
+                picture={pictures[digests.get(r.name) ?? '']}
+                chosen={there.includes(r.name)}
+                onChoose={(how) => set({ chosenShapes: chosenAfter(there, shown, r.name, how) })}
+                onAlone={() => {
+                  set({ chosenShapes: [r.name] })
+                  goTo({ [strengthOf(r.name)]: 1 })
+                }}
+                onDrag={order ? () => setDragged(there.includes(r.name) ? there : [r.name]) : undefined}
+                onDrop={() => drop(r.name)}
+                onMove={order ? (by) => {
+                  const to = shown.indexOf(r.name) + (by < 0 ? -1 : 2)
+                  if (to >= 0) edit.mutate({ edit: 'shape.move', params: { names: [r.name], before: shown[to] ?? null } })
+                } : undefined}
+              />
+            ))}
+          </div>
+        ))}
+        {order && dragged.length > 0 && <div className="drop-end" onDragOver={(e) => e.preventDefault()} onDrop={() => drop(null)} />}
+      </div>
+      {renaming && <RenameMany names={there} edit={edit} onClose={() => setRenaming(false)} />}
+    </section>
+  )
+}
