@@ -82,7 +82,9 @@ def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, panel):
     bench.drag(chin, (0, 12), (0, 25))
     expect(page.locator(".top")).to_contain_text(re.compile("Moved .* in the shape chin_up on both sides"))
     bench.wait_changed(before, 0.004)
-    expect(made).to_contain_text(re.compile(r"\d\.\d mm"))
+    expect(made).to_contain_text(re.compile(r"[1-9]\.\d mm"))
+    expect(panel).to_have_attribute("aria-busy", "false")
+    page.mouse.move(1200, 700)  # the ring of the brush goes with it
     seen = bench.picture()
 
     # away and back to the pose it looks the same; without the shape it does not
@@ -108,12 +110,15 @@ def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, panel):
     panel.get_by_role("button", name="Mix", exact=True).click()
     mixed = sheet.get_by_role("option", name="chin_up_L chin_up_R")
     expect(mixed).to_be_visible()
-    mixed.drag_to(sheet.get_by_role("option", name="smile", exact=True))
+    sheet.get_by_role("textbox", name="Filter of the sheet").fill("chin_up")
+    expect(sheet.get_by_role("option")).to_have_count(4)
+    mixed.drag_to(sheet.get_by_role("option", name="chin_up", exact=True))
     expect(sheet.get_by_role("option").first).to_have_attribute("aria-label", "chin_up_L chin_up_R")
     expect(sheet).to_have_attribute("aria-busy", "false")
     sheet.get_by_role("option").first.click()
     sheet.get_by_role("button", name="Delete").click()
     expect(mixed).to_have_count(0)
+    sheet.get_by_role("textbox", name="Filter of the sheet").fill("")
 
     # a target from a file, moved by a transform that nobody meant
     hob = re.search(r"/characters/(\d+)/", page.url)[1]

@@ -35,11 +35,11 @@ def test_the_sheet_says_what_shapes_cover_and_who_drives_them(client, maren, fau
 def test_names_are_matched_renamed_in_one_go_and_exported(client, maren):
     lists = get(client, "/api/name-lists")[1]
     assert {x["key"] for x in lists} == {"action_units", "lantern_post"}
-    text = "name,meaning\nSmile wide,corners\nPucker,\nblow_up,cheeks\n"
+    text = "name,meaning\nSmile wide,corners\nPucker,\ncheek_puff,cheeks\n"
     status, names = post(client, f"/api/characters/{maren}/shapes/names", {"revision": 1, "file": "own.csv", "text": text})
     assert status == 200, names
     assert ["pucker", "Pucker"] in names["near"]
-    assert {"name": "blow_up", "meaning": "cheeks"} in names["missing"]
+    assert {"name": "cheek_puff", "meaning": "cheeks"} in names["missing"]
     status, changed = edit(client, maren, 1, "shape.rename", names=dict(names["near"]))
     assert status == 200
     assert "Pucker" in {s["name"] for s in changed["shapes"]}
