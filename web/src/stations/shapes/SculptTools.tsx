@@ -35,8 +35,12 @@ export function SculptTools({ character, name, row, edit }: Props) {
   const lasso = useBench((s) => s.lasso)
   const set = useBench((s) => s.set)
   useEffect(() => {
-    set({ sculpting: name, missed: 0, shownMap: tinted && name ? { shape: name, below } : null })
-    return () => set({ sculpting: null, painting: false, shownMap: null, lasso: false })
+    set({ sculpting: name, missed: 0 })
+    return () => set({ sculpting: null, painting: false, lasso: false })
+  }, [set, name])
+  useEffect(() => {
+    set({ shownMap: tinted && name ? { shape: name, below } : null })
+    return () => set({ shownMap: null })
   }, [set, name, tinted, below])
   const shape = character.shapes.find((s) => s.name === name)
   if (!shape) return null
@@ -55,9 +59,11 @@ export function SculptTools({ character, name, row, edit }: Props) {
           <BrushFields shown={tool === 'move' ? ['radius'] : ['radius', 'strength']} />
         </>
       ) : (
-        <button className="chip" aria-pressed={lasso} onClick={() => set({ lasso: !lasso })}>
-          Lasso
-        </button>
+        <div className="row">
+          <button className="chip" aria-pressed={lasso} onClick={() => set({ lasso: !lasso })}>
+            Lasso
+          </button>
+        </div>
       )}
       <div className="row">
         <Checkbox checked={mirror} onChange={(e) => set({ mirror: e.target.checked })}>

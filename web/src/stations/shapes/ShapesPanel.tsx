@@ -52,7 +52,7 @@ export function ShapesPanel({ character }: { character: CharacterOut }) {
       <h2>
         Shapes <span className="quiet num">{character.shapes.length}</span>
         {!sheetOpen && (
-          <button className="chip" onClick={() => set({ shapeSheet: true })}>
+          <button className="chip open-sheet" onClick={() => set({ shapeSheet: true })}>
             Open the sheet
           </button>
         )}
