@@ -75,6 +75,7 @@ def take(page: Page) -> None:
     take_lids(page)
     take_jaw(page)
     take_shapes(page)
+    take_controls(page)
 
     page.goto("/characters/1/binding?pose=neutral")
     settle(page)
@@ -91,15 +92,6 @@ def take(page: Page) -> None:
     page.wait_for_selector("text=What holds it back")
     settle(page)
     page.screenshot(path=OUT / "bench-jaw-open.png")
-
-    page.click(".chips.display >> text=Weights")
-    page.click(".chips.display >> text=Controls")
-    page.click("[data-seam=follow_eye_R]")
-    page.click("text=Show why")
-    page.click(".chips.views >> text='Eye R'")
-    page.click(".chips.display >> text=Wires")
-    settle(page)
-    page.screenshot(path=OUT / "bench-wires.png")
 
     page.goto("/characters/1/weights?pose=jaw_open")
     settle(page)
@@ -145,16 +137,6 @@ def take(page: Page) -> None:
     page.screenshot(path=OUT / "brush.png")
     page.mouse.up()
     page.wait_for_selector("text=Painted Jaw")
-    settle(page)
-    page.keyboard.press("i")
-    page.click(".chips.display >> text=Wires")
-    page.keyboard.press("c")
-    page.wait_for_selector(".pinned-stage[data-drawn*=jaw_open]")
-    page.click("[aria-label='Difference as a colour']")
-    page.click("text=Now against the pin")
-    page.wait_for_selector(".ant-select-dropdown", state="hidden")
-    settle(page)
-    page.screenshot(path=OUT / "compare.png")
 
 
 def take_lids(page: Page) -> None:
@@ -257,6 +239,29 @@ def take_shapes(page: Page) -> None:
     page.click("[aria-label=Undo]")
     page.click("text=Show what moves")
     page.click(".chips.display >> text=Controls")
+
+
+def take_controls(page: Page) -> None:
+    page.goto("/characters/3/controls?pose=neutral")
+    page.click("text=Arrange the plan")
+    page.wait_for_selector(".pad")
+    box = page.locator(".pad[aria-label^='Gaze across']").bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 7, y + 5, steps=4)
+    page.mouse.up()
+    settle(page)
+    page.screenshot(path=OUT / "controls.png")
+    page.click("[role=tab] >> text=Takes")
+    page.click("[aria-label=Take]")
+    page.click(".ant-select-item-option >> text=A laugh")
+    page.click("[aria-label='Play the take']")
+    page.wait_for_function("parseInt(document.querySelector('[aria-label=Frame]').textContent) > 95")
+    page.click("[aria-label='Pause the take']")
+    settle(page)
+    page.screenshot(path=OUT / "controls-take.png")
+    page.click("[aria-label=Undo]")
 
 
 def settle(page: Page) -> None:

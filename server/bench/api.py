@@ -11,6 +11,7 @@ from tightseam.document.errors import TightSeamError
 from tightseam.exchange.delivery import Cancelled
 
 from bench import checkin, frames, marks, measuring, seats, summary
+from bench.controls_api import router as controls
 from bench.imports import imports
 from bench.jaw_api import router as jaw
 from bench.lids_api import router as lids
@@ -280,3 +281,4 @@ api.add_router("", weights)
 api.add_router("", lids)
 api.add_router("", jaw)
 api.add_router("", shapes)
+api.add_router("", controls)

@@ -5,10 +5,9 @@ from dataclasses import asdict
 import numpy as np
 from ninja import Router, Schema
 from pydantic import Field
-from tightseam.deform.curves import compile_curve
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.model import Character as Document
-from tightseam.document.model import CurveKey, CurveKeys, Point
+from tightseam.document.model import Point
 from tightseam.document.mouth_model import CORNERS, SEALS, ReliefWay
 from tightseam.jaw.bake import BakeError, bake_errors
 from tightseam.jaw.curves import JawCurves
@@ -20,18 +19,10 @@ from tightseam.jaw.neck import NeckReport
 from tightseam.jaw.reliefs import PRESETS, PresetName
 from tightseam.jaw.teeth import teeth_gap
 
+from bench.curves import CurveOut, curve_out
 from bench.requests import REFUSED, rig_of
 
-DRAWN = 41  # places of a curve that are drawn
-
 router = Router()
-
-
-class CurveOut(Schema):
-    """A curve by its keys, and as places with what it gives there."""
-
-    keys: list[CurveKey]
-    path: list[tuple[float, float]]
 
 
 class DrivenOut(Schema):
@@ -205,7 +196,7 @@ def _relief(rig, document: Document, relief) -> ReliefOut:
         **kept,
         count=len(np.asarray(rig.store.get(relief.vertices))),
         lined=bool(relief.line),
-        profile=_curve(relief.profile, -1, 1),
+        profile=curve_out(relief.profile, -1, 1),
         driven=_driven(document, "relief", relief.name),
     )
 
@@ -216,15 +207,9 @@ def _lips(document: Document) -> LipsOut | None:
     lips = document.lips[0]
     driven = {t: _driven(document, "seal" if t in SEALS else "corner", t) for t in (*SEALS, *CORNERS)}
     kept = {n: v for n, v in asdict(lips).items() if n in ("balance", "ahead", "stick", "soft")}
-    return LipsOut(**kept, zip=_curve(lips.zip, 0, 1), driven=driven)
+    return LipsOut(**kept, zip=curve_out(lips.zip, 0, 1), driven=driven)
 
 
 def _driven(document: Document, kind: str, target: str) -> list[DrivenOut]:
     links = ((c, n) for c in document.controls for n in c.links if (n.kind, n.target) == (kind, target))
-    return [DrivenOut(control=c.name, curve=_curve(n.curve, c.low, c.high), gain=n.gain) for c, n in links]
-
-
-def _curve(keys: CurveKeys, low: float, high: float) -> CurveOut:
-    at = np.linspace(low, high, DRAWN)
-    values = np.broadcast_to(compile_curve(keys)(at), at.shape) if keys else at * 0
-    return CurveOut(keys=list(keys), path=list(zip(at.round(4).tolist(), values.round(4).tolist(), strict=True)) if keys else [])
+    return [DrivenOut(control=c.name, curve=curve_out(n.curve, c.low, c.high), gain=n.gain) for c, n in links]

@@ -5,7 +5,7 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 from tightseam.checkin.check import Check, Verdict
-from tightseam.document.model import Bone, Control, Delivered, Landmark, PartKind, Point, Pose, Seam, Side, Skeleton
+from tightseam.document.model import Bone, Control, Delivered, Landmark, Pad, PartKind, Point, Pose, Seam, Side, Skeleton
 from tightseam.edits.registry import Step
 from tightseam.landmarks.catalogue import Lies, Region
 from tightseam.lids.maps import MapName
@@ -119,6 +119,7 @@ class CharacterOut(Schema):
     landmarks: list[Landmark]
     shapes: list[ShapeOut]
     controls: list[Control]
+    plan: list[Pad]
     seams: list[Seam]
     selections: list[SavedOut]
     poses: list[Pose] = Field(description="those of the strip")

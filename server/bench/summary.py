@@ -76,6 +76,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         landmarks=list(document.landmarks),
         shapes=[_shape(s) for s in document.shapes],
         controls=list(document.controls),
+        plan=list(document.plan),
         seams=list(document.seams),
         selections=[SavedOut(name=s.name, part=s.part, vertices=len(rig.store.get(s.vertices))) for s in document.selections],
         poses=list(shown_poses(document)),

@@ -10,6 +10,7 @@ import numpy as np
 from tightseam.deform import backend
 from tightseam.deform.drive import AXES, Drive, bone_drive, drive_of
 from tightseam.document.channels import STRENGTHS, Channel, channels, strength_of
+from tightseam.document.control_chains import chain_depth
 from tightseam.document.errors import BadRequest
 from tightseam.document.frames import parent_numbers
 from tightseam.document.lookup import bone as find_bone
@@ -57,7 +58,8 @@ class Skeleton:
 
     `axes` (B, 3, 3) are rows of each bone's own axes; `pivots` (B, 3) cm; `parents` (B,) the number of each bone's parent, -1 for none.
     `turns` and `moves` are the bones' own controls by name: bone and axis; `own_strengths` those of shapes. The drives say what controls
-    ask of bones, shapes, lids, reliefs, and of the seal and the corners of the lips.
+    ask of bones, shapes, lids, reliefs, and of the seal and the corners of the lips; `chained` what they ask of one another, in chains of
+    `depth` at most, within their `spans` (C, 2).
     """
 
     controls: tuple[str, ...]
@@ -74,6 +76,9 @@ class Skeleton:
     turns: dict[str, tuple[int, int]]
     moves: dict[str, tuple[int, int]]
     own_strengths: dict[str, int]
+    chained: Drive
+    depth: int
+    spans: Floats
 
     def strengths(self, values: Mapping[str, float]) -> Floats:
         """Strength of each shape, (S,): what controls and its own one ask for, together. `values` holds every control."""
@@ -135,7 +140,12 @@ class Skeleton:
         return found
 
     def _vector(self, values: Mapping[str, float]) -> Floats:
-        return np.fromiter((values[name] for name in self.controls), float, len(self.controls))
+        own = np.fromiter((values[name] for name in self.controls), float, len(self.controls))
+        found = own
+        for _ in range(self.depth):  # what a chain asks for arrives a link a round
+            asked = self.chained.asked(found)
+            found = np.where(asked == 0, own, np.clip(own + asked, np.minimum(self.spans[:, 0], own), np.maximum(self.spans[:, 1], own)))
+        return found
 
 
 def compile_skeleton(
@@ -163,4 +173,7 @@ def compile_skeleton(
         turns,
         moves,
         {strength_of(s): k for k, s in enumerate(shapes) if strength_of(s) not in named and strength_of(s) not in own},
+        drive_of("control", controls, [c.name for c in controls]),
+        chain_depth(controls) or 0,
+        np.array([(c.low, c.high) for c in controls], float).reshape(-1, 2),
     )

@@ -48,7 +48,7 @@ def with_bones(character: Character, bones: Sequence[Bone], store: ArrayStore) -
 
 def _still_linked(controls: Sequence[Control], kept: set[str]) -> tuple[Control, ...]:
     """Controls without their links to bones that are gone; one that had no other goes as well."""
-    left = [replace(c, links=tuple(n for n in c.links if n.kind == "shape" or n.target in kept)) for c in controls]
+    left = [replace(c, links=tuple(n for n in c.links if n.kind != "bone" or n.target in kept)) for c in controls]
     return tuple(now for now, before in zip(left, controls, strict=True) if now.links or not before.links)
 
 

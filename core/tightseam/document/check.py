@@ -9,6 +9,7 @@ import numpy as np
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.channels import own_spans
+from tightseam.document.control_chains import chain_depth
 from tightseam.document.errors import BadDocument
 from tightseam.document.model import Binding, Bone, Character, CurveKeys, Lids, Lips, Part, Relief, Shape
 from tightseam.document.mouth_model import CORNERS, SEALS
@@ -67,13 +68,22 @@ def check_names(character: Character) -> None:
         _known(mouth.skin, parts, "lips", "part")
         check_curve(mouth.zip, "seal of the lips")
     seals, corners = (set(names) if character.lips else set() for names in (SEALS, CORNERS))
-    linked = {"shape": shapes, "bone": bones, "lid": lids, "relief": reliefs, "seal": seals, "corner": corners}
+    linked = {"shape": shapes, "bone": bones, "lid": lids, "relief": reliefs, "seal": seals, "corner": corners, "control": controls}
     for c in character.controls:
         for link in c.links:
             _known(link.target, linked[link.kind], f"control {c.name}", link.kind)
             check_curve(link.curve, f"control {c.name}")
             if max(abs(link.gain), *(abs(k.value) for k in link.curve), 0) > FARTHEST:
                 raise BadDocument(f"The control {c.name} does more to {link.target} than can be meant.")
+    if chain_depth(character.controls) is None:
+        raise BadDocument("Controls drive one another in a ring.")
+    _single([p.name for p in character.plan], "pad of the face plan")
+    for pad in character.plan:
+        for axis in (pad.x, pad.y):
+            if axis is not None:
+                _known(axis, controls, f"pad {pad.name}", "control")
+        if (pad.x is None and pad.y is None) or not all(0 <= c <= 1 for c in pad.place):
+            raise BadDocument(f"The pad {pad.name} moves nothing, or lies beside the face plan.")
     for p in character.poses:
         for name in p.values:
             _known(name, controls | own, f"pose {p.name}", "control")

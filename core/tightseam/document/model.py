@@ -29,7 +29,7 @@ PartKind = Literal["skin", "eye", "teeth upper", "teeth lower", "tongue", "brow"
 Carrier = Literal["rigid", "chain", "weighted", "ride"]
 BoneRole = Literal["deform", "helper"]
 BoneRegion = Literal["head", "neck", "jaw", "eyes", "lids", "brows", "mouth", "cheeks", "nose", "ears", "tongue", "teeth", "other"]
-LinkKind = Literal["shape", "bone", "lid", "relief", "seal", "corner"]
+LinkKind = Literal["shape", "bone", "lid", "relief", "seal", "corner", "control"]
 WORLD: Turn = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0)
 FREE: Spans = ((-180.0, 180.0), (-180.0, 180.0), (-180.0, 180.0))
 FIXED: Spans = ((0.0, 0.0), (0.0, 0.0), (0.0, 0.0))
@@ -254,7 +254,8 @@ class Link:
     """A control's effect: `gain` per unit of the control, or times what `curve` gives for its value.
 
     For a bone's axis in degrees (`turn`) or cm (`move`), as strength for a shape and a relief, as closing for a lid (1 is closed; less
-    than 0 opens it wider) and for the seal of the lips; for a corner of the mouth how far it follows the jaw beyond its weights (-1 to 1).
+    than 0 opens it wider) and for the seal of the lips; for a corner of the mouth how far it follows the jaw beyond its weights (-1 to 1);
+    added to the value of another control, which stays within its range.
     """
 
     kind: LinkKind
@@ -276,6 +277,18 @@ class Control:
     rest: float
     links: tuple[Link, ...]
     unit: Literal["", "°"] = ""
+
+
+@dataclass(frozen=True, config=STRICT)
+class Pad:
+    """One or two controls under one handle on the face plan: `x` is drawn to the left and right, `y` up and down; one of them may be
+    missing. `place` is where it stands, from the left and from the top of the plan (0 to 1), the face seen from in front."""
+
+    name: str
+    label: str
+    x: str | None
+    y: str | None
+    place: Span
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -365,6 +378,7 @@ class Character:
     surface_reliefs: tuple[Relief, ...] = ()
     lips: tuple[Lips, ...] = ()
     controls: tuple[Control, ...] = ()
+    plan: tuple[Pad, ...] = ()
     seams: tuple[Seam, ...] = ()
     poses: tuple[Pose, ...] = ()
     checkin: CheckIn = field(default_factory=CheckIn)

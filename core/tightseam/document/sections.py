@@ -15,7 +15,7 @@ from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
 
 SECTION_NAMES = tuple(f.name for f in fields(Character))
-ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "surface_reliefs", "lips"}  # files of earlier versions do not have them
+ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "surface_reliefs", "lips", "plan"}  # files of earlier versions do not have them
 
 
 @cache

@@ -17,6 +17,7 @@ from tightseam.edits.bone_edits import FollowLandmarks, PlaceBone, RenameBone, S
 from tightseam.edits.bone_weight_edits import AddWeights, MultiplyWeights, RemapWeights, SetWeights
 from tightseam.edits.build_edits import BuildBones, StartRig
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
+from tightseam.edits.control_edits import AddControl, ControlShapes, LinkControl, MoveControl, RemoveControls, RenameControl
 from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
 from tightseam.edits.jaw_edits import DriveTargets, HardenHead, SetDual, SetLips, SetMovement, StartLips
 from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, PlaceLandmark, RemoveLandmarks, SuggestLandmarks
@@ -25,6 +26,7 @@ from tightseam.edits.lid_map_edits import FitRelief, MendMap, PaintMap, SetMap, 
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
 from tightseam.edits.paint_edits import PaintWeights
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
+from tightseam.edits.plan_edits import ArrangePlan, RemovePad, SetPad
 from tightseam.edits.pose_edits import AddRangeOfMotion, HidePose, KeepPose, MovePose, RemovePose, RenamePose
 from tightseam.edits.relief_edits import AddPreset, AddRelief, CopyRelief, MoveRelief, RemoveRelief, SetRelief
 from tightseam.edits.relief_region_edits import BakeLips, BakeRelief, PaintRegion, SetRegion, SmoothRegion
@@ -130,6 +132,15 @@ EDITS: dict[str, type[Edit]] = {
     "relief.paint": PaintRegion,
     "relief.bake": BakeRelief,
     "binding.set_order": SetOrder,
+    "control.add": AddControl,
+    "control.for_shapes": ControlShapes,
+    "control.rename": RenameControl,
+    "control.remove": RemoveControls,
+    "control.move": MoveControl,
+    "control.link": LinkControl,
+    "plan.arrange": ArrangePlan,
+    "plan.set_pad": SetPad,
+    "plan.remove_pad": RemovePad,
     "shape.new": NewShape,
     "shape.from_pose": ShapeFromPose,
     "shape.starter": AddStarterSet,

@@ -50,6 +50,11 @@ export type ShapesOut = Schemas['ShapesOut']
 export type ShapeFinding = Schemas['ShapeFinding']
 export type NameList = Schemas['ListOut']
 export type NamesOut = Schemas['NamesOut']
+export type Link = NonNullable<Control['links']>[number]
+export type Pad = Schemas['Pad']
+export type ControlsOut = Schemas['ControlsOut']
+export type Take = Schemas['TakeOut']
+export type Followed = Schemas['FollowedTake']
 export type TargetReport = Schemas['TargetOut']
 
 const client = createClient<paths>({ baseUrl: '/' })
@@ -152,6 +157,15 @@ export const fetchNames = (id: number, revision: number, list: ChosenList) =>
 /** What would be left of taking a pose of the bones out of a shape, mm. */
 export const fetchLeft = (id: number, revision: number, shape: string, values: Record<string, number>) =>
   wanted<Schemas['LeftOut']>(client.POST('/api/characters/{id}/shapes/left', { ...at(id), body: { revision, shape, values } }))
+
+/** Lines of the face plan, and the curves of links. */
+export const fetchControls = (id: number, revision: number) => wanted<ControlsOut>(client.GET('/api/characters/{id}/controls', ofRevision(id, revision)))
+
+export const fetchTakes = () => wanted<Take[]>(client.GET('/api/takes'))
+
+/** A take as values of controls; with a mapping of one's own, or matched by names. */
+export const fetchFollowed = (id: number, revision: number, take: string, mapping: Record<string, string | null> | null, smooth: number) =>
+  wanted<Followed>(client.POST('/api/characters/{id}/takes', { ...at(id), body: { revision, take, mapping, smooth } }))
 
 export const fetchCheckIn = (id: number, revision: number) =>
   wanted<CheckInOut>(client.GET('/api/characters/{id}/checkin', ofRevision(id, revision)))

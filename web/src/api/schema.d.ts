@@ -84,6 +84,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/controls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Controls
+         * @description What the Controls station draws.
+         */
+        get: operations["bench_controls_api_controls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/edits": {
         parameters: {
             query?: never;
@@ -867,6 +887,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Follow Take
+         * @description A take as values of controls, as if a capture device sent it.
+         */
+        post: operations["bench_controls_api_follow_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/try": {
         parameters: {
             query?: never;
@@ -1030,6 +1070,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Takes
+         * @description The takes that ship with the application.
+         */
+        get: operations["bench_controls_api_takes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1099,6 +1159,44 @@ export interface components {
              */
             edit: "bone.add";
             params: components["schemas"]["AddBone"];
+        };
+        /**
+         * AddControl
+         * @description A control that drives nothing yet.
+         */
+        AddControl: {
+            /**
+             * High
+             * @default 1
+             */
+            high: number;
+            /** Label */
+            label: string;
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /**
+             * Rest
+             * @default 0
+             */
+            rest: number;
+            /**
+             * Unit
+             * @default
+             * @enum {string}
+             */
+            unit: "" | "°";
+        };
+        /** AddControlStep */
+        AddControlStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "control.add";
+            params: components["schemas"]["AddControl"];
         };
         /**
          * AddPreset
@@ -1259,6 +1357,20 @@ export interface components {
              */
             edit: "weights.add";
             params: components["schemas"]["AddWeights"];
+        };
+        /**
+         * ArrangePlan
+         * @description Stand a pad for every control where it moves the face.
+         */
+        ArrangePlan: Record<string, never>;
+        /** ArrangePlanStep */
+        ArrangePlanStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "plan.arrange";
+            params: components["schemas"]["ArrangePlan"];
         };
         /**
          * BakeError
@@ -1804,6 +1916,8 @@ export interface components {
             name: string;
             /** Parts */
             parts: components["schemas"]["PartOut"][];
+            /** Plan */
+            plan: components["schemas"]["Pad"][];
             /**
              * Poses
              * @description those of the strip
@@ -2030,6 +2144,43 @@ export interface components {
              * @enum {string}
              */
             unit: "" | "°";
+        };
+        /**
+         * ControlShapes
+         * @description A control from 0 to 1 for each of some shapes that none drives yet; with `together` one for a left and a right shape at once.
+         */
+        ControlShapes: {
+            /** Shapes */
+            shapes: string[];
+            /**
+             * Together
+             * @default false
+             */
+            together: boolean;
+        };
+        /** ControlShapesStep */
+        ControlShapesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "control.for_shapes";
+            params: components["schemas"]["ControlShapes"];
+        };
+        /**
+         * ControlsOut
+         * @description Lines of the face on the plan by name, from the left and from the top (0 to 1), and the curves of links.
+         */
+        ControlsOut: {
+            /** Curves */
+            curves: components["schemas"]["LinkCurve"][];
+            /** Lines */
+            lines: {
+                [key: string]: [
+                    number,
+                    number
+                ][][];
+            };
         };
         /**
          * CopyLids
@@ -2365,7 +2516,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["MixShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["MixShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -2608,6 +2759,43 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * FollowTake
+         * @description A take to be followed. `mapping` gives controls by channel, None leaves one out; without it they are matched by their names.
+         */
+        FollowTake: {
+            /** Mapping */
+            mapping?: {
+                [key: string]: string | null;
+            } | null;
+            /** Revision */
+            revision: number;
+            /**
+             * Smooth
+             * @default 0.08
+             */
+            smooth: number;
+            /** Take */
+            take: string;
+        };
+        /**
+         * FollowedTake
+         * @description Values of controls frame by frame, which frames were lost, and the control of each channel.
+         */
+        FollowedTake: {
+            /** Controls */
+            controls: string[];
+            /** Frames */
+            frames: number[][];
+            /** Lost */
+            lost: boolean[];
+            /** Mapping */
+            mapping: {
+                [key: string]: string | null;
+            };
+            /** Rate */
+            rate: number;
         };
         /**
          * FrameIn
@@ -3165,7 +3353,8 @@ export interface components {
          * @description A control's effect: `gain` per unit of the control, or times what `curve` gives for its value.
          *
          *     For a bone's axis in degrees (`turn`) or cm (`move`), as strength for a shape and a relief, as closing for a lid (1 is closed; less
-         *     than 0 opens it wider) and for the seal of the lips; for a corner of the mouth how far it follows the jaw beyond its weights (-1 to 1).
+         *     than 0 opens it wider) and for the seal of the lips; for a corner of the mouth how far it follows the jaw beyond its weights (-1 to 1);
+         *     added to the value of another control, which stays within its range.
          */
         Link: {
             /** Axis */
@@ -3187,7 +3376,69 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "bone" | "lid" | "relief" | "seal" | "corner";
+            kind: "shape" | "bone" | "lid" | "relief" | "seal" | "corner" | "control";
+            /** Target */
+            target: string;
+        };
+        /**
+         * LinkControl
+         * @description Have a control drive something by so much a unit, or along a curve over its values; with `gain` 0 and no keys it lets go.
+         */
+        LinkControl: {
+            /** Axis */
+            axis?: ("x" | "y" | "z") | null;
+            /**
+             * By
+             * @default turn
+             * @enum {string}
+             */
+            by: "turn" | "move";
+            /** Control */
+            control: string;
+            /**
+             * Gain
+             * @default 1
+             */
+            gain: number;
+            /**
+             * Keys
+             * @default []
+             */
+            keys: components["schemas"]["CurveKey"][];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shape" | "bone" | "lid" | "relief" | "seal" | "corner" | "control";
+            /** Target */
+            target: string;
+        };
+        /** LinkControlStep */
+        LinkControlStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "control.link";
+            params: components["schemas"]["LinkControl"];
+        };
+        /**
+         * LinkCurve
+         * @description The response of one link that goes along a curve, over the range of its control.
+         */
+        LinkCurve: {
+            /** Axis */
+            axis: string | null;
+            /** By */
+            by: string;
+            /** Control */
+            control: string;
+            curve: components["schemas"]["CurveOut"];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shape" | "bone" | "lid" | "relief" | "seal" | "corner" | "control";
             /** Target */
             target: string;
         };
@@ -3520,6 +3771,25 @@ export interface components {
              */
             edit: "shape.mix";
             params: components["schemas"]["MixShapes"];
+        };
+        /**
+         * MoveControl
+         * @description Put a control before another in the list; at its end without one.
+         */
+        MoveControl: {
+            /** Before */
+            before?: string | null;
+            /** Control */
+            control: string;
+        };
+        /** MoveControlStep */
+        MoveControlStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "control.move";
+            params: components["schemas"]["MoveControl"];
         };
         /**
          * MovePose
@@ -3880,6 +4150,26 @@ export interface components {
             first: "shapes" | "bones";
             /** Part */
             part: string;
+        };
+        /**
+         * Pad
+         * @description One or two controls under one handle on the face plan: `x` is drawn to the left and right, `y` up and down; one of them may be
+         *     missing. `place` is where it stands, from the left and from the top of the plan (0 to 1), the face seen from in front.
+         */
+        Pad: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /** X */
+            x: string | null;
+            /** Y */
+            y: string | null;
         };
         /**
          * PaintIn
@@ -4565,6 +4855,23 @@ export interface components {
             edit: "bones.remove";
             params: components["schemas"]["RemoveBones"];
         };
+        /**
+         * RemoveControls
+         * @description Take controls out; what they drove stays at rest.
+         */
+        RemoveControls: {
+            /** Controls */
+            controls: string[];
+        };
+        /** RemoveControlsStep */
+        RemoveControlsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "control.remove";
+            params: components["schemas"]["RemoveControls"];
+        };
         /** RemoveLandmarks */
         RemoveLandmarks: {
             /** Names */
@@ -4595,6 +4902,23 @@ export interface components {
              */
             edit: "mesh.remove_loose";
             params: components["schemas"]["RemoveLoose"];
+        };
+        /**
+         * RemovePad
+         * @description Take a pad off the face plan; its controls stay.
+         */
+        RemovePad: {
+            /** Pad */
+            pad: string;
+        };
+        /** RemovePadStep */
+        RemovePadStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "plan.remove_pad";
+            params: components["schemas"]["RemovePad"];
         };
         /**
          * RemovePart
@@ -4702,6 +5026,27 @@ export interface components {
              */
             edit: "bone.rename";
             params: components["schemas"]["RenameBone"];
+        };
+        /**
+         * RenameControl
+         * @description Another label for a control, and another name where one is given.
+         */
+        RenameControl: {
+            /** Control */
+            control: string;
+            /** Label */
+            label: string;
+            /** To */
+            to?: string | null;
+        };
+        /** RenameControlStep */
+        RenameControlStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "control.rename";
+            params: components["schemas"]["RenameControl"];
         };
         /**
          * RenamePose
@@ -5389,6 +5734,34 @@ export interface components {
              */
             edit: "binding.set_order";
             params: components["schemas"]["SetOrder"];
+        };
+        /**
+         * SetPad
+         * @description Place a pad on the face plan; without a `pad` that is there a new one. `x` and `y` are controls, one of them may be missing.
+         */
+        SetPad: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Label */
+            label: string;
+            /** Pad */
+            pad?: string | null;
+            /** X */
+            x?: string | null;
+            /** Y */
+            y?: string | null;
+        };
+        /** SetPadStep */
+        SetPadStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "plan.set_pad";
+            params: components["schemas"]["SetPad"];
         };
         /**
          * SetParent
@@ -6304,6 +6677,17 @@ export interface components {
             edit: "shape.take_in";
             params: components["schemas"]["TakeInShapes"];
         };
+        /** TakeOut */
+        TakeOut: {
+            /** Channels */
+            channels: string[];
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Seconds */
+            seconds: number;
+        };
         /**
          * TakeOutPose
          * @description Take what bones do in a pose out of a shape, so that both together give what the shape alone gave: nothing counts twice.
@@ -6763,6 +7147,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CheckInOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_controls_api_controls: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControlsOut"];
                 };
             };
             /** @description Bad Request */
@@ -9210,6 +9663,77 @@ export interface operations {
             };
         };
     };
+    bench_controls_api_follow_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowTake"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowedTake"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_weights_api_try_out: {
         parameters: {
             query?: never;
@@ -9826,6 +10350,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOut"][];
+                };
+            };
+        };
+    };
+    bench_controls_api_takes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeOut"][];
                 };
             };
         };

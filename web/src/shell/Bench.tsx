@@ -12,6 +12,7 @@ import { JawPanel } from '../stations/jaw/JawPanel'
 import { Later } from '../stations/Later'
 import { LidsPanel } from '../stations/lids/LidsPanel'
 import { WeightsPanel } from '../stations/weights/WeightsPanel'
+import { ControlsPanel } from '../stations/controls/ControlsPanel'
 import { ShapesPanel } from '../stations/shapes/ShapesPanel'
 import { ShapeSheet } from '../stations/shapes/sheet/ShapeSheet'
 import { PullList } from '../stations/PullList'
@@ -103,6 +104,8 @@ function Panel({ station, character }: { station: Station; character: CharacterO
       return <WeightsPanel character={character} />
     case 'jaw':
       return <JawPanel character={character} />
+    case 'controls':
+      return <ControlsPanel character={character} />
     case 'shapes':
       return <ShapesPanel character={character} />
     case 'lids':

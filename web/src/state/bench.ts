@@ -122,6 +122,8 @@ export interface BenchState {
   lidSide: EyeLids['side']
   cutOpen: boolean
   /** A closed line that was copied; it outlives a change of character. */
+  /** The response curve of a link that was copied. */
+  copiedResponse: CurveKey[] | null
   copiedLine: CurveKey[] | null
   /** Counts strokes that were stored or given up: what the stage shows is asked for again after each. */
   strokes: number
@@ -240,6 +242,7 @@ export const useBench = create<BenchState>((set, get) => ({
   brush: { tool: 'add', radius: 10, strength: 15, value: 100, falloff: 'soft', through: false, most: 100, onlySelection: false },
   sculptTool: 'move',
   shapeSheet: true,
+  copiedResponse: null,
   copiedLine: null,
   cutOpen: true,
   speed: 1,

@@ -2,7 +2,7 @@ import { Select } from 'antd'
 import { useState } from 'react'
 import type { CharacterOut, CurveKey, Driven } from '../../api/client'
 import type { useEdit } from '../../state/edits'
-import { ResponseEditor } from './ResponseEditor'
+import { ResponseEditor } from '../../ui/curve/ResponseEditor'
 
 const SAYS = { at: { label: 'Key at', name: 'Value of the control at the key', unit: '', times: 1 }, value: { label: 'Strength', name: 'Strength at the key', unit: '%', times: 100 } }
 

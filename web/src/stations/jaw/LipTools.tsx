@@ -7,7 +7,7 @@ import { useBaked } from '../../state/jaw'
 import { mm } from '../../ui/names'
 import { NumberField } from '../../ui/NumberField'
 import { DrivenBy } from './DrivenBy'
-import { ResponseEditor } from './ResponseEditor'
+import { ResponseEditor } from '../../ui/curve/ResponseEditor'
 
 const ZIP_SAYS = { at: { label: 'Key at', name: 'Place of the key from corner to middle', unit: '%', times: 100 }, value: { label: 'Seals at', name: 'Value of the control at which it seals', unit: '%', times: 100 } }
 const TARGETS = [

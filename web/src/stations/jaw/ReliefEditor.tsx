@@ -7,7 +7,7 @@ import { counted } from '../../ui/names'
 import { NumberField } from '../../ui/NumberField'
 import { BrushTools } from '../BrushTools'
 import { DrivenBy } from './DrivenBy'
-import { ResponseEditor } from './ResponseEditor'
+import { ResponseEditor } from '../../ui/curve/ResponseEditor'
 
 const JAW_LINE = ['jaw_hinge_R', 'jaw_angle_R', 'chin_under', 'jaw_angle_L', 'jaw_hinge_L']
 const LEVEL: CurveKey[] = [-1, 0, 1].map((at) => ({ at, value: 1, slope: null }))

@@ -1,9 +1,9 @@
 import { useState } from 'react'
 import type { CurveKey, Schemas } from '../../api/client'
-import { CurveFields, type Spoken } from '../../ui/curve/CurveFields'
-import { CurvePicture } from '../../ui/curve/CurvePicture'
-import { planeOf } from '../../ui/curve/plane'
-import { pathOf } from '../../ui/drawing'
+import { CurveFields, type Spoken } from './CurveFields'
+import { CurvePicture } from './CurvePicture'
+import { planeOf } from './plane'
+import { pathOf } from '../drawing'
 
 const SIZE = { width: 280, height: 124 }
 const EDGE = 18
