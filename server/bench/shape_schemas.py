@@ -4,25 +4,10 @@ from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
-from tightseam.document.model import Side
 from tightseam.shapes.sculpt import SculptDab, Sculpting
+from tightseam.shapes.sheet import ShapeRow
 
 from bench.schemas import CharacterOut
-
-
-class SheetRow(Schema):
-    """A shape: the parts it moves with how many vertices of each, how far it goes at most in mm, how many vertices it moves too little to
-    be seen, the controls that drive it, and the kinds of findings it has."""
-
-    name: str
-    label: str
-    side: Side
-    twin: str | None
-    parts: dict[str, int]
-    size: float
-    faint: int
-    muted: bool
-    driven_by: list[str]
 
 
 class OrderOut(Schema):
@@ -40,7 +25,7 @@ class UnitOut(Schema):
 
 
 class ShapesOut(Schema):
-    rows: list[SheetRow]
+    rows: list[ShapeRow]
     orders: list[OrderOut]
     units: list[UnitOut]
 

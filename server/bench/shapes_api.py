@@ -36,7 +36,6 @@ from bench.shape_schemas import (
     OrderOut,
     SculptIn,
     ShapesOut,
-    SheetRow,
     TargetOut,
     TargetsOut,
     UnitOut,
@@ -54,7 +53,7 @@ def sheet(request, id: int, revision: int):
     moved = {d.part for s in rig.document.shapes for d in s.deltas}
     orders = [OrderOut(part=b.part, first="bones" if b.bones_first else "shapes") for b in rig.document.bindings if b.part in moved]
     units = [UnitOut(number=number, label=label) for number, label in STARTER]
-    return ShapesOut(rows=[SheetRow(**asdict(r)) for r in rig.shapes.rows], orders=orders, units=units)
+    return ShapesOut(rows=rig.shapes.rows, orders=orders, units=units)
 
 
 @router.get("/characters/{int:id}/shapes/findings", response={200: list[ShapeFinding], **REFUSED})

@@ -6121,12 +6121,42 @@ export interface components {
             /** Parts */
             parts: string[];
         };
+        /**
+         * ShapeRow
+         * @description One shape: its side and its twin by its name, the parts it moves with how many vertices of each, how far it goes at most in mm, how
+         *     many vertices it moves too little to be seen, and the controls that drive it.
+         */
+        ShapeRow: {
+            /** Driven By */
+            driven_by: string[];
+            /** Faint */
+            faint: number;
+            /** Label */
+            label: string;
+            /** Muted */
+            muted: boolean;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: {
+                [key: string]: number;
+            };
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /** Size */
+            size: number;
+            /** Twin */
+            twin: string | null;
+        };
         /** ShapesOut */
         ShapesOut: {
             /** Orders */
             orders: components["schemas"]["OrderOut"][];
             /** Rows */
-            rows: components["schemas"]["SheetRow"][];
+            rows: components["schemas"]["ShapeRow"][];
             /** Units */
             units: components["schemas"]["UnitOut"][];
         };
@@ -6163,36 +6193,6 @@ export interface components {
              */
             edit: "weights.sharpen";
             params: components["schemas"]["SharpenWeights"];
-        };
-        /**
-         * SheetRow
-         * @description A shape: the parts it moves with how many vertices of each, how far it goes at most in mm, how many vertices it moves too little to
-         *     be seen, the controls that drive it, and the kinds of findings it has.
-         */
-        SheetRow: {
-            /** Driven By */
-            driven_by: string[];
-            /** Faint */
-            faint: number;
-            /** Label */
-            label: string;
-            /** Muted */
-            muted: boolean;
-            /** Name */
-            name: string;
-            /** Parts */
-            parts: {
-                [key: string]: number;
-            };
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "L" | "R" | "C";
-            /** Size */
-            size: number;
-            /** Twin */
-            twin: string | null;
         };
         /** ShelfEntry */
         ShelfEntry: {
