@@ -103,6 +103,8 @@ def _known_beside(beside: csr_matrix, vertex: int, order: Ints) -> frozenset[int
 def _plain(rest: Floats, points: Floats) -> tuple[Floats, list[str]]:
     """The target without a constant offset or a hidden transform, and what was taken out. What most vertices agree on is neither
     expression nor noise: by robust least squares (Umeyama 1991) on the half that fits best, again and again."""
+    if np.quantile(np.linalg.norm(points - rest, axis=1), MOST) <= SAME:
+        return points, []
     kept = np.ones(len(rest), bool)
     for _ in range(ROUNDS):
         scale, turn, shift = _similarity(rest[kept], points[kept])
