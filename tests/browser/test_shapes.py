@@ -85,6 +85,7 @@ def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, panel):
     expect(made).to_contain_text(re.compile(r"[1-9]\.\d mm"))
     expect(panel).to_have_attribute("aria-busy", "false")
     page.mouse.move(1200, 700)  # the ring of the brush goes with it
+    page.get_by_role("button", name="Away with it").click()  # what it did to all poses, once they are measured
     seen = bench.picture()
 
     # away and back to the pose it looks the same; without the shape it does not
