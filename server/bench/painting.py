@@ -89,16 +89,16 @@ class Painting:
 
 def _said(stroke: AnyStroke, changed: np.ndarray) -> bytes:
     own, total = stroke.shown(changed)
-    return msgpack.packb(
-        {
-            "vertices": changed.astype(np.uint32).tobytes(),
-            "own": np.ascontiguousarray(own, np.float32).tobytes(),
-            "total": np.ascontiguousarray(total, np.float32).tobytes(),
-            "points": stroke.posed[changed].astype(np.float32).tobytes(),
-            "normals": unit(stroke.normals(changed)).astype(np.float32).tobytes(),
-            "missed": CM_TO_MM * stroke.missed if isinstance(stroke, SculptStroke) else 0.0,
-        }
-    )
+    answer: dict[str, bytes | float] = {
+        "vertices": changed.astype(np.uint32).tobytes(),
+        "own": np.ascontiguousarray(own, np.float32).tobytes(),
+        "total": np.ascontiguousarray(total, np.float32).tobytes(),
+        "points": stroke.posed[changed].astype(np.float32).tobytes(),
+        "normals": unit(stroke.normals(changed)).astype(np.float32).tobytes(),
+    }
+    if isinstance(stroke, SculptStroke):
+        answer["missed"] = CM_TO_MM * stroke.missed
+    return msgpack.packb(answer)
 
 
 painting = Painting()

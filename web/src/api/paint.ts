@@ -36,13 +36,13 @@ export interface PaintRequest {
 export async function sendDabs(id: number, request: PaintRequest): Promise<Painted> {
   const { painting, ...rest } = request
   const [where, body] = isSculpting(painting) ? ['sculpt', { ...rest, sculpting: painting }] : ['paint', request]
-  const raw = await fetchDecoded<Record<Exclude<keyof Painted, 'missed'>, Uint8Array> & { missed: number }>(`/api/characters/${id}/${where}`, body)
+  const raw = await fetchDecoded<Record<Exclude<keyof Painted, 'missed'>, Uint8Array> & { missed?: number }>(`/api/characters/${id}/${where}`, body)
   return {
     vertices: whole(raw.vertices),
     own: floats(raw.own),
     total: floats(raw.total),
     points: floats(raw.points),
     normals: floats(raw.normals),
-    missed: raw.missed,
+    missed: raw.missed ?? 0,
   }
 }
