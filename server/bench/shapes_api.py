@@ -20,7 +20,7 @@ from tightseam.shapes.checks import ShapeFinding
 from tightseam.shapes.name_list import SHIPPED, matched, read_names, shipped_list
 from tightseam.shapes.offsets import offsets_of
 from tightseam.shapes.posed import BonePose
-from tightseam.shapes.starter import LID_UNITS, UNITS
+from tightseam.shapes.starter import CATALOGUE
 
 from bench import summary
 from bench.imports import imports
@@ -43,7 +43,6 @@ from bench.shape_schemas import (
 )
 
 router = Router()
-STARTER = sorted([(u.number, u.label) for u in UNITS] + [(u.number, u.label) for u in LID_UNITS])
 
 
 @router.get("/characters/{int:id}/shapes", response={200: ShapesOut, **REFUSED})
@@ -52,7 +51,7 @@ def sheet(request, id: int, revision: int):
     rig = rig_of(id, revision)
     moved = {d.part for s in rig.document.shapes for d in s.deltas}
     orders = [OrderOut(part=b.part, first="bones" if b.bones_first else "shapes") for b in rig.document.bindings if b.part in moved]
-    units = [UnitOut(number=number, label=label) for number, label in STARTER]
+    units = [UnitOut(number=number, label=label) for number, label in CATALOGUE]
     return ShapesOut(rows=rig.shapes.rows, orders=orders, units=units)
 
 

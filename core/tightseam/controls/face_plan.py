@@ -10,7 +10,7 @@ import numpy as np
 from tightseam.deform.compare import in_head
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import skin as find_skin
 from tightseam.document.model import Character, Control, Pad
 from tightseam.document.poses import far_end, rest_values
 from tightseam.geometry.types import Floats
@@ -160,7 +160,4 @@ def _frame(surface: Surface) -> PlanFrame:
 
 
 def _skin(character: Character, store: ArrayStore) -> Surface:
-    skin = next((p for p in character.parts if p.kind == "skin"), None)
-    if skin is None:
-        raise BadRequest("There is no skin to draw a face plan of.")
-    return surface_of(character, store, skin)
+    return surface_of(character, store, find_skin(character, "draw a face plan of"))

@@ -49,7 +49,7 @@ def plant_in_shapes(character: Character, store: ArrayStore) -> tuple[Character,
         "mouth_wide": _opened_skin(character, store),
     }
     for name in ("cheekPuff_L", "cheekPuff_R", "frown_left", "frown_right", "mouth_wide"):  # all but the funnel take the moustache along
-        found[name]["whiskers"] = taken_along(store, find_part(character, "whiskers"), skin, found[name]["skin"])
+        found[name]["whiskers"] = taken_along(character, store, find_part(character, "whiskers"), skin, found[name]["skin"])
     made: list[Shape] = [made_shape(store, name, name, offsets) for name, offsets in found.items()]
     wide = Control("mouth_wide", "Mouth wide", 0, 1, 0, (Link("bone", "jaw", WIDE, "x"), Link("shape", "mouth_wide", 1)))
     bindings = tuple(replace(b, bones_first=True) if b.part == "tongue" else b for b in character.bindings)

@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterable, Mapping
 from dataclasses import replace
 from typing import TypeVar
 
-from tightseam.document.model import Binding, Character, Control, Link, LinkKind, Relief
+from tightseam.document.model import Binding, Character, Control, Link, LinkKind, Relief, Shape
 
 T = TypeVar("T")
 
@@ -23,6 +23,11 @@ def moved(things: tuple[T, ...], thing: T, before: T | None) -> tuple[T, ...]:
     others = [x for x in things if x is not thing]
     at = len(others) if before is None or before is thing else others.index(before)
     return (*others[:at], thing, *others[at:])
+
+
+def with_shape(character: Character, shape: Shape) -> Character:
+    """The character with this shape in place of the one of its name."""
+    return replace(character, shapes=tuple(shape if s.name == shape.name else s for s in character.shapes))
 
 
 def with_relief(character: Character, relief: Relief) -> Character:

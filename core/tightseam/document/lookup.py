@@ -44,6 +44,14 @@ def part(character: Character, name: str) -> Part:
     return by_name(character.parts, name, "part")
 
 
+def skin(character: Character, purpose: str) -> Part:
+    """The part of kind skin; BadRequest says for what `purpose` there is none."""
+    found = next((p for p in character.parts if p.kind == "skin"), None)
+    if found is None:
+        raise BadRequest(f"There is no skin to {purpose}.")
+    return found
+
+
 def bone(character: Character, name: str) -> Bone:
     return by_name(character.bones, name, "bone")
 

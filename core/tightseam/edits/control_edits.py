@@ -22,8 +22,8 @@ from tightseam.document.mouth_model import CORNERS, SEALS
 from tightseam.document.twins import other_side
 from tightseam.edits.base import Edit
 from tightseam.edits.curves import Keys, checked_keys
+from tightseam.edits.set_range import FARTHEST, check_range
 
-FARTHEST = 1000.0
 MOST_CONTROLS = 1000
 
 Name = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^\S(.*\S)?$")]
@@ -40,8 +40,7 @@ class AddControl(Edit):
     unit: Literal["", "°"] = ""
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        if not self.low < self.high or not self.low <= self.rest <= self.high:
-            raise BadRequest(f"{self.label} needs low < high with rest between them; {self.low:g}, {self.rest:g}, {self.high:g} was given.")
+        check_range(self.label, self.low, self.high, self.rest)
         name = self.label.lower().replace(" ", "_").replace(".", "_")
         return _with_more(character, [Control(_free(character, name), self.label, self.low, self.high, self.rest, (), self.unit)])
 

@@ -7,12 +7,19 @@ from dataclasses import replace
 from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change_controls import with_control
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import control as find_control
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
 
 FARTHEST = 1000.0
+
+
+def check_range(label: str, low: float, high: float, rest: float) -> None:
+    """BadRequest where a control could not stand at its rest."""
+    if not low < high or not low <= rest <= high:
+        raise BadRequest(f"{label} needs low < high with rest between them; {low:g}, {rest:g}, {high:g} was given.")
 
 
 class SetRange(Edit):
@@ -25,16 +32,12 @@ class SetRange(Edit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         control = find_control(character, self.control)
-        if not self.low < self.high or not self.low <= self.rest <= self.high:
-            raise BadRequest(
-                f"{control.label} needs low < high with rest between them; {self.low:g}, {self.rest:g}, {self.high:g} was given."
-            )
+        check_range(control.label, self.low, self.high, self.rest)
         for pose in character.poses:
             value = pose.values.get(self.control, self.rest)
             if not self.low <= value <= self.high:
                 raise BadRequest(f"The pose {pose.label} sets {control.label} to {value:g}. Keep that within the range.")
-        changed = replace(control, low=self.low, high=self.high, rest=self.rest)
-        return replace(character, controls=tuple(changed if c is control else c for c in character.controls))
+        return with_control(character, replace(control, low=self.low, high=self.high, rest=self.rest))
 
     def describe(self, character: Character) -> str:
         control = find_control(character, self.control)

@@ -12,6 +12,7 @@ from pydantic import Field
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import with_shape
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import part as find_part
@@ -41,8 +42,7 @@ class ShapeEdit(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         shape = find_shape(character, self.name)
         offsets = self.changed(character, store, offsets_of(character, store, shape))
-        made = replace(shape, deltas=deltas_of(store, offsets))
-        return replace(character, shapes=tuple(made if s is shape else s for s in character.shapes))
+        return with_shape(character, replace(shape, deltas=deltas_of(store, offsets)))
 
     @abstractmethod
     def changed(self, character: Character, store: ArrayStore, offsets: Offsets) -> Offsets:
@@ -158,7 +158,7 @@ class TakeAlong(ShapeEdit):
         part, skin = find_part(character, self.part), find_part(character, self.on)
         if part is skin or skin.name not in offsets:
             raise BadRequest(f"{self.said(character)} does not move {part_label(skin.name)}, so there is nothing to go along with.")
-        return offsets | {part.name: taken_along(store, part, skin, offsets[skin.name])}
+        return offsets | {part.name: taken_along(character, store, part, skin, offsets[skin.name])}
 
     def describe(self, character: Character) -> str:
         return f"Let {part_label(self.part)} go along in the shape {self.said(character)}"

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import with_shape
 from tightseam.document.check import check_shape_arrays
 from tightseam.document.errors import BadRequest
 from tightseam.document.free_name import free_name
@@ -144,8 +145,7 @@ class MergePose(Edit):
         old = find_shape(character, self.shape)
         pose = BonePose(Evaluator(character, store), store, checked_values(character, self.values))
         merged = summed([(pose.baked(), 1.0), (offsets_of(character, store, old), 1.0)])
-        character = added(character, store, self.name, merged)
-        return replace(character, shapes=tuple(replace(s, muted=True) if s.name == old.name else s for s in character.shapes))
+        return with_shape(added(character, store, self.name, merged), replace(old, muted=True))
 
     def describe(self, character: Character) -> str:
         return f"Merged {find_shape(character, self.shape).label} and a pose of the bones into the shape {self.name}"

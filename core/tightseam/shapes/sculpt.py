@@ -13,6 +13,7 @@ from pydantic.dataclasses import dataclass
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import with_shape
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import part as find_part
@@ -104,8 +105,7 @@ class SculptStroke:
 
     def sculpted(self, character: Character, store: ArrayStore) -> Character:
         """The character with what was sculpted."""
-        made = replace(self._shape, deltas=deltas_of(store, self._offsets | {self.part.name: self._now}))
-        return replace(character, shapes=tuple(made if s.name == made.name else s for s in character.shapes))
+        return with_shape(character, replace(self._shape, deltas=deltas_of(store, self._offsets | {self.part.name: self._now})))
 
     def shown(self, vertices: Ints) -> tuple[Floats, Floats]:
         """How far the shape moves vertices, (K,), in parts of the farthest, and ones."""
@@ -170,10 +170,9 @@ class SculptStroke:
 
     def _image(self, near: Ints, amount: Floats) -> tuple[Ints, Floats]:
         """The mirror images (K,) of vertices, sorted, as far as there are any that may be sculpted, with the same amounts."""
-        image = self._canvas.partners[near]
-        known = (image >= 0) & self._free[image]
-        order = np.argsort(image[known])
-        return image[known][order], amount[known][order]
+        image, share = self._canvas.mirrored(near, amount)
+        free = self._free[image]
+        return image[free], share[free]
 
 
 def _strength(evaluator: Evaluator, character: Character, name: str, values: dict[str, float]) -> float:

@@ -22,9 +22,10 @@ def spread(surface: Surface, prescribed: Bools, offsets: Floats, held: Bools, re
     return solve_with_fixed(csr_matrix(laplacian + diags(mass / reach**2)), np.zeros_like(values), fixed, values)
 
 
-def carried_along(surface: Surface, offsets: Floats, rider: Floats, usable: Bools) -> Floats:
-    """What the movement of the skin does to points that lie on it (K, 3): the offset at the closest point of the `usable` skin."""
-    triangles = surface.triangles[usable[surface.triangles].all(axis=1)]
+def carried_along(surface: Surface, offsets: Floats, rider: Floats, usable: Bools | None = None) -> Floats:
+    """What the movement of the skin does to points that lie on it (K, 3): the offset at the closest point of the skin, or of the `usable`
+    part of it."""
+    triangles = surface.triangles if usable is None else surface.triangles[usable[surface.triangles].all(axis=1)]
     _, face, closest = closest_points(rider, surface.points, triangles)
     weights = barycentric(closest, surface.points[triangles[face]])
     return np.asarray(np.einsum("kc,kcx->kx", weights, offsets[triangles[face]]))

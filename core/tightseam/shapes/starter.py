@@ -17,6 +17,7 @@ from tightseam.deform.evaluator import CompiledSections, Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
+from tightseam.document.lookup import skin as find_skin
 from tightseam.document.model import Character, Control, Link
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.easing import smoothstep
@@ -211,7 +212,8 @@ LID_UNITS = (
     LidUnit("AU07", "Lid tightener", 0.25, 0.35),
     LidUnit("AU43", "Eyes closed", 1.0, 1.0),
 )
-NUMBERS = tuple(sorted([u.number for u in UNITS] + [u.number for u in LID_UNITS]))
+CATALOGUE = tuple(sorted([(u.number, u.label) for u in UNITS] + [(u.number, u.label) for u in LID_UNITS]))
+NUMBERS = tuple(number for number, _ in CATALOGUE)
 
 
 def starter_units(
@@ -222,9 +224,7 @@ def starter_units(
     unknown = next((n for n in wanted or () if n not in NUMBERS), None)
     if unknown is not None:
         raise BadRequest(f"There is no action unit “{unknown}” in the starter set. There are: {', '.join(NUMBERS)}.")
-    skin = next((p for p in character.parts if p.kind == "skin"), None)
-    if skin is None:
-        raise BadRequest("There is no skin to build action units on.")
+    skin = find_skin(character, "build action units on")
     kept = CompiledSections()
     face, sides = Face(surface_of(character, store, skin)), Sides(character, store)
     units: list[Unit | LidUnit] = [*UNITS, *LID_UNITS]

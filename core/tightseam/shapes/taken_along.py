@@ -7,13 +7,12 @@ from collections.abc import Mapping
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
-from tightseam.geometry.distance import barycentric, closest_points
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
+from tightseam.landmarks.surface import surface_of
 from tightseam.shapes.offsets import Offsets
 from tightseam.shapes.sides import Sides, flipped
+from tightseam.shapes.spread import carried_along
 
 LIES_ON_SKIN = ("brow", "lash", "whiskers")
 
@@ -26,16 +25,11 @@ def flipped_with_riders(character: Character, store: ArrayStore, offsets: Mappin
     for part in character.parts:
         lost = sides.of(part.name).partner < 0 if part.name in offsets and part.kind in LIES_ON_SKIN else np.zeros(0, bool)
         if skin is not None and lost.any():
-            along = taken_along(store, part, skin, found[skin.name])
+            along = taken_along(character, store, part, skin, found[skin.name])
             found[part.name] = np.where(lost[:, None], along, found.get(part.name, 0.0))
     return found
 
 
-def taken_along(store: ArrayStore, part: Part, skin: Part, offsets: Floats) -> Floats:
-    """Offsets (K, 3) of a part from those of the skin under it (N, 3): at the closest point of the neutral skin, mixed from the corners
-    of its triangle."""
-    points = np.asarray(store.get(skin.points))
-    triangles = triangulate(points, polygons(store, skin))
-    _, face, closest = closest_points(np.asarray(store.get(part.points)), points, triangles)
-    weights = barycentric(closest, points[triangles[face]])
-    return np.asarray(np.einsum("kc,kcx->kx", weights, offsets[triangles[face]]))
+def taken_along(character: Character, store: ArrayStore, part: Part, skin: Part, offsets: Floats) -> Floats:
+    """Offsets (K, 3) of a part from those of the skin under it (N, 3)."""
+    return carried_along(surface_of(character, store, skin), offsets, np.asarray(store.get(part.points)))

@@ -52,6 +52,13 @@ class Canvas:
         """What averages the neighbours of each vertex, (N, N), rows summing to 1, by cotangents."""
         return averaging(self.laplacian)
 
+    def mirrored(self, vertices: Ints, amount: Floats) -> tuple[Ints, Floats]:
+        """The mirror images of vertices (K,), sorted, as far as there are any, with the amounts (K,) of theirs."""
+        image = self.partners[vertices]
+        known = image >= 0
+        order = np.argsort(image[known])
+        return image[known][order], amount[known][order]
+
     def normals(self, points: Floats, vertices: Ints) -> Floats:
         """Normals (K, 3) of some vertices of the posed part, by the areas of the triangles round them; not of length one."""
         first, count = self.fans.start[vertices], np.diff(self.fans.start)[vertices]

@@ -60,11 +60,11 @@ class Stroke:
         near, amount = touched(self._painting.brush, self._canvas, self.posed, dab)
         changed = self._paint(near, amount, self.column, dab.tool)
         if self._painting.mirror:
-            image = self._canvas.partners[near]
-            # with one bone for both sides, what lies under both brushes is painted once
-            known = (image >= 0) & ((self._twin != self.column) | ~np.isin(image, near))
-            order = np.argsort(image[known])
-            changed = np.union1d(changed, self._paint(image[known][order], amount[known][order], self._twin, dab.tool))
+            image, share = self._canvas.mirrored(near, amount)
+            if self._twin == self.column:  # with one bone for both sides, what lies under both brushes is painted once
+                once = ~np.isin(image, near)
+                image, share = image[once], share[once]
+            changed = np.union1d(changed, self._paint(image, share, self._twin, dab.tool))
         self._repose(changed)
         return changed
 

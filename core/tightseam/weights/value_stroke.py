@@ -36,9 +36,7 @@ class ValueStroke(ABC):
         first, *others = self.values
         changed = self._paint(first, near, amount, dab.tool)
         for name in others:
-            image = self.canvas.partners[near]
-            order = np.argsort(image[image >= 0])
-            changed = np.union1d(changed, self._paint(name, image[image >= 0][order], amount[image >= 0][order], dab.tool))
+            changed = np.union1d(changed, self._paint(name, *self.canvas.mirrored(near, amount), dab.tool))
         self.posed = self.reposed()
         return changed
 
