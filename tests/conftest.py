@@ -1,70 +1,68 @@
-"""Heads that several tests look at; made once a run."""
+"""Heads that several tests look at."""
 
 from __future__ import annotations
 
-import copy
-
 import pytest
-from tightseam.deform.evaluator import Evaluator
-from tightseam.demo.build import RawHead, build_head
-from tightseam.demo.cast import CHOICES, STORY, fresh_pim, raw_parts
+from tightseam.deform.backend import load_compiled
+from tightseam.demo.build import RawHead
 from tightseam.demo.faults import plant_in_rig
-from tightseam.demo.presets import HOB, MAREN, PIM
 from tightseam.document.arrays import MemoryStore
-from tightseam.first_rig import first_rig
+from tightseam.exchange.character_file import write_character
 
+from tests import cast
 from tests.head import TWO_FAULTS, FreshPim, Head
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Tests of a module stay in one process, which makes their heads once, unless a test has a group of its own."""
+    for item in items:
+        if item.get_closest_marker("xdist_group") is None:
+            item.add_marker(pytest.mark.xdist_group(item.nodeid.partition("::")[0]))
+
+
+@pytest.fixture(scope="session", autouse=True)
+def compiled() -> None:
+    """Frames are posed by the compiled loops, as once a server is up; the plain ones are compared with them by a test of their own."""
+    load_compiled()
+
+
 @pytest.fixture(scope="session")
-def raw_maren():
+def raw_maren() -> RawHead:
     """Parts and landmarks as the generator makes them, with its own vertex sets."""
-    return build_head(MAREN)
+    return cast.raw("maren")
 
 
 @pytest.fixture(scope="session")
-def clean(raw_maren) -> Head:
-    store = MemoryStore()
-    character = first_rig("Maren", STORY, raw_parts(raw_maren, store), raw_maren.landmarks, store)
-    return Head(character, store, Evaluator(character, store))
+def raw_heads() -> dict[str, RawHead]:
+    """The whole cast as the generator makes it. Tests copy what they change."""
+    return {name: cast.raw(name) for name in cast.NAMES}
+
+
+@pytest.fixture(scope="session")
+def clean() -> Head:
+    """Maren without faults and without bones of the face."""
+    return cast.plain_maren()
 
 
 @pytest.fixture(scope="session")
 def faulty(clean) -> Head:
+    """The same with two of her parts carried by the wrong bones."""
     store = MemoryStore(clean.store)
-    character = plant_in_rig(clean.character, store, TWO_FAULTS)
-    return Head(character, store, Evaluator(character, store))
+    return Head(plant_in_rig(clean.character, store, TWO_FAULTS), store)
 
 
 @pytest.fixture(scope="session")
 def maren_file(faulty) -> bytes:
-    from tightseam.exchange.character_file import write_character
-
     return write_character(faulty.character, faulty.store)
 
 
 @pytest.fixture(scope="session")
-def raw_heads(raw_maren) -> dict[str, RawHead]:
-    """The whole cast as the generator makes it. Tests copy what they change."""
-    return {"maren": raw_maren, "pim": build_head(PIM), "hob": build_head(HOB)}
-
-
-@pytest.fixture(scope="session")
-def rigged(raw_heads) -> dict[str, Head]:
+def rigged() -> dict[str, Head]:
     """The clean rigs of all three."""
-
-    def made(name: str) -> Head:
-        store = MemoryStore()
-        raw = raw_heads[name]
-        character = first_rig(name.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store, CHOICES.get(name))
-        return Head(character, store, Evaluator(character, store))
-
-    return {name: made(name) for name in raw_heads}
+    return {name: cast.clean(name) for name in cast.NAMES}
 
 
 @pytest.fixture(scope="session")
-def fresh(raw_heads) -> FreshPim:
+def fresh() -> FreshPim:
     """Pim as he came from modelling."""
-    store = MemoryStore()
-    character, planted = fresh_pim(copy.deepcopy(raw_heads["pim"]), store)
-    return FreshPim(character, store, planted)
+    return cast.pim_as_delivered()

@@ -11,9 +11,10 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.demo.faults import PlantedFault
 from tightseam.demo.mesh_faults import MeshFault
-from tightseam.document.arrays import ArrayStore
+from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.lookup import part, points, polygons, vertex_set
 from tightseam.document.model import Character
+from tightseam.edits.base import Edit
 from tightseam.seams.meter import SeamMeter
 
 TWO_FAULTS = (
@@ -26,7 +27,10 @@ TWO_FAULTS = (
 class Head:
     character: Character
     store: ArrayStore
-    evaluator: Evaluator
+
+    @cached_property
+    def evaluator(self) -> Evaluator:
+        return Evaluator(self.character, self.store)
 
     def rest(self, name: str) -> np.ndarray:
         return points(self.character, self.store, name)
@@ -56,6 +60,14 @@ class Head:
     @cached_property
     def _readings(self) -> dict[str, list]:
         return {pose.name: self._meter.measure_pose(pose) for pose in self.character.poses}
+
+
+def after(head: Head, *edits: Edit) -> Head:
+    """The head with these edits applied, one after another."""
+    store, character = MemoryStore(head.store), head.character
+    for edit in edits:
+        character = edit.apply(character, store)
+    return Head(character, store)
 
 
 @dataclass

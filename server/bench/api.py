@@ -1,7 +1,6 @@
 """The API of the bench."""
 
 from characters import history
-from characters.models import Character
 from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import File, Form, NinjaAPI, Status, UploadedFile
@@ -23,6 +22,7 @@ from bench.schemas import (
     CharacterOut,
     CheckInOut,
     CutOut,
+    DamagedEntry,
     EditIn,
     EffectsOut,
     EyeSeatOut,
@@ -41,6 +41,7 @@ from bench.schemas import (
     SideCutOut,
 )
 from bench.shapes_api import router as shapes
+from bench.unforeseen import unforeseen
 from bench.weights_api import router as weights
 
 api = NinjaAPI(title="Tight Seam", version="1", docs_url=None)
@@ -78,24 +79,27 @@ def _busy(request: HttpRequest, error: OperationalError) -> HttpResponse:
     return api.create_response(request, {"message": f"{message} Nothing was changed.", "head": None, "changed": []}, status=503)
 
 
+@api.exception_handler(Exception)
+def _unforeseen(request: HttpRequest, error: Exception) -> HttpResponse:
+    message = unforeseen(f"{request.method} {request.path}")
+    return api.create_response(request, {"message": message, "head": None, "changed": []}, status=500)
+
+
 @api.exception_handler(Http404)
 def _missing(request: HttpRequest, error: Http404) -> HttpResponse:
     return api.create_response(request, {"message": str(error), "head": None, "changed": []}, status=404)
 
 
-@api.get("/characters", response=list[ShelfEntry])
+@api.get("/characters", response=list[ShelfEntry | DamagedEntry])
 def shelf(request):
-    """All characters, in the order in which they came."""
-    return [summary.shelf_entry(c) for c in Character.objects.select_related("head__parent").order_by("pk")]
+    """All characters, in the order in which they came; those that cannot be opened say why."""
+    return summary.shelf()
 
 
 @api.post("/imports/{token}", response={200: ImportOut, **REFUSED})
 def take_in(request, token: str, files: File[list[UploadedFile]], paths: Form[list[str]] = ()):
     """OBJ, glTF, USD, zips of them or a character file, as a new character. `paths` are the files' places in a folder, in their order."""
-    found = uploaded(files, paths)
-    if isinstance(found, Status):
-        return found
-    character, notes = imports.run(token, found)
+    character, notes = imports.run(token, uploaded(files, paths))
     return ImportOut(entry=summary.shelf_entry(character), notes=notes)
 
 
@@ -190,8 +194,7 @@ def preview(request, id: int, body: EditIn):
 @api.post("/characters/{int:id}/twin", response={200: Check, **REFUSED})
 def twin(request, id: int, revision: int, files: File[list[UploadedFile]]):
     """Compare the vertex order with a second file of the same head."""
-    found = uploaded(files, ())
-    return found if isinstance(found, Status) else checkin.twin(revision_of(id, revision), found)
+    return checkin.twin(revision_of(id, revision), uploaded(files, ()))
 
 
 @api.get("/characters/{int:id}/eyes", response={200: list[EyeSeatOut], **REFUSED})

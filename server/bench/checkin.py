@@ -1,4 +1,4 @@
-"""Check-in of revisions: reports kept per revision, previews of repairs, the twin file, the note."""
+"""Check-in of revisions: reports kept for all that are alike, previews of repairs, the twin file, the note."""
 
 import io
 import zipfile
@@ -6,8 +6,9 @@ from collections.abc import Iterable
 from datetime import date
 
 import numpy as np
+from characters import reports
 from characters.history import load
-from characters.models import CheckInReport, Revision
+from characters.models import Revision
 from tightseam.checkin.check import Check
 from tightseam.checkin.limits import LIMITS, limits_with
 from tightseam.checkin.note import Note, write_note
@@ -28,18 +29,17 @@ CHECKED = ("parts", "checkin")  # the sections that checks look at
 
 def report(revision: Revision) -> CheckInOut:
     """The checks of a revision, made once for all revisions with the same meshes, limits and waivers."""
-    kept = CheckInReport.objects.filter(revision=revision).first()
-    if kept is not None:
-        return CheckInOut(**kept.report)
-    same = {f"revision__sections__{name}": revision.sections.get(name) for name in CHECKED}
-    alike = CheckInReport.objects.filter(revision__character_id=revision.character_id, **same).first()
-    if alike is not None:
-        answer = CheckInOut(**alike.report | {"revision": revision.number})
-    else:
-        document, store = load(revision)
-        answer = _answer(revision, document, check_in(document, store))
-    CheckInReport.objects.get_or_create(revision=revision, defaults={"report": answer.model_dump(mode="json")})
-    return answer
+    found = reports.kept_or_made(checkin_key(revision), lambda: _checked(revision))
+    return CheckInOut(**found | {"revision": revision.number})
+
+
+def checkin_key(revision: Revision) -> str:
+    return reports.report_key("checkin", revision, CHECKED)
+
+
+def _checked(revision: Revision) -> dict:
+    document, store = load(revision)
+    return _answer(revision, document, check_in(document, store)).model_dump(mode="json")
 
 
 def _answer(revision: Revision, document: Document, found: Report) -> CheckInOut:

@@ -6,7 +6,7 @@ from contextlib import contextmanager
 from functools import cached_property
 
 import numpy as np
-from tightseam.deform.evaluator import CompiledSections, Evaluator
+from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skinned_alike import all_dual, all_linear
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.errors import BadRequest
@@ -20,8 +20,8 @@ from tightseam.jaw.neck import NeckMeter, NeckReport, neck_meter
 class JawRig:
     """Meters of one revision, made when first asked for."""
 
-    def __init__(self, document: Document, store: ArrayStore, kept: CompiledSections) -> None:
-        self._document, self._store, self._kept = document, store, kept
+    def __init__(self, document: Document, store: ArrayStore) -> None:
+        self._document, self._store = document, store
         self._lock = threading.RLock()
         self._findings: list[JawFinding] | None = None
 
@@ -38,7 +38,7 @@ class JawRig:
     def findings(self) -> list[JawFinding]:
         """What is wrong; measured once, with meters that nobody else waits for."""
         if self._findings is None:
-            self._findings = findings_of(self._document, self._store, Evaluator(self._document, self._store, self._kept))
+            self._findings = findings_of(self._document, self._store, Evaluator(self._document, self._store))
         return self._findings
 
     def neck(self, line: float | None) -> NeckReport:
@@ -58,12 +58,12 @@ class JawRig:
     def _alone(self) -> tuple[Evaluator, Evaluator]:
         scratch = MemoryStore(self._store)
         alone = all_linear(self._document), all_dual(self._document, scratch)
-        linear, dual = (Evaluator(document, scratch, self._kept) for document in alone)
+        linear, dual = (Evaluator(document, scratch) for document in alone)
         return linear, dual
 
     @cached_property
     def _evaluator(self) -> Evaluator:
-        return Evaluator(self._document, self._store, self._kept)
+        return Evaluator(self._document, self._store)
 
     @cached_property
     def _meter(self) -> JawMeter:

@@ -162,7 +162,7 @@ def _tried(rig: Rig, body: BoardIn) -> tuple[Document, LidBoard]:
     if body.follow is not None:
         tried = body.follow
         document = SetGazeFollow(side=tried.side, lid=tried.lid, follow=tried.follow, mirror=tried.mirror).apply(document, store)
-    return document, LidBoard(document, store, Evaluator(document, store, rig.kept))
+    return document, LidBoard(document, store, Evaluator(document, store))
 
 
 def _eye(document: Document, evaluator: Evaluator, k: int) -> EyeLidsOut:

@@ -1,13 +1,16 @@
-"""Measuring poses, with the results of strip poses kept per revision."""
+"""Measuring poses, with the results of strip poses kept for all revisions that are alike to the meter."""
 
 from dataclasses import asdict
 
 import numpy as np
-from characters.models import PoseReport, Revision
+from characters import reports
+from characters.models import Revision
 from tightseam.deform.pull import Pull, lags, listed, pulls
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import pose as find_pose
+from tightseam.document.model import Pose
 from tightseam.document.poses import shown_poses
+from tightseam.document.sections import SECTION_NAMES
 from tightseam.document.units import CM_TO_MM
 from tightseam.seams.effects import side_effects
 from tightseam.seams.findings import findings
@@ -17,18 +20,21 @@ from bench.rigs import Rig, rigs
 from bench.schemas import EffectsOut, MeasureIn, MeasureOut, PullIn, PullOut, PullRowOut
 
 MOST_ARROWS = 120
+UNSEEN = {"about", "plan", "poses", "checkin", "skeleton", "selections"}  # sections that no meter looks at; poses count one by one
+MEASURED = tuple(name for name in SECTION_NAMES if name not in UNSEEN)
 
 
 def measure(revision: Revision, request: MeasureIn) -> MeasureOut:
-    """Readings and findings of one pose; a strip pose is measured once a revision."""
+    """Readings and findings of one pose; a strip pose is measured once for all revisions in which nothing that is measured differs."""
+    rig = rigs.get(revision)
     if request.pose is None:
-        return _measured(rigs.get(revision), None, request)
-    kept = PoseReport.objects.filter(revision=revision, pose=request.pose).first()
-    if kept is not None:
-        return MeasureOut(**kept.report)
-    answer = _measured(rigs.get(revision), request.pose, request)
-    PoseReport.objects.get_or_create(revision=revision, pose=request.pose, defaults={"report": answer.model_dump(mode="json")})
-    return answer
+        return _measured(rig, None, request)
+    key = pose_key(revision, find_pose(rig.document, request.pose))
+    return MeasureOut(**reports.kept_or_made(key, lambda: _measured(rig, request.pose, request).model_dump(mode="json")))
+
+
+def pose_key(revision: Revision, pose: Pose) -> str:
+    return reports.report_key("pose", revision, MEASURED, asdict(pose))
 
 
 def _measured(rig: Rig, pose_name: str | None, request: MeasureIn) -> MeasureOut:

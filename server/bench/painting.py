@@ -66,12 +66,12 @@ class Painting:
             return begun(rig.document, rig.store, wanted, rig.evaluator, self.canvas(rig, wanted.part))
         if isinstance(wanted, ReliefPainting):
             part = find_relief(rig.document, wanted.relief).part
-            return ReliefStroke(rig.document, rig.store, wanted, self.canvas(rig, part), rig.kept)
+            return ReliefStroke(rig.document, rig.store, wanted, self.canvas(rig, part))
         skin = lids_of(rig.document, wanted.side).skin
-        return MapStroke(rig.document, rig.store, wanted, self.canvas(rig, skin), rig.kept)
+        return MapStroke(rig.document, rig.store, wanted, self.canvas(rig, skin))
 
     def _sculpted(self, rig: Rig, wanted: Sculpting) -> SculptStroke:
-        evaluator = Evaluator(rig.document, rig.store, rig.kept)  # of its own: the stage goes on drawing meanwhile
+        evaluator = Evaluator(rig.document, rig.store)  # of its own: the stage goes on drawing meanwhile
         return SculptStroke(rig.document, rig.store, wanted, self.canvas(rig, wanted.part), evaluator)
 
     def canvas(self, rig: Rig, name: str) -> Canvas:

@@ -3,9 +3,8 @@
 import re
 
 from characters.models import Character, Revision
-from django.conf import settings
 from django.http import Http404, HttpResponse
-from ninja import Status, UploadedFile
+from ninja import UploadedFile
 
 from bench.rigs import Rig, rigs
 from bench.schemas import Problem
@@ -13,12 +12,8 @@ from bench.schemas import Problem
 REFUSED = {400: Problem, 404: Problem, 409: Problem, 413: Problem, 422: Problem}
 
 
-def uploaded(files: list[UploadedFile], paths: list[str] | tuple[str, ...]) -> dict[str, bytes] | Status:
-    """Files by their path; a refusal where they are too large."""
-    size = sum(f.size or 0 for f in files)
-    if size > settings.MOST_UPLOAD_BYTES:
-        limit = settings.MOST_UPLOAD_BYTES / 1e6
-        return Status(413, Problem(message=f"The files have {size / 1e6:.0f} MB; {limit:.0f} MB are the most. Nothing was stored."))
+def uploaded(files: list[UploadedFile], paths: list[str] | tuple[str, ...]) -> dict[str, bytes]:
+    """Files by their path."""
     names = paths if len(paths) == len(files) else [f.name or "file" for f in files]
     return {name: f.read() for name, f in zip(names, files, strict=True)}
 

@@ -11,7 +11,7 @@ from characters.blobs import BlobStore
 from characters.history import load
 from characters.models import Revision
 from tightseam.binding.checks import reference_weights
-from tightseam.deform.evaluator import CompiledSections, Evaluator
+from tightseam.deform.evaluator import SHARED, Evaluator
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character as Document
 from tightseam.document.sections import dump_section, section_hash
@@ -45,7 +45,6 @@ class Rig:
     evaluator: Evaluator
     lock: threading.Lock = field(default_factory=threading.Lock)
     proposals: dict[str, list[Proposal]] = field(default_factory=dict)
-    kept: CompiledSections = field(default_factory=CompiledSections)
     _meter: object = None
     _lid_board: object = None
     _lid_findings: list | None = None
@@ -71,11 +70,11 @@ class Rig:
     def reference(self) -> np.ndarray | None:
         """The weights the skin would be given automatically. An edit of weights leaves them as they are."""
         of = [section_hash(dump_section(self.document, name)) for name in ("parts", "bones", "landmarks")]
-        return self.kept.get(("reference", *of), lambda: reference_weights(self.document, self.store))
+        return SHARED.get(("reference", *of), lambda: reference_weights(self.document, self.store))
 
     @cached_property
     def jaw(self) -> JawRig:
-        return JawRig(self.document, self.store, self.kept)
+        return JawRig(self.document, self.store)
 
     @cached_property
     def shapes(self) -> ShapeRig:
@@ -103,7 +102,7 @@ class Rig:
         from tightseam.lids.findings import lid_findings
 
         if self._lid_findings is None:
-            evaluator = Evaluator(self.document, self.store, self.kept)
+            evaluator = Evaluator(self.document, self.store)
             board = LidBoard(self.document, self.store, evaluator) if self.document.lids else None
             self._lid_findings = lid_findings(self.document, self.store, evaluator, board) if board else []
         return self._lid_findings
@@ -119,14 +118,13 @@ class Rig:
 
 
 class Rigs:
-    """The last few rigs. Compiled sections are shared, so that an edit compiles only what it changed.
+    """The last few rigs.
 
     A revision never changes, so one that is kept is served without asking the database.
     """
 
     def __init__(self) -> None:
         self._kept: OrderedDict[tuple[int, int], Rig] = OrderedDict()
-        self._sections = CompiledSections()
         self._lock = threading.Lock()
 
     def get(self, revision: Revision) -> Rig:
@@ -140,7 +138,7 @@ class Rigs:
                 self._kept.move_to_end(key)
                 return self._kept[key]
             document, store = load(fetch())
-            rig = Rig(document, store, Evaluator(document, store, self._sections), kept=self._sections)
+            rig = Rig(document, store, Evaluator(document, store))
             self._kept[key] = rig
             while len(self._kept) > KEEP:
                 self._kept.popitem(last=False)

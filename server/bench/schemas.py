@@ -5,7 +5,8 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 from tightseam.checkin.check import Check, Verdict
-from tightseam.document.model import Bone, Control, Delivered, Landmark, Pad, PartKind, Point, Pose, Seam, Side, Skeleton
+from tightseam.deform.pull import Cause
+from tightseam.document.model import Bone, Carrier, Control, Delivered, Landmark, Pad, PartKind, Point, Pose, Seam, Side, Skeleton
 from tightseam.edits.registry import Step
 from tightseam.landmarks.catalogue import Lies, Region
 from tightseam.lids.maps import MapName
@@ -61,6 +62,14 @@ class ShelfEntry(Schema):
     checkin: CheckInShort
 
 
+class DamagedEntry(Schema):
+    """A character that cannot be opened, and why."""
+
+    id: int
+    name: str
+    damage: str
+
+
 class InfluenceOut(Schema):
     """How much of a part a bone carries: share of the sum of all weights, and on how many vertices."""
 
@@ -78,7 +87,7 @@ class PartOut(Schema):
     delivered: Delivered | None
     transform: str | None
     pivot: Point | None
-    carrier: Literal["rigid", "chain", "weighted", "ride", "none"]
+    carrier: Carrier | Literal["none"]
     rides_on: str | None
     roots: list[int] = Field(description="vertices of that part it is rooted at")
     influences: list[InfluenceOut]
@@ -203,7 +212,7 @@ class PullIn(Schema):
 
 
 class PullRowOut(Schema):
-    kind: Literal["shape", "lids", "relief", "bone", "ride", "total"]
+    kind: Cause
     name: str
     label: str
     millimetres: float

@@ -7,7 +7,7 @@ from dataclasses import asdict
 import numpy as np
 from characters import history
 from characters.blobs import BlobStore
-from ninja import File, Form, Router, Status, UploadedFile
+from ninja import File, Form, Router, UploadedFile
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
@@ -99,8 +99,6 @@ def take_in_targets(request, id: int, token: str, base: int, files: File[list[Up
     """Targets as shapes, one edit for all of them. `paths` are the files' places in a folder, in their order. Progress is asked for, and
     a stop given, as for an import."""
     given = uploaded(files, paths)
-    if isinstance(given, Status):
-        return given
     store = BlobStore()
     with imports.going(token) as report:
         shapes, reports = take_targets(rig_of(id, base).document, given, store, report)
@@ -115,7 +113,7 @@ def take_in_targets(request, id: int, token: str, base: int, files: File[list[Up
 def left_after_taking_out(request, id: int, body: LeftIn):
     """What would be left of taking a pose of the bones out of a shape."""
     rig = rig_of(id, body.revision)
-    pose = BonePose(Evaluator(rig.document, rig.store, rig.kept), rig.store, checked_values(rig.document, body.values))
+    pose = BonePose(Evaluator(rig.document, rig.store), rig.store, checked_values(rig.document, body.values))
     offsets = offsets_of(rig.document, rig.store, find_shape(rig.document, body.shape))
     baked, (_, left) = pose.baked(), pose.taken_out(offsets)
     moved = max((float(np.linalg.norm(baked[n], axis=1).max()) for n in offsets if n in baked), default=0.0)

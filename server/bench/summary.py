@@ -3,18 +3,32 @@
 import zlib
 
 import numpy as np
+from characters import reports
 from characters.history import load, next_on_branch
 from characters.models import Character, Revision
 from tightseam.binding.envelope import envelope_of
 from tightseam.checkin.parts import transform_said
+from tightseam.document.errors import TightSeamError
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Part, Shape
 from tightseam.document.poses import shown_poses
 from tightseam.document.units import unit_name
 
-from bench import checkin
+from bench import checkin, measuring
 from bench.rigs import Rig
-from bench.schemas import CharacterOut, CheckInShort, InfluenceOut, PartOut, RevisionOut, SavedOut, ShapeOut, ShelfEntry, WorstOut
+from bench.schemas import (
+    CharacterOut,
+    CheckInShort,
+    DamagedEntry,
+    InfluenceOut,
+    PartOut,
+    RevisionOut,
+    SavedOut,
+    ShapeOut,
+    ShelfEntry,
+    WorstOut,
+)
+from bench.unforeseen import unforeseen
 
 HISTORY = 60
 
@@ -24,11 +38,27 @@ def revision_out(revision: Revision) -> RevisionOut:
     return RevisionOut(number=revision.number, parent=parent, text=revision.text, edit=revision.edit)
 
 
+def shelf() -> list[ShelfEntry | DamagedEntry]:
+    """All characters, in the order in which they came. One that cannot be opened says so and takes nobody else away."""
+    return [_entry_or_damage(c) for c in Character.objects.select_related("head__parent").order_by("pk")]
+
+
+def _entry_or_damage(character: Character) -> ShelfEntry | DamagedEntry:
+    try:
+        return shelf_entry(character)
+    except TightSeamError as error:
+        return DamagedEntry(id=character.pk, name=character.name, damage=str(error))
+    except Exception:
+        return DamagedEntry(id=character.pk, name=character.name, damage=unforeseen(f"the shelf entry of character {character.pk}"))
+
+
 def shelf_entry(character: Character) -> ShelfEntry:
     document, _ = load(character.head)
-    reports = [r.report for r in character.head.reports.all()]
+    poses = shown_poses(document)
+    keys = {measuring.pose_key(character.head, p) for p in poses}
+    found = reports.kept(keys)
     worst: dict[str, dict] = {}
-    for report in reports:
+    for report in found.values():
         for finding in report["findings"]:
             if finding["size"] > worst.get(finding["seam"], {"size": 0})["size"]:
                 worst[finding["seam"]] = finding
@@ -40,10 +70,10 @@ def shelf_entry(character: Character) -> ShelfEntry:
         revision=revision_out(character.head),
         parts=len(document.parts),
         vertices=sum(p.vertex_count for p in document.parts),
-        measured=len(reports) >= len(shown_poses(document)),
+        measured=len(found) == len(keys),
         findings=len(worst),
         worst=first and WorstOut(title=first["title"], text=first["text"], kind=first["kind"], size=first["size"]),
-        poses=len(shown_poses(document)),
+        poses=len(poses),
         checkin=_checkin_short(character.head),
     )
 

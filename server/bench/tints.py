@@ -2,6 +2,7 @@
 
 import numpy as np
 from tightseam.deform.compare import in_head, mirrored_difference, mirrored_weights, stretched
+from tightseam.deform.evaluator import SHARED
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
@@ -34,7 +35,7 @@ def tint(rig: Rig, request: FrameIn, pinned: Rig | None) -> dict[str, np.ndarray
 
 def _edges(rig: Rig, part: Part) -> np.ndarray:
     key = "edges", part.sizes, part.corners
-    return rig.kept.get(key, lambda: edges(polygons(rig.store, part), part.vertex_count).ends)
+    return SHARED.get(key, lambda: edges(polygons(rig.store, part), part.vertex_count).ends)
 
 
 def _posed(rig: Rig, request: FrameIn) -> tuple[dict[str, np.ndarray], np.ndarray]:

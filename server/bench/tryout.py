@@ -35,7 +35,7 @@ def tried(revision: Revision, step: Step) -> TryOut:
     rig = rigs.get(revision)
     store = MemoryStore(rig.store)
     changed = step.params.apply(rig.document, store)
-    evaluator = Evaluator(changed, store, rig.kept)
+    evaluator = Evaluator(changed, store)
     meter = SeamMeter(changed, store, evaluator)
     poses = shown_poses(changed)
     after = {p.name: meter.measure_pose(p) for p in poses}

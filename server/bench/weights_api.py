@@ -1,12 +1,12 @@
 """Selections, weights and the brush through HTTP."""
 
 from characters import history
-from ninja import File, Router, Status, UploadedFile
+from ninja import File, Router, UploadedFile
 from tightseam.exchange.weights_csv import Match, write_weights_csv
 
 from bench import selections, summary, tryout
 from bench.painting import painting
-from bench.requests import REFUSED, character_of, download, msgpack_answer, revision_of, rig_of, uploaded
+from bench.requests import REFUSED, character_of, download, msgpack_answer, revision_of, rig_of
 from bench.rigs import rigs
 from bench.schemas import CharacterOut, EditIn
 from bench.weight_schemas import (
@@ -64,10 +64,7 @@ def weight_rows(request, id: int, body: TableIn):
 @router.post("/characters/{int:id}/weights.csv", response={200: CharacterOut, **REFUSED})
 def import_weights(request, id: int, base: int, part: str, match: Match, file: File[UploadedFile]):
     """Give a part the weights of a CSV table, matched by vertex number or by position."""
-    found = uploaded([file], ())
-    if isinstance(found, Status):
-        return found
-    history.edit(id, base, selections.read_table(rig_of(id, base), next(iter(found.values())), part, match))
+    history.edit(id, base, selections.read_table(rig_of(id, base), file.read(), part, match))
     found = character_of(id)
     return summary.character_out(found, rigs.get(found.head))
 

@@ -1,4 +1,4 @@
-"""Characters, their revisions, and the blobs that revisions are made of."""
+"""Characters, their revisions, the blobs that revisions are made of, and reports on them."""
 
 from django.db import models
 
@@ -36,19 +36,8 @@ class Revision(models.Model):
         constraints = [models.UniqueConstraint(fields=["character", "number"], name="one_number_a_revision")]
 
 
-class PoseReport(models.Model):
-    """What the seam meter found in one pose of one revision."""
+class Report(models.Model):
+    """What was measured, under the hash of all it depends on. It can be dropped at any time, and is measured again."""
 
-    revision = models.ForeignKey(Revision, on_delete=models.CASCADE, related_name="reports")
-    pose = models.CharField(max_length=100)
-    report = models.JSONField()
-
-    class Meta:
-        constraints = [models.UniqueConstraint(fields=["revision", "pose"], name="one_report_a_pose")]
-
-
-class CheckInReport(models.Model):
-    """What Check-in found in one revision."""
-
-    revision = models.OneToOneField(Revision, on_delete=models.CASCADE, related_name="checkin")
-    report = models.JSONField()
+    key = models.CharField(primary_key=True, max_length=64)
+    data = models.JSONField()

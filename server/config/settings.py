@@ -21,7 +21,7 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 DEBUG = False
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"]
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
 INSTALLED_APPS = ["characters", "bench"]
@@ -29,6 +29,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "config.same_origin.SameOriginMiddleware",
+    "config.body_limit.BodyLimitMiddleware",
     "django.middleware.common.CommonMiddleware",
 ]
 DATABASES = {
@@ -48,7 +49,31 @@ TIME_ZONE = "UTC"
 STATIC_URL = "static/"
 WHITENOISE_ROOT = WEB if WEB.is_dir() else None
 WHITENOISE_INDEX_FILE = True
-DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
-FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
-MOST_UPLOAD_BYTES = 150 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024  # of a request that is no file
+FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024  # of a file, before it goes to disk
+MOST_BODY_BYTES = 150 * 1024 * 1024  # of any request; refused before it is read
 SECURE_CONTENT_TYPE_NOSNIFF = True
+LOG = DATA / "log" / "tight-seam.log"
+LOG.parent.mkdir(parents=True, exist_ok=True)
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"plain": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
+    "handlers": {
+        "file": {
+            "class": "logging.handlers.RotatingFileHandler",
+            "filename": LOG,
+            "maxBytes": 2 * 1024 * 1024,
+            "backupCount": 4,
+            "encoding": "utf-8",
+            "delay": True,
+            "formatter": "plain",
+        },
+        "terminal": {"class": "logging.StreamHandler", "level": "ERROR", "formatter": "plain"},
+    },
+    "root": {"handlers": ["file"], "level": "WARNING"},
+    "loggers": {
+        "tightseam": {"handlers": ["file", "terminal"], "level": "INFO", "propagate": False},
+        "django": {"handlers": ["file"], "level": "WARNING", "propagate": False},  # Django's own handlers would write all of it twice
+    },
+}

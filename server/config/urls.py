@@ -1,6 +1,7 @@
 """Everything below /api is the API; every other address is a place in the front end."""
 
 from bench.api import api
+from bench.unforeseen import server_error
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
@@ -13,4 +14,5 @@ def front_end(request: HttpRequest) -> HttpResponse:
     return HttpResponse(page.read_bytes(), headers={"Cache-Control": "no-cache"})
 
 
+handler500 = server_error
 urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", front_end)]

@@ -1,4 +1,5 @@
-"""Through OBJ and back with the vertices shuffled: nothing of the generator's numbering, names of sets or landmarks is left."""
+"""OBJ as tests write it: one mesh by its name, or through OBJ and back with the vertices shuffled, which leaves nothing of the generator's
+numbering, sets or landmarks."""
 
 from __future__ import annotations
 
@@ -26,3 +27,9 @@ def shuffled(points: np.ndarray, polygons: Polygons, seed: int) -> tuple[np.ndar
     faces = polygons.renumbered(new_index).lists()
     turned = [face[k:] + face[:k] for face, k in zip(faces, rng.integers(0, 3, len(faces)), strict=True)]
     return points[order], Polygons.from_lists([turned[i] for i in rng.permutation(len(turned))])
+
+
+def named(points: np.ndarray, polygons, name: str = "skin") -> bytes:
+    lines = [f"o {name}", *(f"v {x:.7f} {y:.7f} {z:.7f}" for x, y, z in points)]
+    lines += ["f " + " ".join(str(c + 1) for c in face) for face in polygons.lists()]
+    return "\n".join(lines).encode()

@@ -10,7 +10,6 @@ from tightseam.binding.automatic import heat
 from tightseam.binding.checks import weight_findings
 from tightseam.binding.envelope import envelope_weights, segment_distance
 from tightseam.binding.face import face_bones
-from tightseam.deform.evaluator import Evaluator
 from tightseam.demo.cast import cast
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
@@ -34,7 +33,7 @@ def faced(request) -> Head:
     store = MemoryStore()
     built = BuildBones(choices=EVERYTHING).apply(cast(request.param, store, clean=True), store)
     weighed = WeighPart(part="skin", how="heat").apply(built, store)
-    return Head(weighed, store, Evaluator(weighed, store))
+    return Head(weighed, store)
 
 
 def weights_of(head: Head, part_name: str = "skin") -> np.ndarray:
@@ -73,7 +72,7 @@ def test_the_jaw_opens_as_without_bones_of_the_face(faced):
     kept = tuple(b for b in faced.character.bones if b.region in ("head", "neck", "jaw", "eyes", "teeth", "tongue"))
     bare = WeighPart(part="skin", how="heat").apply(replace(faced.character, bones=kept, bindings=_of(faced.character, kept)), store)
     open_jaw = {"jaw_open": 0.6}
-    apart = np.linalg.norm(faced.posed("skin", open_jaw) - Head(bare, store, Evaluator(bare, store)).posed("skin", open_jaw), axis=1)
+    apart = np.linalg.norm(faced.posed("skin", open_jaw) - Head(bare, store).posed("skin", open_jaw), axis=1)
     assert np.percentile(apart, 95) < 0.005  # cm
     assert apart.max() < 0.05
 
@@ -112,7 +111,7 @@ def test_by_straight_lines_and_by_envelopes_the_lips_stick_together(faced):
     found = {}
     for how in ("heat", "straight", "envelope"):
         changed = WeighPart(part="skin", how=how).apply(faced.character, faced.store)
-        meter = Head(changed, faced.store, Evaluator(changed, faced.store)).meter()
+        meter = Head(changed, faced.store).meter()
         lips = next(r for r in meter.measure_pose(next(p for p in changed.poses if p.name == "jaw_open")) if r.seam == "lips")
         strays = [f for f in weight_findings(changed, faced.store) if f.check == "stray"]
         found[how] = (lips.within, len(strays))
@@ -127,7 +126,7 @@ def test_held_bones_keep_theirs_to_the_bit_and_the_rest_share_what_is_left(clean
     chosen = clean.set("lip_upper").tolist()
     painted = SetWeights(part="skin", vertices=chosen, bone="neck_1", value=0.25).apply(clean.character, store)
     again = WeighPart(part="skin", how="heat", vertices=chosen, locked=["neck_1"]).apply(painted, store)
-    weights = weights_of(Head(again, store, Evaluator(again, store)))
+    weights = weights_of(Head(again, store))
     names = [b.name for b in again.bones]
     assert (weights[chosen, names.index("neck_1")] == np.float32(0.25)).all()
     assert np.abs(weights.sum(axis=1) - 1).max() < 1e-6
@@ -139,7 +138,7 @@ def test_held_bones_keep_theirs_to_the_bit_and_the_rest_share_what_is_left(clean
 def test_weighing_again_changes_nothing(clean):
     store = MemoryStore(clean.store)
     again = WeighPart(part="skin", how="heat").apply(clean.character, store)
-    after = weights_of(Head(again, store, Evaluator(again, store)))
+    after = weights_of(Head(again, store))
     assert np.abs(after - weights_of(clean)).max() < 1e-6
 
 
@@ -152,7 +151,7 @@ def test_none_takes_everything_away_and_idle_is_found(clean):
 def test_a_brow_takes_the_weights_of_the_skin_below_it(faced):
     store = MemoryStore(faced.store)
     made = TransferWeights(part="brow_L", source="skin").apply(faced.character, store)
-    head = Head(made, store, Evaluator(made, store))
+    head = Head(made, store)
     bones = [b.name for b in made.bones]
     carried = weights_of(head, "brow_L").sum(axis=0)
     assert carried[[bones.index(f"brow_{k}_L") for k in (1, 2, 3)]].min() > 0
@@ -167,7 +166,7 @@ def test_a_copy_of_the_skin_gets_just_its_weights(clean):
     twin = replace(part(clean.character, "skin"), name="copy", kind="other")
     doubled = replace(clean.character, parts=(*clean.character.parts, twin))
     made = TransferWeights(part="copy", source="skin").apply(doubled, store)
-    head = Head(made, store, Evaluator(made, store))
+    head = Head(made, store)
     assert np.abs(weights_of(head, "copy") - weights_of(head, "skin")).max() < 1e-5
 
 

@@ -14,7 +14,7 @@ from tightseam.landmarks.bones.checks import bone_findings
 from tightseam.landmarks.found import FoundHead
 
 from tests.core.heads import character_of, turned, without_hair
-from tests.core.test_bones import edited
+from tests.core.recipes import edited
 
 FACE = {"choices": {"face": "both", "ears": True}}
 

@@ -20,7 +20,7 @@ from tightseam.document.frames import local_frames, parent_numbers, rest_frames
 from tightseam.document.model import WORLD, Bone, Skeleton
 from tightseam.document.sections import dump_section
 from tightseam.document.twins import other_side, side_of, with_twins
-from tightseam.edits.registry import EDITS, apply_recipe, parse_recipe
+from tightseam.edits.registry import EDITS, parse_recipe
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.landmarks.bones.build import build_bones
 from tightseam.landmarks.bones.maker import turn_of
@@ -28,12 +28,9 @@ from tightseam.landmarks.bones.mirror import mirrored_place
 from tightseam.seams.meter import SeamMeter
 
 from tests.core.heads import character_of, without_hair
+from tests.core.recipes import edited
 
 FULL = Skeleton(face="both", neck=3, tongue=4, brows=4, lids=5, lips=7, ears=True)
-
-
-def edited(character, store, *steps):
-    return apply_recipe(character, store, parse_recipe(json.dumps([{"edit": e, "params": p} for e, p in steps])))
 
 
 @pytest.fixture(scope="module")

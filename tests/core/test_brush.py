@@ -7,7 +7,6 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
@@ -83,7 +82,7 @@ def painted(head: Head, dabs: list[Dab], **settings_) -> tuple[Head, np.ndarray,
     store = MemoryStore(head.store)
     painting = Painting("skin", settings_.pop("bone", "jaw"), settings_.pop("brush", Brush(1.2, 0.3)), **settings_)
     made = PaintWeights(painting=painting, dabs=dabs).apply(head.character, store)
-    after = Head(made, store, Evaluator(made, store))
+    after = Head(made, store)
     return after, weights_of(head), weights_of(after)
 
 
@@ -117,7 +116,7 @@ def test_a_stroke_drawn_live_is_to_the_bit_what_is_stored(clean):
         live.dab(d)
     store = MemoryStore(clean.store)
     made = PaintWeights(painting=painting, dabs=dabs).apply(clean.character, store)
-    after = Head(made, store, Evaluator(made, store))
+    after = Head(made, store)
     assert np.array_equal(weights_of(after), live.rows.astype(np.float32).astype(float))
     assert np.abs(after.posed("skin", OPEN) - live.posed).max() < 1e-4
 

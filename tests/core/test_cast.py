@@ -7,7 +7,6 @@ import json
 import numpy as np
 import pytest
 from tightseam.binding.checks import reference_weights, weight_findings
-from tightseam.deform.evaluator import Evaluator
 from tightseam.demo.cast import ABOUT, NAMES, cast
 from tightseam.demo.faults import RIG_FAULTS, plant_in_rig
 from tightseam.demo.weight_faults import plant_in_maren
@@ -73,7 +72,7 @@ def test_a_faulty_rig_shows_the_planted_findings_and_no_others(rigged, name):
     clean, faults = rigged[name], RIG_FAULTS[name]
     store = MemoryStore(clean.store)
     character = plant_in_rig(clean.character, store, faults)
-    head = Head(character, store, Evaluator(character, store))
+    head = Head(character, store)
     over = {r.seam for row in head.readings().values() for r in row if not r.within}
     assert over == {f.seam for f in faults}
 
@@ -106,7 +105,7 @@ def test_following_the_findings_repairs_maren_wholly(half_tuned):
         if not told:
             break
         character = apply_recipe(character, store, parse_recipe(json.dumps([{"edit": told[0].edit, "params": told[0].params}])))
-    head = Head(character, store, Evaluator(character, store))
+    head = Head(character, store)
     assert told == []
     assert [r.seam for row in head.readings().values() for r in row if not r.within] == []
 

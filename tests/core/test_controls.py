@@ -21,7 +21,7 @@ from tightseam.edits.skeleton_edits import RemoveBones
 from tightseam.takes.follow import follow, matched_channels
 from tightseam.takes.made import MADE, take
 
-from tests.core.test_lid_board import after
+from tests.head import after
 
 CORNER = (
     LinkControl(control="corner", kind="shape", target="smile", gain=0.5),

@@ -8,7 +8,6 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding
@@ -45,7 +44,7 @@ def test_each_repair_clears_its_own_fault_and_no_other(faulty, fault):
     store = MemoryStore(faulty.store)
     step = next(s for s in REPAIR if s["params"]["part"] == fault.part)
     mended = apply_recipe(faulty.character, store, parse_recipe(json.dumps([step])))
-    over = {r.seam for row in Head(mended, store, Evaluator(mended, store)).readings().values() for r in row if not r.within}
+    over = {r.seam for row in Head(mended, store).readings().values() for r in row if not r.within}
     assert over == {f.seam for f in TWO_FAULTS} - {fault.seam}
 
 

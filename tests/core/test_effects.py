@@ -11,9 +11,8 @@ from tests.head import Head
 
 
 def head_of(character, store) -> Head:
-    from tightseam.deform.evaluator import Evaluator
 
-    return Head(character, store, Evaluator(character, store))
+    return Head(character, store)
 
 
 def test_nothing_changed_is_said(clean):

@@ -12,7 +12,6 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadDocument, BadRequest, TightSeamError
 from tightseam.edits.bone_weight_edits import SetWeights
@@ -22,6 +21,7 @@ from tightseam.exchange.glb_container import GlbReader, GlbWriter
 from tightseam.exchange.glb_read import read_glb
 from tightseam.exchange.glb_write import write_glb
 
+from tests.core.glb_changed import with_tree, with_values
 from tests.core.gltf_reader import PosedGlb
 from tests.head import Head
 
@@ -43,7 +43,7 @@ def test_a_glb_of_ours_comes_back_as_the_same_character(faulty, glb):
     back = read_glb(glb, store)
     for section in ("about", "landmarks", "bones", "controls", "seams", "poses"):
         assert getattr(back, section) == getattr(faulty.character, section)
-    head = Head(back, store, Evaluator(back, store))
+    head = Head(back, store)
     for part in faulty.character.parts:
         assert np.abs(head.rest(part.name) - faulty.rest(part.name)).max() < 1e-5
         assert head.polygons(part.name).lists() == faulty.polygons(part.name).lists()
@@ -64,7 +64,7 @@ def test_bones_with_axes_of_their_own_are_posed_the_same_by_an_independent_reade
         {"edit": "pose.keep", "params": {"label": "Own", "values": own}},
     ]
     character = apply_recipe(clean.character, store, parse_recipe(json.dumps(steps)))
-    head = Head(character, store, Evaluator(character, store))
+    head = Head(character, store)
     reader = PosedGlb(write_glb(character, store))
     assert "Mandible" in [n["name"] for n in reader.tree["nodes"]]
     for second in (1, len(character.poses) - 1):
@@ -160,26 +160,6 @@ def test_a_zip_bomb_is_refused_before_it_is_unpacked(maren_file):
             archive.writestr(name, content)
     with pytest.raises(BadDocument, match="MB are the most"):
         read_character(out.getvalue(), MemoryStore())
-
-
-def with_tree(data: bytes, change) -> bytes:
-    """The GLB with its JSON changed."""
-    length = struct.unpack_from("<I", data, 12)[0]
-    tree = json.loads(data[20 : 20 + length])
-    change(tree)
-    text = json.dumps(tree).encode()
-    text += b" " * (-len(text) % 4)
-    rest = data[20 + length :]
-    return struct.pack("<III", 0x46546C67, 2, 20 + len(text) + len(rest)) + struct.pack("<II", len(text), 0x4E4F534A) + text + rest
-
-
-def with_values(data: bytes, attribute: str, value: float) -> bytes:
-    """The GLB with the first number of an attribute of the first mesh overwritten."""
-    reader = GlbReader(data)
-    accessor = reader.item("accessors", reader.tree["meshes"][0]["primitives"][0]["attributes"][attribute])
-    offset = reader.item("bufferViews", accessor["bufferView"])["byteOffset"]
-    start = 20 + struct.unpack_from("<I", data, 12)[0] + 8 + offset
-    return data[:start] + struct.pack("<f", value) + data[start + 4 :]
 
 
 EXTRAS = ("extras", "tightSeam")

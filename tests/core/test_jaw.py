@@ -31,8 +31,7 @@ from tightseam.jaw.findings import findings_of
 from tightseam.jaw.movement import movement_of, opened
 from tightseam.jaw.neck import neck_meter
 
-from tests.core.test_lid_board import after
-from tests.head import Head
+from tests.head import Head, after
 
 
 def meter_of(head: Head) -> JawMeter:
@@ -40,13 +39,13 @@ def meter_of(head: Head) -> JawMeter:
 
 
 def found(head: Head):
-    return findings_of(head.character, head.store, head.evaluator)
+    return findings_of(head.character, head.store)
 
 
 def with_hollow(head: Head):
     store = MemoryStore(head.store)
     character, planted = hollow_cheeks(head.character, store)
-    return Head(character, store, Evaluator(character, store)), planted
+    return Head(character, store), planted
 
 
 @pytest.mark.parametrize("who", ["maren", "hob", "pim"])
@@ -171,7 +170,7 @@ def test_the_movement_is_set_and_missing_controls_are_made(clean):
 def test_a_soft_head_is_found_and_made_hard(rigged, clean):
     head = clean
     face = LowerFace(head.character, head.store)
-    neck = neck_meter(face, head.store, head.evaluator)
+    neck = neck_meter(face, head.store)
     report = neck.measure()
     assert max(r.squash for r in report.readings) < 0.1
     assert report.hard_from <= report.line
@@ -192,7 +191,7 @@ def test_maren_who_was_half_tuned_has_a_soft_head_and_it_is_repaired(rigged):
 
     store = MemoryStore(rigged["maren"].store)
     character, _ = plant_in_maren(rigged["maren"].character, store)
-    head = Head(character, store, Evaluator(character, store))
+    head = Head(character, store)
     finding = next(f for f in found(head) if f.check == "squash")
     assert finding.size > 5
     mended = after(head, make_step(finding.repairs[0].edit, finding.repairs[0].params).params)
@@ -213,7 +212,7 @@ def test_a_tongue_that_the_head_carries_is_named_and_given_to_its_bones(rigged):
 
     store = MemoryStore(rigged["hob"].store)
     character = plant_in_rig(rigged["hob"].character, store, HOB_FAULTS)
-    head = Head(character, store, Evaluator(character, store))
+    head = Head(character, store)
     finding = next(f for f in found(head) if f.check == "clash")
     assert "Tongue does not follow the tongue bones." in finding.text
     mended = after(head, make_step(finding.repairs[0].edit, finding.repairs[0].params).params)
@@ -274,7 +273,7 @@ def test_a_cheek_that_sinks_in_under_a_control_that_opens_downwards_is_filled(ri
         for c in head.character.controls
     )
     character = replace(head.character, controls=turned, poses=())
-    backwards = Head(character, head.store, Evaluator(character, head.store))
+    backwards = Head(character, head.store)
     finding = found(backwards)[0]
     assert finding.title == "Cheek L sinks in"
     mended = after(backwards, make_step(finding.repairs[0].edit, finding.repairs[0].params).params)

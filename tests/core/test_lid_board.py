@@ -17,25 +17,15 @@ from tightseam.exchange.character_file import write_character
 from tightseam.lids.board import CLOSINGS, GAZES, LidBoard
 from tightseam.seams.meter import SeamMeter
 
-from tests.head import Head
+from tests.core.lid_heads import board_of
+from tests.head import Head, after
 
 LOW = (CurveKey(at=0, value=0.2), CurveKey(at=0.5, value=0.1), CurveKey(at=1, value=0.2))
 
 
-def board_of(head: Head):
-    return LidBoard(head.character, head.store, head.evaluator).measure(head.values())
-
-
-def after(head: Head, *edits) -> Head:
-    store, character = MemoryStore(head.store), head.character
-    for edit in edits:
-        character = edit.apply(character, store)
-    return Head(character, store, Evaluator(character, store))
-
-
 def without_relief(head: Head) -> Head:
     character = replace(head.character, reliefs=())
-    return Head(character, head.store, Evaluator(character, head.store))
+    return Head(character, head.store)
 
 
 def test_the_clean_cast_is_within_the_limits_everywhere(rigged):

@@ -5,13 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from itertools import product
 
-import igl
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tightseam.deform import kernels, plain
-from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.lids import LidArc, openness_limited
 from tightseam.deform.lids_baked import with_lids_baked
 from tightseam.document.arrays import MemoryStore
@@ -28,66 +26,8 @@ from tightseam.intake.take_in import take_in
 from tightseam.lids import tune
 
 from tests.core.heads import character_of, scrambled
+from tests.core.lid_heads import GAP, NOTHING, Eye, gazes
 from tests.head import Head
-
-GRID = list(product((-30, -15, 0, 12, 25), (-35, -17, 0, 17, 35)))  # degrees up, and to the left
-GAP = 0.01  # cm between closed margins
-PASSED = 0.05  # cm by which they may pass each other
-NOTHING = 5e-5  # cm; points are float32
-
-
-class Eye:
-    """One eye of a head and the skin about it, as libigl sees them."""
-
-    def __init__(self, head: Head, side: str) -> None:
-        self.head, self.side = head, side
-        self.lids = next(x for x in head.character.lids if x.side == side)
-        names = head.evaluator.meshes.names
-        self.skin, self.eye = (
-            head.evaluator.meshes.part_triangles[names.index(n)].astype(np.int64) for n in (self.lids.skin, self.lids.eye)
-        )
-        self.margins = [head.store.get(k) for k in (self.lids.upper_margin, self.lids.lower_margin)]
-        self.patches = []
-        for lid in ("upper", "lower"):
-            inside = np.zeros(len(head.rest(self.lids.skin)), bool)
-            inside[head.set(f"lid_{lid}_{side}", self.lids.skin)] = True
-            self.patches.append(self.skin[inside[self.skin].all(axis=1)])
-
-    def pose(self, values: dict[str, float]) -> tuple[np.ndarray, np.ndarray]:
-        points, rows = self.head.evaluator.points(self.head.values(values)).astype(float), self.head.evaluator.meshes.rows
-        return points[rows(self.lids.skin)], points[rows(self.lids.eye)]
-
-    def deepest(self, values: dict[str, float]) -> float:
-        """How deep vertices, edge middles and face centres of the lids lie in the eye, or vertices of the eye in the flesh, cm."""
-        skin, eye = self.pose(values)
-        faces = np.concatenate(self.patches)
-        corners = skin[faces]
-        middles = [(corners[:, k] + corners[:, k - 1]) / 2 for k in range(3)]
-        samples = np.concatenate([skin[np.unique(faces)], corners.mean(axis=1), *middles])
-        lid_in_eye = igl.signed_distance(samples, eye, self.eye)[0].min()
-        # only what is well before the ball's equator: near it the pocket is open
-        forward = eye[:, 2] - eye[:, 2].mean()
-        front = eye[forward > 0.3 * forward.max()]
-        in_flesh = igl.signed_distance(front, skin, self.skin, sign_type=igl.SIGNED_DISTANCE_TYPE_PSEUDONORMAL)[0]
-        # lids are 2.2 mm thick; where margins pass each other the sign of what is farther off is that of the wrong sheet
-        eye_in_lid = in_flesh[np.abs(in_flesh) < 0.11].min(initial=0.0)
-        return float(-min(lid_in_eye, eye_in_lid, 0))
-
-    def gap(self, values: dict[str, float]) -> float:
-        """How far the margins stand off the other lid where they do not pass it, cm."""
-        skin, _ = self.pose(values)
-        gaps = []
-        for k, sign in ((0, 1), (1, -1)):
-            own, other = skin[self.margins[k]], skin[self.margins[1 - k]]
-            apart = np.sqrt(igl.point_mesh_squared_distance(own, skin, self.patches[1 - k])[0])
-            passed = sign * (own[:, 1] - np.interp(np.abs(own[:, 0]), np.abs(other[:, 0]), other[:, 1])) <= 0
-            gaps.append(np.where(passed, 0, apart).max())
-            assert apart.max() < PASSED
-        return float(max(gaps))
-
-
-def gazes(**more: float) -> list[dict[str, float]]:
-    return [{"gaze_height": h, "gaze_across": a, **more} for h, a in GRID]
 
 
 @pytest.mark.parametrize("more", [{}, {"smile": 1}, {"squint": 1}, {"smile": 1, "squint": 0.5}, {"lids_wide": 1}], ids=str)
@@ -122,14 +62,14 @@ def test_no_stored_blink_takes_part(rigged):
 
 def with_lids(head: Head, **changed) -> Head:
     character = replace(head.character, lids=tuple(replace(x, **changed) for x in head.character.lids))
-    return Head(character, head.store, Evaluator(character, head.store))
+    return Head(character, head.store)
 
 
 def test_it_still_closes_after_every_key_of_the_line_has_been_moved(clean):
     line = (CurveKey(0, 0.35), CurveKey(0.2, 0.15), CurveKey(0.55, 0.45, 0.2), CurveKey(0.8, 0.3), CurveKey(1, 0.4))
     store = MemoryStore(clean.store)
     character = tune.reswollen(clean.character, store, replace(clean.character.lids[0], line=line))
-    moved = Eye(Head(character, store, Evaluator(character, store)), "L")
+    moved = Eye(Head(character, store), "L")
     for values in gazes(blink=1)[::2]:
         assert moved.gap(values) < GAP, values
         assert moved.deepest(values) < 1e-4, values
@@ -146,7 +86,7 @@ def test_heads_from_obj_with_shuffled_vertices_close_alike(raw_heads, clean):
     data = write_obj(*character_of(scrambled(raw_heads["maren"], 11)))
     parts = take_in({"maren.obj": data}, store).character.parts
     character = first_rig("Maren", "", parts, raw_heads["maren"].landmarks, store)
-    eye = Eye(Head(character, store, Evaluator(character, store)), "L")
+    eye = Eye(Head(character, store), "L")
     for values in gazes(blink=1)[::3]:
         assert eye.gap(values) < GAP, values
         assert eye.deepest(values) < NOTHING, values
@@ -250,7 +190,7 @@ def test_baked_shapes_close_as_the_arc_does_at_their_end(clean):
     store = MemoryStore(clean.store)
     baked = with_lids_baked(clean.character, store)
     check_names(baked)
-    flat = Head(baked, store, Evaluator(baked, store))
+    flat = Head(baked, store)
     for values in ({"blink": 1}, {"blink_R": 1}, {"squint": 1}):
         assert np.abs(flat.posed("skin", values) - clean.posed("skin", values)).max() < 1e-3
         assert np.abs(flat.posed("lash_upper_R", values) - clean.posed("lash_upper_R", values)).max() < 1e-3
@@ -262,7 +202,7 @@ def test_lids_come_back_from_our_glb(clean):
     assert [x.names for x in back.lids] == [x.names for x in clean.character.lids]
     assert back.lids[0].follow_upper == clean.character.lids[0].follow_upper
     values = {"blink_L": 0.7, "gaze_height": -12, "squint": 0.3}
-    again = Head(back, store, Evaluator(back, store))
+    again = Head(back, store)
     assert np.abs(again.posed("skin", values) - clean.posed("skin", values)).max() < 1e-4
 
 

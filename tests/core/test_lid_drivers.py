@@ -11,7 +11,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pxr import Usd, UsdGeom, UsdSkel, Vt
 from scipy.spatial.transform import Rotation
-from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.lid_bones_baked import with_lids_as_bones
 from tightseam.deform.lid_drivers import lid_bones
 from tightseam.document.arrays import MemoryStore
@@ -28,9 +27,8 @@ from tightseam.geometry.knots import best_knots, chord_errors, fitted
 from tightseam.lids.driver_error import driver_errors
 from tightseam.lids.tune import lids_of
 
-from tests.core.test_lid_board import after, board_of
-from tests.core.test_lid_findings import found
-from tests.head import Head
+from tests.core.lid_heads import board_of, found
+from tests.head import Head, after
 
 
 def driven(head: Head, kind, between: int = 3, gaze: bool = False) -> Head:
@@ -182,7 +180,7 @@ def test_lids_by_bones_become_joints_with_weights(clean):
     check_arrays(character, store)
     assert {"lid_upper_L", "lid_lower_R"} <= {b.name for b in character.bones}
     assert character.lids == ()
-    joined = Head(character, store, Evaluator(character, store))
+    joined = Head(character, store)
     for pose in ({"blink_L": 0.4}, {"blink": 1}, {"squint": 1}, {"blink_R": 0.7, "head_turn": 30}):
         assert off(boned, joined, **pose) < 2e-2
     totals = sum(
@@ -198,7 +196,7 @@ def test_a_glb_of_lids_by_bones_brings_joints_back(clean):
     store = MemoryStore()
     back = read_glb(write_glb(boned.character, boned.store), store)
     assert back.lids == ()
-    again = Head(back, store, Evaluator(back, store))
+    again = Head(back, store)
     assert off(boned, again, blink=1) < 2e-2
 
 

@@ -6,25 +6,16 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from tightseam.deform.evaluator import Evaluator
 from tightseam.demo.lid_faults import plant_in_lids
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_arrays
 from tightseam.document.model import CurveKey
 from tightseam.edits.lid_edits import SetClosedLine
-from tightseam.edits.registry import make_step
-from tightseam.lids.board import LidBoard
-from tightseam.lids.findings import LidFinding, lid_findings
 from tightseam.lids.maps import map_of, margins_of, with_map
 from tightseam.lids.tune import lids_of
 
-from tests.core.test_lid_board import after
-from tests.head import Head
-
-
-def found(head: Head) -> list[LidFinding]:
-    board = LidBoard(head.character, head.store, head.evaluator)
-    return lid_findings(head.character, head.store, head.evaluator, board)
+from tests.core.lid_heads import found, repaired, until_clean
+from tests.head import Head, after
 
 
 def changed(head: Head, side: str, which, change) -> Head:
@@ -33,22 +24,7 @@ def changed(head: Head, side: str, which, change) -> Head:
     pair = lids_of(head.character, side)
     values = map_of(head.character, store, pair, which)
     character = with_map(head.character, store, pair, which, change(values, head.rest("skin")))
-    return Head(character, store, Evaluator(character, store))
-
-
-def repaired(head: Head, finding: LidFinding) -> Head:
-    assert finding.edit is not None
-    return after(head, make_step(finding.edit, finding.params).params)
-
-
-def until_clean(head: Head, most: int) -> tuple[Head, int]:
-    """The head after accepting the first proposal again and again, and how many there were."""
-    for done in range(most + 1):
-        left = found(head)
-        if not left:
-            return head, done
-        head = repaired(head, left[0])
-    raise AssertionError([f.title for f in left])
+    return Head(character, store)
 
 
 def test_nothing_is_wrong_with_the_lids_of_the_clean_cast(rigged):
@@ -59,7 +35,7 @@ def test_nothing_is_wrong_with_the_lids_of_the_clean_cast(rigged):
 def test_what_is_planted_in_hob_is_found_and_repaired(rigged):
     store = MemoryStore(rigged["hob"].store)
     character, planted = plant_in_lids(rigged["hob"].character, store)
-    hob = Head(character, store, Evaluator(character, store))
+    hob = Head(character, store)
     findings = found(hob)
     for fault in planted:
         mine = [f for f in findings if (f.side, f.lid) == (fault.side, fault.lid) and f.check in fault.checks]
@@ -107,7 +83,7 @@ def test_a_lid_without_relief_is_pierced_by_the_cornea_that_turns_under_it(clean
 
 def test_an_eye_without_any_relief_is_given_one(clean):
     bare = replace(clean.character, reliefs=())
-    head = Head(bare, clean.store, Evaluator(bare, clean.store))
+    head = Head(bare, clean.store)
     mended, accepted = until_clean(head, 12)
     assert accepted >= 2
     assert {r.eye for r in mended.character.reliefs} == {"eye_L", "eye_R"}

@@ -17,7 +17,6 @@ from tightseam.edits.lid_edits import CopyLids, PickMargins, SetClosedLine
 from tightseam.edits.lid_map_edits import FitRelief, MendMap, PaintMap, SetMap, SmoothMap, StartMap
 from tightseam.geometry.loops import RingStepper
 from tightseam.geometry.symmetry import MIDDLE
-from tightseam.landmarks.found import FoundHead
 from tightseam.lids.map_stroke import MapPainting, MapStroke
 from tightseam.lids.maps import map_of, margins_of, with_map
 from tightseam.lids.tune import lids_of
@@ -25,23 +24,15 @@ from tightseam.weights.brush import Brush, Dab
 from tightseam.weights.canvas import Canvas
 from tightseam.weights.fields import grown, mended, raised, smoothed
 
+from tests.core.lid_heads import board_of, canvas_of, partners
 from tests.core.shapes import grid
-from tests.core.test_lid_board import after, board_of
-from tests.head import Head
+from tests.head import Head, after
 
 MIRROR = np.array([-1, 1, 1])
 
 
 def values(head: Head, side: str, which) -> np.ndarray:
     return map_of(head.character, head.store, lids_of(head.character, side), which)
-
-
-def canvas_of(head: Head) -> Canvas:
-    return Canvas(head.rest("skin"), head.polygons("skin"), FoundHead(head.character, head.store).plane)
-
-
-def partners(head: Head) -> np.ndarray:
-    return canvas_of(head).partners
 
 
 @pytest.mark.parametrize("which", ["share", "relief"])

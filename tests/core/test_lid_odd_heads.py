@@ -6,7 +6,6 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
-from tightseam.deform.evaluator import Evaluator
 from tightseam.demo.build import RawHead
 from tightseam.demo.cast import raw_parts
 from tightseam.document.arrays import MemoryStore
@@ -17,11 +16,8 @@ from tightseam.geometry.easing import smoothstep
 from tightseam.lids.maps import map_of
 
 from tests.core.heads import in_triangles, moved, without_hair
-from tests.core.test_lid_board import after, board_of
-from tests.core.test_lid_closing import GAP, NOTHING, Eye, gazes
-from tests.core.test_lid_findings import found, until_clean
-from tests.core.test_lid_maps import partners
-from tests.head import Head
+from tests.core.lid_heads import GAP, NOTHING, Eye, board_of, found, gazes, partners, until_clean
+from tests.head import Head, after
 
 NEAR, FAR = 2.6, 5.0  # cm from the centre of an eye: what goes with it wholly, what stays
 
@@ -29,7 +25,7 @@ NEAR, FAR = 2.6, 5.0  # cm from the centre of an eye: what goes with it wholly, 
 def rig(raw: RawHead) -> Head:
     store = MemoryStore()
     character = first_rig("Somebody", "", raw_parts(raw, store), raw.landmarks, store)
-    return Head(character, store, Evaluator(character, store))
+    return Head(character, store)
 
 
 def about_eye(raw: RawHead, side: str, change: Callable[[np.ndarray], np.ndarray], far: float = FAR) -> Callable[[np.ndarray], np.ndarray]:

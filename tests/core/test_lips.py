@@ -19,8 +19,7 @@ from tightseam.jaw.bake import bake_errors
 from tightseam.jaw.face import LowerFace
 from tightseam.jaw.lip_gap import LipGap
 
-from tests.core.test_lid_board import after
-from tests.head import Head
+from tests.head import Head, after
 
 SEALED = {"lip_seal_L": 1.0, "lip_seal_R": 1.0}
 
@@ -123,9 +122,7 @@ def test_found_again_they_keep_how_they_seal(clean):
     assert head.character.lips[0].balance == 0.3
     assert head.character.lips[0].vertices == clean.character.lips[0].vertices
     bare = after(clean, BakeLips())  # a head that came without: found, and given controls
-    bare = Head(
-        replace(bare.character, controls=bare.character.controls[:3], poses=(), shapes=clean.character.shapes), bare.store, bare.evaluator
-    )
+    bare = Head(replace(bare.character, controls=bare.character.controls[:3], poses=(), shapes=clean.character.shapes), bare.store)
     again = after(bare, StartLips())
     assert [c.name for c in again.character.controls[3:]] == ["lip_seal_L", "lip_seal_R", "corner_L", "corner_R"]
 

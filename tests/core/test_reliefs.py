@@ -26,8 +26,7 @@ from tightseam.jaw.relief_stroke import ReliefPainting
 from tightseam.jaw.reliefs import PRESETS, relief_values
 from tightseam.weights.brush import Brush, Dab
 
-from tests.core.test_lid_board import after
-from tests.head import Head
+from tests.head import Head, after
 
 LINEAR = (CurveKey(0.0, 0.0), CurveKey(1.0, 1.0))
 PATCH = [600, 601, 640, 641]

@@ -8,7 +8,6 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 from tightseam.binding.checks import weight_findings
-from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.pull import pull_list
 from tightseam.deform.ride import ridden, unridden
 from tightseam.deform.ride_baked import with_rides_baked
@@ -36,7 +35,7 @@ def riding(head: Head, part: str, **more) -> Head:
     made = SetRide(part=part, on="skin", **more).apply(head.character, store)
     check_names(made)
     check_arrays(made, store)
-    return Head(made, store, Evaluator(made, store))
+    return Head(made, store)
 
 
 @pytest.fixture(scope="module")
@@ -66,7 +65,7 @@ def test_it_goes_where_the_skin_goes_and_shapes_do_not_move_it_twice(brow, clean
 def test_own_deltas_beside_the_ride_are_kept_and_give_what_they_gave(clean):
     store = MemoryStore(clean.store)
     kept = SetRide(part="brow_L", on="skin", tolerance=0).apply(clean.character, store)
-    head = Head(kept, store, Evaluator(kept, store))
+    head = Head(kept, store)
     assert any(d.part == "brow_L" for s in kept.shapes for d in s.deltas)
     assert np.abs(head.posed("brow_L", RAISED) - clean.posed("brow_L", RAISED)).max() < 1e-3
 
@@ -92,7 +91,7 @@ def test_a_bone_that_lifts_the_skin_lifts_the_brow(clean):
     middle = clean.rest("brow_L").mean(axis=0)
     under = np.flatnonzero(np.linalg.norm(rest - middle, axis=1) < 3).tolist()
     lifted = SetWeights(part="skin", vertices=under, bone="jaw", value=1).apply(made, store)
-    head = Head(lifted, store, Evaluator(lifted, store))
+    head = Head(lifted, store)
     skin = (head.posed("skin", {"jaw_open": 0.5}) - rest)[under]
     moved = head.posed("brow_L", {"jaw_open": 0.5}) - head.rest("brow_L")
     assert np.linalg.norm(moved.mean(axis=0) - skin.mean(axis=0)) < 0.25 * np.linalg.norm(skin.mean(axis=0))
@@ -120,7 +119,7 @@ def test_it_goes_through_files(brow):
     store = MemoryStore()
     back = read_glb(write_glb(brow.character, brow.store), store)
     assert find_binding(back, "brow_L").carrier == "ride"
-    again = Head(back, store, Evaluator(back, store))
+    again = Head(back, store)
     assert np.abs(again.posed("brow_L", RAISED) - brow.posed("brow_L", RAISED)).max() < 1e-3
 
 
@@ -128,7 +127,7 @@ def test_baked_for_formats_without_rides_it_looks_the_same_but_for_little(brow):
     store = MemoryStore(brow.store)
     baked = with_rides_baked(brow.character, store)
     assert all(b.ride is None for b in baked.bindings)
-    head = Head(baked, store, Evaluator(baked, store))
+    head = Head(baked, store)
     for values in (RAISED, {"head_turn": 30}, {"brows_up": 0.5, "head_nod": 10}):
         assert np.abs(head.posed("brow_L", values) - brow.posed("brow_L", values)).max() < 0.02
 

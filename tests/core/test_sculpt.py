@@ -19,7 +19,7 @@ from tightseam.shapes.unposing import Unposing
 from tightseam.weights.brush import Brush
 from tightseam.weights.canvas import canvas_of
 
-from tests.core.test_lid_board import after
+from tests.head import after
 
 MM = 0.1
 POSE = {

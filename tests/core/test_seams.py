@@ -31,7 +31,7 @@ def two_balls(distance: float) -> Head:
     )
     seam = Seam("pair", "One · two", "inside", "apart", "solid", "one", Limits(overlap=0.1), "two")
     character = Character(About("Balls"), parts, seams=(seam,))
-    return Head(character, store, Evaluator(character, store))
+    return Head(character, store)
 
 
 @pytest.mark.parametrize("overlap", [0.02, 0.1, 0.3])
@@ -69,7 +69,7 @@ def pushed_lip(clean: Head, millimetres: float) -> Head:
     controls = (*clean.character.controls, Control("press", "Press", -1, 1, 0, (Link("shape", "press", 1),)))
     pose = Pose("pressed", "Pressed", {"press": 1}, ("lips",))
     character = replace(clean.character, shapes=shapes, controls=controls, poses=(*clean.character.poses, pose))
-    return Head(character, store, Evaluator(character, store))
+    return Head(character, store)
 
 
 def lips_of(head: Head, **values: float):
@@ -143,7 +143,7 @@ def through_obj(raw_maren) -> Head:
         points, polygons = obj.read(obj.write(*obj.shuffled(p.points, Polygons.from_lists(p.polygons), seed=k)))
         parts.append(make_part(store, p.name, p.kind, points, polygons))
     character = first_rig("Maren", "", tuple(parts), raw_maren.landmarks, store)
-    return Head(character, store, Evaluator(character, store))
+    return Head(character, store)
 
 
 def test_maren_through_obj_with_shuffled_vertices_is_as_clean(through_obj):
@@ -153,7 +153,7 @@ def test_maren_through_obj_with_shuffled_vertices_is_as_clean(through_obj):
 def test_planted_faults_show_through_obj_too(through_obj):
     store = MemoryStore(through_obj.store)
     character = plant_in_rig(through_obj.character, store, TWO_FAULTS)
-    check_planted(Head(character, store, Evaluator(character, store)))
+    check_planted(Head(character, store))
 
 
 def test_the_order_of_vertices_does_not_change_what_is_measured(clean, through_obj):

@@ -22,8 +22,7 @@ from tightseam.shapes.checks import shape_findings
 from tightseam.shapes.name_list import matched, shipped_list
 from tightseam.shapes.offsets import made_shape, offsets_of
 
-from tests.core.test_lid_board import after
-from tests.head import Head
+from tests.head import Head, after
 
 
 def found(head: Head):
@@ -34,7 +33,7 @@ def with_offsets(head: Head, name: str, change) -> Head:
     """The head with a shape whose offsets by part have been worked over."""
     shape = find_shape(head.character, name)
     made = made_shape(head.store, name, shape.label, change(offsets_of(head.character, head.store, shape)))
-    return Head(replace(head.character, shapes=tuple(made if s is shape else s for s in head.character.shapes)), head.store, head.evaluator)
+    return Head(replace(head.character, shapes=tuple(made if s is shape else s for s in head.character.shapes)), head.store)
 
 
 @pytest.mark.parametrize("who", ["maren", "hob", "pim"])
@@ -121,7 +120,7 @@ def test_a_jaw_that_is_counted_twice_is_found_and_taken_out(clean):
     controls = tuple(
         replace(c, links=(*c.links, Link("shape", "jaw_down", 1))) if c.name == "jaw_open" else c for c in head.character.controls
     )
-    twice = Head(replace(head.character, controls=controls), head.store, head.evaluator)
+    twice = Head(replace(head.character, controls=controls), head.store)
     finding = next(f for f in found(twice) if f.check == "twice")
     assert (finding.shape, finding.edit) == ("jaw_down", "shape.take_out")
     mended = after(twice, make_step(finding.edit, finding.params).params)

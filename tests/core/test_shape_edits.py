@@ -27,8 +27,7 @@ from tightseam.shapes.offsets import offsets_of
 from tightseam.shapes.posed import BonePose
 from tightseam.shapes.sides import Sides, flipped, mirrored
 
-from tests.core.test_lid_board import after
-from tests.head import Head
+from tests.head import Head, after
 
 MM = 0.1
 

@@ -13,7 +13,7 @@ from tightseam.shapes.checks import shape_findings
 from tightseam.shapes.name_list import shipped_list
 from tightseam.shapes.offsets import offsets_of
 
-from tests.core.test_lid_board import after
+from tests.head import after
 
 
 @pytest.mark.parametrize("who", ["maren", "pim", "hob"])

@@ -28,7 +28,7 @@ from tightseam.intake.units import guess_unit
 from tests.core.gltf_foreign import flat_shaded
 from tests.core.heads import character_of, moved, without_hair
 from tests.core.shapes import cube
-from tests.core.test_usd import BOX, usda
+from tests.core.usd_files import BOX, usda
 
 TRIANGLE = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"
 

@@ -14,13 +14,8 @@ from tightseam.exchange.glb_write import write_glb
 from tightseam.intake.take_targets import take_targets
 from tightseam.shapes.offsets import offsets_of
 
-from tests.core.test_lid_board import after
-
-
-def obj(points: np.ndarray, polygons, name: str = "skin") -> bytes:
-    lines = [f"o {name}", *(f"v {x:.7f} {y:.7f} {z:.7f}" for x, y, z in points)]
-    lines += ["f " + " ".join(str(c + 1) for c in face) for face in polygons.lists()]
-    return "\n".join(lines).encode()
+from tests.core import obj
+from tests.head import after
 
 
 @pytest.fixture(scope="module")
@@ -34,10 +29,10 @@ def test_each_trouble_is_reported_for_what_it_is(clean, smile):
     stray = moved.copy()
     stray[int(rest[:, 1].argmax())] += [0, 1, 0]
     files = {
-        "faces/plain.obj": obj(moved, polygons),
-        "faces/offset.obj": obj(moved + [0, 5, 0], polygons),
-        "faces/stray.obj": obj(stray, polygons),
-        "faces/short.obj": obj(moved[:-1], type(polygons).from_lists([p for p in polygons.lists() if max(p) < len(rest) - 1])),
+        "faces/plain.obj": obj.named(moved, polygons),
+        "faces/offset.obj": obj.named(moved + [0, 5, 0], polygons),
+        "faces/stray.obj": obj.named(stray, polygons),
+        "faces/short.obj": obj.named(moved[:-1], type(polygons).from_lists([p for p in polygons.lists() if max(p) < len(rest) - 1])),
         "notes.txt": b"not a target",
         "faces/broken.obj": b"v 1 2\nf 1 2 9",
     }
@@ -59,7 +54,7 @@ def test_each_trouble_is_reported_for_what_it_is(clean, smile):
 
 def test_a_shape_of_the_same_name_is_replaced_and_stays_driven(clean, smile):
     store = MemoryStore(clean.store)
-    shapes, _ = take_targets(clean.character, {"smile.obj": obj(clean.rest("skin") + 2 * smile, clean.polygons("skin"))}, store)
+    shapes, _ = take_targets(clean.character, {"smile.obj": obj.named(clean.rest("skin") + 2 * smile, clean.polygons("skin"))}, store)
     character = TakeInShapes(shapes=shapes).apply(clean.character, store)
     assert len(character.shapes) == len(clean.character.shapes)
     assert np.abs(offsets_of(character, store, shape(character, "smile"))["skin"] - 2 * smile).max() < 2e-3

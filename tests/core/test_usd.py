@@ -24,6 +24,7 @@ from tightseam.landmarks.bones.maker import turn_of
 
 from tests.core.heads import character_of
 from tests.core.shapes import cube
+from tests.core.usd_files import BOX, usda
 
 
 @pytest.fixture(scope="module")
@@ -60,17 +61,6 @@ def test_the_skin_and_the_shapes_come_back(clean, rigged):
         for d in ours.deltas:
             assert np.array_equal(clean.store.get(d.vertices), store.get(delta[d.part].vertices))
             assert np.abs(np.asarray(clean.store.get(d.offsets)) - store.get(delta[d.part].offsets)).max() < 1e-6
-
-
-def usda(body: str, head: str = 'metersPerUnit = 0.01\n    upAxis = "Y"') -> bytes:
-    return f"#usda 1.0\n(\n    {head}\n)\n{body}\n".encode()
-
-
-BOX = """def Mesh "box" {
-    int[] faceVertexCounts = [4, 3]
-    int[] faceVertexIndices = [0, 1, 2, 3, 0, 3, 4]
-    point3f[] points = [(0,0,0), (1,0,0), (1,1,0), (0,1,0), (0,0,2)]
-}"""
 
 
 def test_bones_come_back_with_the_axes_they_have(clean):

@@ -19,7 +19,7 @@ from tightseam.weights.patch import Patch
 from tightseam.weights.rows import with_rows
 
 from tests.core.heads import character_of, finer, scrambled, without_hair
-from tests.core.test_bones import edited
+from tests.core.recipes import edited
 
 ROUNDS = 24  # a head, each with one or two faults
 

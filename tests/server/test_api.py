@@ -13,12 +13,9 @@ from tightseam.exchange.character_file import read_character
 from tightseam.exchange.glb_read import read_glb
 from tightseam.exchange.glb_write import write_glb
 
+from tests.server.http import HUGE, post
+
 GIVE_TEETH = {"edit": "binding.set_carrier", "params": {"part": "teeth_lower", "carrier": "rigid", "bones": ["teeth_lower"]}}
-
-
-def post(client, path: str, body) -> tuple[int, dict]:
-    answer = client.post(path, json.dumps(body), content_type="application/json")
-    return answer.status_code, answer.json()
 
 
 def frame(client, maren, **asked):
@@ -192,7 +189,7 @@ def test_files_that_are_wrong_are_refused_and_store_nothing(client, db, name, da
 
 
 def test_a_file_that_is_too_large_is_refused_in_words(client, db, settings):
-    settings.MOST_UPLOAD_BYTES = 1000
+    settings.MOST_BODY_BYTES = 1000
     answer = client.post("/api/imports/t", {"files": SimpleUploadedFile("big.glb", b"glTF" + b"\0" * 2000)})
     assert answer.status_code == 413
     assert "Nothing was stored" in answer.json()["message"]
@@ -220,9 +217,6 @@ def test_a_database_that_cannot_be_written_is_said_plainly(client, maren, monkey
     assert status == 503
     assert said in refusal["message"]
     assert client.get(f"/api/characters/{maren}").json()["revision"]["number"] == 1
-
-
-HUGE = 10**30
 
 
 @pytest.mark.parametrize(

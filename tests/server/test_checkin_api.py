@@ -12,7 +12,7 @@ from tightseam.checkin.report import check_in
 from tightseam.exchange.obj_write import write_obj
 
 from tests.core.heads import character_of, scrambled
-from tests.server.test_api import post
+from tests.server.http import post
 
 
 def report(client, pim, revision: int = 1) -> dict:

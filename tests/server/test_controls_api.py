@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.server.test_api import post
-from tests.server.test_jaw_api import HUGE, edit, get
+from tests.server.http import HUGE, edit, get, post
 
 
 def test_the_plan_is_drawn_from_the_head_and_arranged(client, maren):

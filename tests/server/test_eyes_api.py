@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from tests.server.test_api import post
+from tests.server.http import post
 
 
 def seats(client, pim, revision: int = 1) -> list[dict]:

@@ -6,19 +6,9 @@ import msgpack
 import numpy as np
 import pytest
 
-from tests.server.test_api import post
+from tests.server.http import HUGE, edit, get, post
 
-HUGE = 10**30
 RISING = [{"at": 0, "value": 0}, {"at": 1, "value": 1}]
-
-
-def get(client, path: str):
-    answer = client.get(path)
-    return answer.status_code, answer.json()
-
-
-def edit(client, who: int, base: int, name: str, /, **params):
-    return post(client, f"/api/characters/{who}/edits", {"base": base, "step": {"edit": name, "params": params}})
 
 
 def test_the_set_up_says_how_the_jaw_moves_and_what_drives_the_lips(client, maren):

@@ -6,7 +6,7 @@ import msgpack
 import numpy as np
 import pytest
 
-from tests.server.test_api import post
+from tests.server.http import post
 
 
 def edit(client, who: int, base: int, name: str, params: dict) -> dict:

@@ -8,9 +8,8 @@ import msgpack
 import numpy as np
 import pytest
 
-from tests.server.test_api import post
+from tests.server.http import HUGE, post
 
-HUGE = 10**30
 DAB = {"vertex": 5, "place": [0, 0, 0], "tool": "add"}
 PAINTING = {"side": "L", "map": "share", "brush": {"radius": 0.4, "strength": 0.5}}
 LINE = [{"at": 0, "value": 0.24}, {"at": 0.5, "value": 0.6}, {"at": 1, "value": 0.24}]

@@ -6,7 +6,7 @@ import msgpack
 import numpy as np
 import pytest
 
-from tests.server.test_api import post
+from tests.server.http import post
 
 PAINTING = {"part": "skin", "bone": "jaw", "brush": {"radius": 1.2, "strength": 0.3}, "values": {"jaw_open": 0.6}, "mirror": True}
 

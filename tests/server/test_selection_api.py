@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.server.test_api import post
+from tests.server.http import post
 
 
 def select(client, who: int, how: str, vertices: list[int], **more) -> list[int]:

@@ -9,9 +9,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tightseam.document.lookup import shape
 from tightseam.shapes.offsets import offsets_of
 
-from tests.core.test_take_targets import obj
-from tests.server.test_api import post
-from tests.server.test_jaw_api import HUGE, edit, get
+from tests.core import obj
+from tests.server.http import HUGE, edit, get, post
 
 
 def upload(client, who: int, base: int, files: dict[str, bytes], token: str = "t1"):
@@ -52,7 +51,7 @@ def test_names_are_matched_renamed_in_one_go_and_exported(client, maren):
 def test_targets_are_taken_in_as_one_edit_and_each_is_reported(client, maren, faulty):
     smile = offsets_of(faulty.character, faulty.store, shape(faulty.character, "smile"))["skin"]
     rest, polygons = faulty.rest("skin"), faulty.polygons("skin")
-    status, out = upload(client, maren, 1, {"grin.obj": obj(rest + smile + [0, 1, 0], polygons), "bad.obj": b"v 1 2\nf 1 2 3"})
+    status, out = upload(client, maren, 1, {"grin.obj": obj.named(rest + smile + [0, 1, 0], polygons), "bad.obj": b"v 1 2\nf 1 2 3"})
     assert status == 200, out
     reports = {r["file"]: r for r in out["reports"]}
     assert "constant offset of 10.00 mm" in reports["grin.obj"]["notes"][0]
@@ -63,7 +62,7 @@ def test_targets_are_taken_in_as_one_edit_and_each_is_reported(client, maren, fa
     status, out = upload(client, maren, 2, {"bad.obj": b"v 1 2\nf 1 2 3"})
     assert (status, out["character"]["revision"]["number"]) == (200, 2)  # nothing fitted, nothing changed
     assert upload(client, maren, 2, {"a.txt": b"x"})[0] == 400
-    assert upload(client, maren, 1, {"grin.obj": obj(rest + smile, polygons)})[0] == 409
+    assert upload(client, maren, 1, {"grin.obj": obj.named(rest + smile, polygons)})[0] == 409
     assert client.get("/api/imports/t1").status_code == 404
 
 

@@ -60,7 +60,7 @@ SECTIONS = ("parts", "shapes", "bones", "bindings", "reliefs", "lids", "surface_
 class CompiledSections:
     """Compiled sections kept by the hashes of what they were compiled from: an edit to one shape does not compile the skeleton again."""
 
-    KEEP = 64
+    KEEP = 128
 
     def __init__(self) -> None:
         self._kept: OrderedDict[tuple[str, ...], Any] = OrderedDict()
@@ -79,6 +79,9 @@ class CompiledSections:
         return made
 
 
+SHARED = CompiledSections()
+
+
 class Evaluator:
     """Poses one character: shapes, reliefs, the closing of lids, eye relief, then the seal of lips and skinning, linear (Magnenat-Thalmann
     et al. 1988) and where it is asked for mixed with dual quaternions (Kavan et al. 2008), then what rides on it.
@@ -87,8 +90,7 @@ class Evaluator:
     one evaluator serves one caller at a time. Where a total is not 1 it is not normalised: what you see is the fault.
     """
 
-    def __init__(self, character: Character, store: ArrayStore, kept: CompiledSections | None = None) -> None:
-        kept = kept or CompiledSections()
+    def __init__(self, character: Character, store: ArrayStore, kept: CompiledSections = SHARED) -> None:
         of = {name: section_hash(dump_section(character, name)) for name in SECTIONS}
         self.character = character
         self.meshes = kept.get(("meshes", of["parts"]), lambda: compile_meshes(character, store))

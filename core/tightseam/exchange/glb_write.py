@@ -29,6 +29,7 @@ from tightseam.jaw.bake import with_mouth_baked
 CM_TO_M = 0.01
 VERTEX_BUFFER, INDEX_BUFFER = 34962, 34963
 MOST_INFLUENCES = 4
+MOST_IN_A_BYTE = 256  # joints that unsigned bytes can number; JOINTS_0 may be of unsigned shorts as well (glTF 2.0, 3.7.3.3)
 STILL = 1e-9  # of a joint's frame: less is no movement
 RELIEF_PREFIX = "eye relief, "
 
@@ -135,7 +136,8 @@ class _GlbBuilder:
         joints = np.argsort(-weights, axis=1, kind="stable")[:, :MOST_INFLUENCES]
         chosen = np.take_along_axis(weights, joints, axis=1)
         chosen /= chosen.sum(axis=1, keepdims=True)
-        return np.where(chosen > 0, joints, 0).astype(np.uint8), chosen.astype(np.float32)
+        kind = np.uint8 if len(names) <= MOST_IN_A_BYTE else np.uint16
+        return np.where(chosen > 0, joints, 0).astype(kind), chosen.astype(np.float32)
 
     def _targets(self, part: Part) -> list[tuple[str, Floats]]:
         rows = self.evaluator.meshes.rows(part.name)

@@ -12,6 +12,7 @@ import numpy as np
 from tightseam.document.check import MOST_VERTICES
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, joint_at, no_progress, reversed_winding, transformed
+from tightseam.exchange.usd_library import load_usd
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 
@@ -21,6 +22,7 @@ Z_UP = np.array([[1.0, 0, 0, 0], [0, 0, 1, 0], [0, -1, 0, 0], [0, 0, 0, 1]])  # 
 
 def read_usd(data: bytes, file: str, beside: Mapping[str, bytes] | None = None, progress: Progress = no_progress) -> Delivery:
     """The meshes of a USD file; layers it refers to are taken from `beside` (by path) and from nowhere else."""
+    load_usd()
     with tempfile.TemporaryDirectory() as folder:
         root = Path(folder)
         for name, content in {**(beside or {}), file: data}.items():

@@ -19,6 +19,7 @@ from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
+from tightseam.exchange.usd_library import load_usd
 from tightseam.geometry.types import Floats, Ints
 from tightseam.jaw.bake import with_mouth_baked
 
@@ -29,6 +30,7 @@ def write_usd(character: Character, store: ArrayStore) -> bytes:
     """A binary USD file in cm, Y up: a mesh a part under one skeleton root. What closes lids is baked into shapes, with in-betweens for
     each lid that shapes drive, else one a control; lids that bones drive have joints. Reliefs are shapes, and lips sealed with
     the jaw wide open are. Eye relief, controls and links are not in it."""
+    load_usd()
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "character.usdc"
         own = MemoryStore(store)

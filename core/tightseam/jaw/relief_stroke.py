@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field
 from pydantic.dataclasses import dataclass
 
-from tightseam.deform.evaluator import CompiledSections, Evaluator
+from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.deform.surface_reliefs import compile_reliefs
 from tightseam.document.arrays import ArrayStore, MemoryStore
@@ -40,13 +40,11 @@ class ReliefPainting:
 class ReliefStroke(ValueStroke):
     """A region, painted. BadRequest where there is no such relief, or a vertex is not there."""
 
-    def __init__(
-        self, character: Character, store: ArrayStore, painting: ReliefPainting, canvas: Canvas, kept: CompiledSections | None = None
-    ) -> None:
+    def __init__(self, character: Character, store: ArrayStore, painting: ReliefPainting, canvas: Canvas) -> None:
         self._character, self._store = character, MemoryStore(store)
         self._pose = checked_values(character, painting.values, overdrive=True)
         relief = find_relief(character, painting.relief)
-        self._evaluator = Evaluator(character, store, kept)
+        self._evaluator = Evaluator(character, store)
         self._rows = self._evaluator.meshes.rows(relief.part)
         values = {relief.name: relief_values(character, store, relief)}
         part = find_part(character, relief.part)

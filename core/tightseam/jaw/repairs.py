@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from tightseam.deform.evaluator import CompiledSections, Evaluator
+from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.model import Character, Control, CurveKey, CurveKeys, Relief, Seam
 from tightseam.document.poses import far_end
@@ -45,11 +45,11 @@ def filling(character: Character, store: ArrayStore, meter: JawMeter, region: st
         return ()
     of = meter.hollows[region]
     wanted = np.maximum(np.stack([meter.unasked(region, opened(character, share)) for share in SHARES]), 0.0)
-    scratch, kept = MemoryStore(store), CompiledSections()
+    scratch = MemoryStore(store)
     amount, response = _fitted(wanted)
     for _ in range(ROUNDS):
         tried = with_reliefs(character, (_filler(scratch, meter, of.vertices, amount),), control, _keys(control, response))
-        left = _left(meter, tried, scratch, region, kept)
+        left = _left(meter, tried, scratch, region)
         if np.abs(left[wanted > 0]).max(initial=0.0) < FILLED:
             break
         wanted = np.maximum(wanted + left, 0.0)
@@ -76,11 +76,10 @@ def sealing(character: Character, store: ArrayStore, seam: Seam, poses: list[Jaw
     if not character.lips:
         return ()
     sealed = [p for p in poses if "seal" in p.label]
-    kept = CompiledSections()
 
     def clear(ahead: float) -> bool:
         changed = replace(character, lips=(replace(character.lips[0], ahead=ahead),), seams=(seam,))
-        tried = SeamMeter(changed, store, Evaluator(changed, store, kept))
+        tried = SeamMeter(changed, store, Evaluator(changed, store))
         return all(r.within for p in sealed for r in tried.measure(p.values, p.closes))
 
     low, high = character.lips[0].ahead, AHEAD
@@ -97,9 +96,9 @@ def hardening(part: str, line: float) -> JawRepair:
     return JawRepair("Give it to the head", "jaw.harden_head", {"part": part, "above": round(line, 4)})
 
 
-def _left(meter: JawMeter, tried: Character, store: ArrayStore, region: str, kept: CompiledSections) -> Floats:
+def _left(meter: JawMeter, tried: Character, store: ArrayStore, region: str) -> Floats:
     """How deep (M, K) the region still is with the relief, beyond what those that were there ask for."""
-    again, of = JawMeter(meter.face, Evaluator(tried, store, kept)), meter.hollows[region]
+    again, of = JawMeter(meter.face, Evaluator(tried, store)), meter.hollows[region]
     deep = [of.depths(again.in_head(opened(tried, share))[meter.rows]) for share in SHARES]
     asked = [meter.asked(opened(meter.face.character, share))[of.vertices] for share in SHARES]
     return np.stack(deep) - np.stack(asked)

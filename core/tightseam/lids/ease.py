@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tightseam.deform.evaluator import CompiledSections, Evaluator
+from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, CurveKeys, Lids
 from tightseam.document.poses import rest_values
@@ -24,7 +24,6 @@ def eased_line(character: Character, store: ArrayStore, pair: Lids, fits: Callab
     """Keys of `pair` drawn towards a level line by the least, to one part in 64, with which what `fits` says of the closed skin (N, 3)
     and its reading holds; None where it does not hold for a level line either."""
     level = float(np.mean([k.value for k in pair.line]))
-    kept = CompiledSections()
 
     def eased(share: float) -> CurveKeys:
         return tuple(
@@ -34,7 +33,7 @@ def eased_line(character: Character, store: ArrayStore, pair: Lids, fits: Callab
 
     def holds(share: float) -> bool:
         changed = with_lids(character, replace(pair, line=eased(share)))
-        evaluator = Evaluator(changed, store, kept)
+        evaluator = Evaluator(changed, store)
         which = next(k for k, x in enumerate(changed.lids) if x.side == pair.side)
         gauge = EyeGauge(changed, changed.lids[which], evaluator.lids[which], store, evaluator)
         for turn in (rotation(np.array([0.0, across, 0.0])) for across in GAZES):

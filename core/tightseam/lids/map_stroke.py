@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field
 from pydantic.dataclasses import dataclass
 
-from tightseam.deform.evaluator import CompiledSections, Evaluator
+from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.lookup import part as find_part
@@ -46,9 +46,7 @@ class MapStroke(ValueStroke):
     BadRequest where an eye has no lids or no such map, or a vertex is not there.
     """
 
-    def __init__(
-        self, character: Character, store: ArrayStore, painting: MapPainting, canvas: Canvas, kept: CompiledSections | None = None
-    ) -> None:
+    def __init__(self, character: Character, store: ArrayStore, painting: MapPainting, canvas: Canvas) -> None:
         self._which = painting.map
         self._pose = checked_values(character, painting.values, overdrive=True)
         pair = lids_of(character, painting.side)
@@ -61,7 +59,7 @@ class MapStroke(ValueStroke):
             pair = lids_of(opened, side)
             values[side] = map_of(opened, scratch, pair, painting.map)
             opened = with_map(opened, scratch, pair, painting.map, values[side], _about(opened, scratch, pair, canvas.points))
-        self._evaluator = Evaluator(opened, scratch, kept)
+        self._evaluator = Evaluator(opened, scratch)
         self._rows = self._evaluator.meshes.rows(part.name)
         self._columns = {side: self._column(opened, scratch, side) for side in sides}
         free: dict[str, Bools] = {side: np.isin(np.arange(part.vertex_count), held) for side, (_, held) in self._columns.items()}

@@ -13,7 +13,7 @@ from typing import Literal
 
 import numpy as np
 
-from tightseam.deform.evaluator import CompiledSections, Evaluator
+from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
@@ -225,14 +225,13 @@ def starter_units(
     if unknown is not None:
         raise BadRequest(f"There is no action unit “{unknown}” in the starter set. There are: {', '.join(NUMBERS)}.")
     skin = find_skin(character, "build action units on")
-    kept = CompiledSections()
     face, sides = Face(surface_of(character, store, skin)), Sides(character, store)
     units: list[Unit | LidUnit] = [*UNITS, *LID_UNITS]
     for unit in sorted(units, key=lambda u: u.number):
         if wanted is not None and unit.number not in wanted:
             continue
         if isinstance(unit, LidUnit):
-            yield from _lid_shapes(unit, character, store, which, kept)
+            yield from _lid_shapes(unit, character, store, which)
             continue
         whole = {skin.name: unit.make(face)}
         if not unit.sided or which == "both":
@@ -242,9 +241,7 @@ def starter_units(
             yield f"{unit.number}_{side}", f"{unit.label} {side}", half
 
 
-def _lid_shapes(
-    unit: LidUnit, character: Character, store: ArrayStore, which: Which, kept: CompiledSections
-) -> Iterator[tuple[str, str, Offsets]]:
+def _lid_shapes(unit: LidUnit, character: Character, store: ArrayStore, which: Which) -> Iterator[tuple[str, str, Offsets]]:
     """What lids do along their arcs, as shapes; nothing where there are none."""
 
     def shape(pairs: Sequence[tuple[str, str]]) -> Offsets:
@@ -252,7 +249,7 @@ def _lid_shapes(
             Link("lid", name, close) for names in pairs for name, close in zip(names, (unit.upper, unit.lower), strict=True) if close
         )
         only = replace(character, controls=(Control("lids", "Lids", 0, 1, 0, links),), poses=())
-        offsets = before_bones(Evaluator(only, store, kept), {"lids": 1.0})
+        offsets = before_bones(Evaluator(only, store), {"lids": 1.0})
         for part in character.parts:
             if part.name in offsets:  # where eye relief begins to act, a single vertex may be nudged
                 alone = strays(neighbours(polygons(store, part), part.vertex_count), offsets[part.name], 0.0)

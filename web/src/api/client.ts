@@ -4,6 +4,7 @@ import type { components, paths } from './schema'
 export type Schemas = components['schemas']
 export type CharacterOut = Schemas['CharacterOut']
 export type ShelfEntry = Schemas['ShelfEntry']
+export type DamagedEntry = Schemas['DamagedEntry']
 export type MeasureOut = Schemas['MeasureOut']
 export type Reading = Schemas['Reading']
 export type Finding = Schemas['Finding']
@@ -86,7 +87,7 @@ const ofRevision = (id: number, revision: number) => ({ params: { path: { id }, 
 
 const at = (id: number) => ({ params: { path: { id } } })
 
-export const fetchShelf = () => wanted<ShelfEntry[]>(client.GET('/api/characters'))
+export const fetchShelf = () => wanted<(ShelfEntry | DamagedEntry)[]>(client.GET('/api/characters'))
 
 export const fetchCharacter = (id: number) => wanted<CharacterOut>(client.GET('/api/characters/{id}', at(id)))
 

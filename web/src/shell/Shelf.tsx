@@ -1,7 +1,7 @@
 import { Spin } from 'antd'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router-dom'
-import { fetchShelf, type ShelfEntry } from '../api/client'
+import { fetchShelf, type DamagedEntry, type ShelfEntry } from '../api/client'
 import { begun, STATIONS, type Station } from '../stations/stations'
 import { counted, mm } from '../ui/names'
 import { Mark } from './Mark'
@@ -20,7 +20,7 @@ export function Shelf() {
       {error && <p className="madder">{error.message}</p>}
       <div className="cards">
         {!data && !error && <Spin />}
-        {data?.map((entry) => <Card key={entry.id} entry={entry} />)}
+        {data?.map((entry) => ('damage' in entry ? <Damaged key={entry.id} entry={entry} /> : <Card key={entry.id} entry={entry} />))}
         {data && <TakeIn empty={data.length === 0} />}
       </div>
     </div>
@@ -45,6 +45,23 @@ function Card({ entry }: { entry: ShelfEntry }) {
         </div>
       </div>
     </Link>
+  )
+}
+
+/** A character that cannot be opened keeps its place, and says why. */
+function Damaged({ entry }: { entry: DamagedEntry }) {
+  return (
+    <section className="shelf-card damaged" aria-label={entry.name}>
+      <div className="body">
+        <h2 style={{ fontSize: 18 }}>{entry.name}</h2>
+        <div className="state">
+          <span className="dot over" />
+          <span>
+            {entry.name} cannot be opened. {entry.damage}
+          </span>
+        </div>
+      </div>
+    </section>
   )
 }
 

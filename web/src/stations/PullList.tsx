@@ -6,7 +6,17 @@ import { useAsked, usePull } from '../state/pull'
 import { useWeightFindings } from '../state/weightFindings'
 import { mm, partLabel, percent } from '../ui/names'
 
-const SIGNS = { bone: '●', shape: '◆', lids: '◡', relief: '◠', ride: '≈', total: '!' } as const
+const SIGNS: Record<PullRow['kind'], string> = {
+  bone: '●',
+  shape: '◆',
+  'surface relief': '◗',
+  lids: '◡',
+  relief: '◠',
+  seal: '≍',
+  dual: '↻',
+  ride: '≈',
+  total: '!',
+}
 
 /** What moves the picked vertex or the selection in this pose, and what holds it back where its part should be carried. */
 export function PullList({ character }: { character: CharacterOut }) {

@@ -3,6 +3,7 @@
 import os
 import threading
 
+from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
@@ -18,6 +19,7 @@ class Command(BaseCommand):
     def handle(self, *args, **options):
         from config.wsgi import application
         from tightseam.deform.backend import load_compiled
+        from tightseam.exchange.usd_library import load_usd
         from waitress import serve
 
         if options["host"] not in ("127.0.0.1", "localhost", "::1"):
@@ -26,7 +28,10 @@ class Command(BaseCommand):
         call_command("migrate", verbosity=0)
         if options["demo"]:
             call_command("seat_cast")
+        load_usd()  # before there are threads: see there
         threading.Thread(target=load_compiled, daemon=True).start()
         self.stdout.write(f"Tight Seam is at http://{options['host']}:{options['port']} (Ctrl+C ends it)")
         self.stdout.flush()
-        serve(application, host=options["host"], port=options["port"], threads=6, max_request_body_size=1 << 30, ident=None)
+        serve(
+            application, host=options["host"], port=options["port"], threads=6, max_request_body_size=settings.MOST_BODY_BYTES, ident=None
+        )
