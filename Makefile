@@ -12,7 +12,7 @@ setup: $(VENV)/.ready web/dist/index.html  ## everything but the data
 
 $(VENV)/.ready: requirements.lock pyproject.toml
 	$(PYTHON) -m venv $(VENV)
-	$(RUN) -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(RUN) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
 	$(RUN) -m pip install --quiet --disable-pip-version-check --no-deps --editable .
 	$(RUN) -c "from tightseam.deform.backend import load_compiled; load_compiled()"
 	touch $@

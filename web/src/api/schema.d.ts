@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Shelf
-         * @description All characters, in the order in which they came.
+         * @description All characters, in the order in which they came; those that cannot be opened say why.
          */
         get: operations["bench_api_shelf"];
         put?: never;
@@ -2379,6 +2379,18 @@ export interface components {
             vertex: number;
         };
         /**
+         * DamagedEntry
+         * @description A character that cannot be opened, and why.
+         */
+        DamagedEntry: {
+            /** Damage */
+            damage: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * Delivered
          * @description How a part came from modelling: in which file, under which name, with how many vertices, and how sure its kind is (0..1).
          */
@@ -4287,11 +4299,8 @@ export interface components {
         };
         /** PartOut */
         PartOut: {
-            /**
-             * Carrier
-             * @enum {string}
-             */
-            carrier: "rigid" | "chain" | "weighted" | "ride" | "none";
+            /** Carrier */
+            carrier: ("rigid" | "chain" | "weighted" | "ride") | "none";
             delivered: components["schemas"]["Delivered"] | null;
             /** Expected */
             expected: string[];
@@ -4629,7 +4638,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "lids" | "relief" | "bone" | "ride" | "total";
+            kind: "shape" | "surface relief" | "lids" | "relief" | "seal" | "bone" | "dual" | "ride" | "total";
             /** Label */
             label: string;
             /** Millimetres */
@@ -7022,7 +7031,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShelfEntry"][];
+                    "application/json": (components["schemas"]["ShelfEntry"] | components["schemas"]["DamagedEntry"])[];
                 };
             };
         };
