@@ -14,10 +14,12 @@ from tests.head import TWO_FAULTS, FreshPim, Head
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Tests of a module stay in one process, which makes their heads once, unless a test has a group of its own."""
+    """Tests of a module stay in one process, which makes their heads once, and those of the browser with one server; unless a test has a
+    group of its own."""
     for item in items:
         if item.get_closest_marker("xdist_group") is None:
-            item.add_marker(pytest.mark.xdist_group(item.nodeid.partition("::")[0]))
+            module = item.nodeid.partition("::")[0]
+            item.add_marker(pytest.mark.xdist_group("browser" if "/browser/" in module else module))
 
 
 @pytest.fixture(scope="session", autouse=True)

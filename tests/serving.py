@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import signal
 import socket
@@ -45,6 +46,15 @@ class Server:
                     raise RuntimeError(self.process.stderr.read().decode()) from None
                 time.sleep(0.05)
         raise RuntimeError("The server did not come up.")
+
+    def take_in(self, name: str, content: bytes, token: str = "t") -> dict:
+        """Put a file on the shelf; its entry there."""
+        boundary = "----seam"
+        head = f'--{boundary}\r\nContent-Disposition: form-data; name="files"; filename="{name}"\r\n\r\n'.encode()
+        body = head + content + f"\r\n--{boundary}--\r\n".encode()
+        headers = {"Content-Type": f"multipart/form-data; boundary={boundary}"}
+        request = urllib.request.Request(f"{self.address}/api/imports/{token}", body, headers)
+        return json.load(urllib.request.urlopen(request, timeout=60))["entry"]
 
     def kill(self) -> None:
         """As a power cut would: no chance to finish anything."""

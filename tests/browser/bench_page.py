@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import io
 import re
-import struct
-import zlib
 
 import numpy as np
+from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 
@@ -16,10 +15,10 @@ class Bench:
         self.page = page
         self.stage = page.get_by_label("Stage", exact=True)
 
-    def open_from_shelf(self, name: str) -> None:
-        self.page.goto("/")
-        self.page.locator(".shelf-card", has_text=name).first.click()
-        self.wait_drawn()
+    @property
+    def character(self) -> int:
+        """Whom the address speaks of."""
+        return int(re.search(r"/characters/(\d+)/", self.page.url)[1])
 
     def wait_drawn(self) -> None:
         expect(self.stage).to_have_attribute("data-ready", "true")
@@ -103,45 +102,8 @@ class Bench:
 
 
 def png_pixels(data: bytes) -> np.ndarray:
-    """Pixels (H, W, 3) of an 8-bit RGB or RGBA PNG."""
-    stream, chunks, header = io.BytesIO(data[8:]), b"", b""
-    while head := stream.read(8):
-        length, kind = struct.unpack(">I4s", head)
-        body = stream.read(length)
-        stream.read(4)
-        if kind == b"IHDR":
-            header = body
-        elif kind == b"IDAT":
-            chunks += body
-    width, height, _, form = struct.unpack(">IIBB", header[:10])
-    channels = {2: 3, 6: 4}[form]
-    rows = np.frombuffer(zlib.decompress(chunks), np.uint8).reshape(height, 1 + width * channels)
-    out = np.zeros((height, width * channels), np.uint8)
-    above = np.zeros(width * channels, np.int32)
-    for y in range(height):
-        above = _unfiltered(int(rows[y, 0]), rows[y, 1:].astype(np.int32), above, channels)
-        out[y] = above
-    return out.reshape(height, width, channels)[..., :3]
-
-
-def _unfiltered(kind: int, row: np.ndarray, above: np.ndarray, channels: int) -> np.ndarray:
-    if kind == 0:
-        return row
-    if kind == 2:
-        return (row + above) & 255
-    result = row.copy()
-    for i in range(len(row)):
-        left = result[i - channels] if i >= channels else 0
-        up, corner = above[i], above[i - channels] if i >= channels else 0
-        if kind == 1:
-            guess = left
-        elif kind == 3:
-            guess = (left + up) // 2
-        else:
-            p = left + up - corner
-            guess = min((abs(p - left), 0, left), (abs(p - up), 1, up), (abs(p - corner), 2, corner))[2]
-        result[i] = (row[i] + guess) & 255
-    return result
+    """Pixels (H, W, 3) of a PNG."""
+    return np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
 
 
 def changed(before: np.ndarray, after: np.ndarray) -> float:

@@ -3,10 +3,18 @@
 from __future__ import annotations
 
 import os
+import shutil
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from itertools import count
+from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+from tightseam.exchange.character_file import write_character
 
+from tests import cast
+from tests.browser.bench_page import Bench
 from tests.serving import Server
 
 CHROMIUM = "/usr/bin/chromium"
@@ -20,16 +28,31 @@ PATIENCE = 45_000  # ms; software rendering on a busy machine
 expect.set_options(timeout=PATIENCE)
 
 
-@pytest.fixture(scope="session")
-def server(tmp_path_factory):
-    found = Server(tmp_path_factory.mktemp("demo"), demo=True)
+@contextmanager
+def with_the_cast(folder: Path) -> Iterator[Server]:
+    """A server with the demo cast on its shelf, in a folder that is not there yet."""
+    shutil.copytree(cast.shelf(), folder)
+    found = Server(folder)
     found.start()
     yield found
     found.kill()
 
 
 @pytest.fixture(scope="session")
-def browser():
+def server(tmp_path_factory) -> Iterator[Server]:
+    with with_the_cast(tmp_path_factory.mktemp("served") / "data") as found:
+        yield found
+
+
+@pytest.fixture
+def own_server(tmp_path) -> Iterator[Server]:
+    """For tests that look at the shelf: nobody stands there but the cast."""
+    with with_the_cast(tmp_path / "data") as found:
+        yield found
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
     # Playwright runs an event loop of its own; Django must not take the ORM calls of other tests for asynchronous ones
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
     with sync_playwright() as playwright:
@@ -38,8 +61,8 @@ def browser():
         found.close()
 
 
-@pytest.fixture
-def page(browser, server) -> Page:
+@contextmanager
+def page_of(browser: Browser, server: Server) -> Iterator[Page]:
     opened = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
     opened.set_default_timeout(PATIENCE)
     problems: list[str] = []
@@ -47,3 +70,43 @@ def page(browser, server) -> Page:
     yield opened
     opened.close()
     assert problems == []
+
+
+@pytest.fixture
+def page(browser, server) -> Iterator[Page]:
+    with page_of(browser, server) as found:
+        yield found
+
+
+@pytest.fixture
+def shelf(browser, own_server) -> Iterator[Page]:
+    """The shelf as a person meets it first."""
+    with page_of(browser, own_server) as found:
+        found.goto("/")
+        yield found
+
+
+@pytest.fixture(scope="session")
+def files() -> dict[str, bytes]:
+    """The demo cast as character files, faults and all."""
+    heads = {"Maren": cast.faulty("maren"), "Hob": cast.faulty("hob"), "Pim": cast.pim_as_delivered()}
+    return {name: write_character(head.character, head.store) for name, head in heads.items()}
+
+
+@pytest.fixture(scope="session")
+def tokens() -> Iterator[int]:
+    return count(1)
+
+
+@pytest.fixture
+def opened(page, server, files, tokens) -> Callable[..., Bench]:
+    """Opens somebody of the cast at a station: a character of the test's own, whom nobody else will meet."""
+
+    def open_at(name: str, station: str, pose: str | None = None) -> Bench:
+        entry = server.take_in(f"{name.lower()}.seam", files[name], f"t{next(tokens)}")
+        page.goto(f"/characters/{entry['id']}/{station}" + (f"?pose={pose}" if pose else ""))
+        bench = Bench(page)
+        bench.wait_drawn()
+        return bench
+
+    return open_at

@@ -30,10 +30,8 @@ class CheckIn:
 
 
 @pytest.fixture
-def bench(page) -> Bench:
-    found = Bench(page)
-    found.open_from_shelf("Pim")
-    return found
+def bench(opened) -> Bench:
+    return opened("Pim", "checkin")
 
 
 def test_faults_are_listed_shown_on_the_head_and_mended_one_by_one(page, bench):
@@ -153,8 +151,8 @@ DROP = """(button, [name, text]) => {
 }"""
 
 
-def test_what_is_dropped_is_taken_in_or_refused_in_words(page, server):
-    page.goto("/")
+def test_what_is_dropped_is_taken_in_or_refused_in_words(shelf):
+    page = shelf
     cards = page.locator(".shelf-card")
     expect(cards.first).to_be_visible()
     before = cards.count()
@@ -169,7 +167,8 @@ def test_what_is_dropped_is_taken_in_or_refused_in_words(page, server):
     expect(CheckIn(page).check("parts_missing")).to_be_visible()
 
 
-def test_a_head_in_metres_comes_in_by_folder_is_named_and_stands_upright(page, server, raw_heads, tmp_path):
+def test_a_head_in_metres_comes_in_by_folder_is_named_and_stands_upright(shelf, raw_heads, tmp_path):
+    page = shelf
     head = moved(without_hair(raw_heads["hob"]), lambda p: p / 100)
     for part in head.parts:
         if part.name == "tongue":
@@ -178,7 +177,6 @@ def test_a_head_in_metres_comes_in_by_folder_is_named_and_stands_upright(page, s
     folder.mkdir()
     (folder / "hob.obj").write_bytes(write_obj(*character_of(head)))
     (folder / "readme.txt").write_text("from modelling")
-    page.goto("/")
     page.get_by_label("Folder of a head").set_input_files(folder)
     page.get_by_role("button", name="Check it in").click()
     bench, station = Bench(page), CheckIn(page)

@@ -8,19 +8,14 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.bench_page import Bench
-from tests.browser.test_lids import left_as_found  # noqa: F401
 
 
 @pytest.fixture
-def panel(page):
-    bench = Bench(page)
-    bench.open_from_shelf("Hob")
-    bench.stage.focus()
-    page.keyboard.press("8")
+def panel(page, opened):
+    opened("Hob", "controls")
     return page.get_by_role("region", name="Controls", exact=True)
 
 
-@pytest.mark.usefixtures("left_as_found")
 def test_pads_move_the_head_and_are_moved(page, panel):
     bench = Bench(page)
     panel.get_by_role("button", name="Arrange the plan").click()
@@ -46,7 +41,6 @@ def test_pads_move_the_head_and_are_moved(page, panel):
     assert abs(bench.middle(gaze)[0] - x + 40) < 8
 
 
-@pytest.mark.usefixtures("left_as_found")
 def test_one_control_moves_several_things_along_curves(page, panel):
     bench = Bench(page)
     panel.get_by_role("tab", name="Links").click()
@@ -92,7 +86,6 @@ def test_one_control_moves_several_things_along_curves(page, panel):
     expect(page.locator(".top")).to_contain_text("Removed the control corner")
 
 
-@pytest.mark.usefixtures("left_as_found")
 def test_a_take_plays_is_paused_and_worked_on(page, panel):
     bench = Bench(page)
     panel.get_by_role("tab", name="Takes").click()

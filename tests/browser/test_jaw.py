@@ -8,23 +8,18 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.bench_page import Bench
-from tests.browser.test_lids import left_as_found  # noqa: F401
 
 PATIENT = 60_000  # ms: every way of the jaw is measured in every pose
 
 
 @pytest.fixture
-def panel(page):
-    bench = Bench(page)
-    bench.open_from_shelf("Hob")
-    bench.stage.focus()
-    page.keyboard.press("6")
+def panel(page, opened):
+    opened("Hob", "jaw")
     panel = page.get_by_role("region", name="Jaw", exact=True)
     expect(panel.get_by_role("region", name="Over the opening")).to_be_visible()
     return panel
 
 
-@pytest.mark.usefixtures("left_as_found")
 def test_hollow_cheeks_are_seen_tried_and_filled(page, panel):
     bench = Bench(page)
     expect(panel).to_contain_text(re.compile(r"Cheek L 0\.00 mm of 5\.\d\d mm"))
@@ -65,7 +60,6 @@ def test_hollow_cheeks_are_seen_tried_and_filled(page, panel):
     expect(panel).to_contain_text(re.compile(r"Cheek L 0\.\d\d mm of 0\.\d\d mm"))
 
 
-@pytest.mark.usefixtures("left_as_found")
 def test_a_relief_is_made_driven_profiled_and_painted(page, panel):
     bench = Bench(page)
     panel.get_by_role("tab", name="Reliefs").click()
@@ -128,7 +122,6 @@ def test_a_relief_is_made_driven_profiled_and_painted(page, panel):
     expect(panel).to_contain_text("No reliefs yet.")
 
 
-@pytest.mark.usefixtures("left_as_found")
 def test_lips_are_sealed_and_a_neck_made_hard(page, panel):
     bench = Bench(page)
     bench.pose("jaw_open").click()

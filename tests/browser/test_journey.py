@@ -13,9 +13,8 @@ from tests.browser.bench_page import Bench, changed
 LAG = re.compile(r"lag 18\.\d")
 
 
-def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(page):
-    bench = Bench(page)
-    page.goto("/")
+def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(shelf):
+    page, bench = shelf, Bench(shelf)
     card = page.locator(".shelf-card", has_text="Maren")
     expect(card).to_contain_text("Tongue stays behind the tongue bones")
     expect(card.get_by_alt_text("Portrait of Maren")).to_be_visible()
@@ -66,9 +65,8 @@ def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(pag
     expect(page.get_by_label("Redo")).to_be_disabled()
 
 
-def test_two_expressions_mix_under_the_hand_and_on_the_keys(page):
-    bench = Bench(page)
-    bench.open_from_shelf("Maren")
+def test_two_expressions_mix_under_the_hand_and_on_the_keys(page, opened):
+    bench = opened("Maren", "binding")
     bench.wait_thumbnails()
     bench.chip("Front").click()
     bench.pose("neutral").click()
@@ -112,9 +110,8 @@ def test_two_expressions_mix_under_the_hand_and_on_the_keys(page):
     expect(bench.pose("smile_blink")).to_have_attribute("aria-current", "true")
 
 
-def test_the_stage_shows_wires_weights_bones_and_single_parts(page):
-    bench = Bench(page)
-    bench.open_from_shelf("Maren")
+def test_the_stage_shows_wires_weights_bones_and_single_parts(page, opened):
+    bench = opened("Maren", "binding")
     bench.wait_thumbnails()
     bench.chip("Front").click()
     bench.chip("Controls").click()
@@ -136,16 +133,19 @@ def test_the_stage_shows_wires_weights_bones_and_single_parts(page):
     expect(page.get_by_test_id("hover")).to_contain_text("hair")
 
 
-def test_a_rig_goes_out_as_glb_and_comes_back_in(page, tmp_path):
-    bench = Bench(page)
-    bench.open_from_shelf("Hob")
+def test_a_rig_goes_out_as_glb_and_comes_back_in(shelf, tmp_path):
+    page, bench = shelf, Bench(shelf)
+    page.locator(".shelf-card", has_text="Hob").click()
+    bench.wait_drawn()
     page.get_by_role("button", name="Export").click()
     with page.expect_download() as waiting:
         page.get_by_text("GLB with range of motion").click()
     glb = tmp_path / "hob.glb"
     waiting.value.save_as(glb)
     # a rig that receivers would not take is refused in words, and says what to do
-    bench.open_from_shelf("Maren")
+    page.goto("/")
+    page.locator(".shelf-card", has_text="Maren").click()
+    bench.wait_drawn()
     page.get_by_role("button", name="Export").click()
     page.get_by_text("GLB with range of motion").click()
     expect(page.get_by_text(re.compile(r"vertices of skin have more than 4 influences.*Cap them first"))).to_be_visible()
@@ -164,17 +164,15 @@ def test_a_rig_goes_out_as_glb_and_comes_back_in(page, tmp_path):
     expect(cards).to_have_count(before + 1)
 
 
-def test_an_edit_that_comes_too_late_is_refused_and_the_newer_state_shown(page, server):
-    bench = Bench(page)
-    bench.open_from_shelf("Maren")
-    bench.wait_measured()
-    bench.wait_thumbnails()
+def test_an_edit_that_comes_too_late_is_refused_and_the_newer_state_shown(page, server, opened):
+    bench = opened("Maren", "binding")
+    address = f"{server.address}/api/characters/{bench.character}"
     page.get_by_role("button", name=re.compile("^Hair")).click()
-    base = json.load(urllib.request.urlopen(f"{server.address}/api/characters/1"))["revision"]["number"]
+    base = json.load(urllib.request.urlopen(address))["revision"]["number"]
     step = {"edit": "control.set_range", "params": {"control": "head_turn", "low": -40, "high": 40, "rest": 0}}
     urllib.request.urlopen(
         urllib.request.Request(
-            f"{server.address}/api/characters/1/edits",
+            f"{address}/edits",
             json.dumps({"base": base, "step": step}).encode(),
             {"Content-Type": "application/json"},
         )
@@ -190,9 +188,8 @@ def test_an_edit_that_comes_too_late_is_refused_and_the_newer_state_shown(page, 
     expect(page.locator(".top")).to_contain_text(f"rev {base + 1} · Set Head turn to go from -40 to 40°")
 
 
-def test_stations_to_come_say_so_and_keys_are_listed(page):
-    bench = Bench(page)
-    bench.open_from_shelf("Maren")
+def test_stations_to_come_say_so_and_keys_are_listed(page, opened):
+    bench = opened("Maren", "binding")
     bench.stage.focus()
     page.keyboard.press("9")
     expect(page.locator(".right h2")).to_have_text("Mix")

@@ -10,30 +10,15 @@ from playwright.sync_api import expect
 from tests.browser.bench_page import Bench
 
 
-def at_landmarks(page, name: str, tab: str | None = None) -> Bench:
-    bench = Bench(page)
-    bench.open_from_shelf(name)
-    bench.stage.focus()
-    page.keyboard.press("2")
-    bench.wait_drawn()
+def at_landmarks(opened, name: str, tab: str | None = None) -> Bench:
+    bench = opened(name, "landmarks")
     if tab:
-        page.locator(".panel-head").get_by_text(tab, exact=True).last.click()
+        bench.page.locator(".panel-head").get_by_text(tab, exact=True).last.click()
     return bench
 
 
-@pytest.fixture
-def left_as_found(page):
-    """Whoever a test opens last is put back as he was, for the tests that come after."""
-    yield
-    undo = page.get_by_label("Undo")
-    while undo.is_enabled():
-        number = page.locator(".top .pill").first.inner_text()
-        undo.click()
-        expect(page.locator(".top .pill").first).not_to_have_text(number)
-
-
-def test_the_eyes_are_measured_shown_and_seated(page, left_as_found):
-    at_landmarks(page, "Pim")
+def test_the_eyes_are_measured_shown_and_seated(page, opened):
+    at_landmarks(opened, "Pim")
     seat = page.get_by_label("Eye seats")
     expect(seat).to_contain_text(re.compile(r"Out of round1\.[567]\d mm"))
     expect(seat).to_contain_text(re.compile(r"Pivot off the centre2\.9\d mm"))
@@ -62,8 +47,8 @@ def test_the_eyes_are_measured_shown_and_seated(page, left_as_found):
     expect(seat).to_contain_text(re.compile(r"Pivot off the centre2\.9\d mm"))
 
 
-def test_landmarks_are_suggested_dragged_and_mirrored(page, left_as_found):
-    bench = at_landmarks(page, "Pim", "Landmarks")
+def test_landmarks_are_suggested_dragged_and_mirrored(page, opened):
+    bench = at_landmarks(opened, "Pim", "Landmarks")
     panel = page.get_by_role("region", name="Landmarks", exact=True)
     expect(panel.get_by_role("status")).to_have_text("0 of 46 placed, 46 missing")
     panel.get_by_role("button", name="Suggest what is missing").click()
@@ -112,8 +97,8 @@ def test_landmarks_are_suggested_dragged_and_mirrored(page, left_as_found):
     expect(panel.get_by_role("status")).to_contain_text("46 of 46 placed")
 
 
-def test_bones_are_built_turned_by_the_handle_and_kept_as_a_pose(page, left_as_found):
-    bench = at_landmarks(page, "Hob", "Bones")
+def test_bones_are_built_turned_by_the_handle_and_kept_as_a_pose(page, opened):
+    bench = at_landmarks(opened, "Hob", "Bones")
     panel = page.get_by_role("region", name="Bones", exact=True)
     expect(panel).to_contain_text("Bones stand where they should.")
     panel.get_by_role("button", name="What is built").click()
@@ -156,8 +141,8 @@ def test_bones_are_built_turned_by_the_handle_and_kept_as_a_pose(page, left_as_f
     expect(page.get_by_label("Own control of Jaw")).to_be_visible()
 
 
-def test_a_bone_is_changed_and_what_is_wrong_with_it_is_put_right(page, left_as_found):
-    bench = at_landmarks(page, "Hob", "Bones")
+def test_a_bone_is_changed_and_what_is_wrong_with_it_is_put_right(page, opened):
+    bench = at_landmarks(opened, "Hob", "Bones")
     panel = page.get_by_role("region", name="Bones", exact=True)
     panel.get_by_role("button", name="Eye bone L", exact=True).click()
     page.get_by_label("Move its ends").click()

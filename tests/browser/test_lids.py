@@ -11,23 +11,9 @@ from tests.browser.bench_page import Bench
 
 
 @pytest.fixture
-def left_as_found(page):
-    """Hob is put back as he was, for the tests that come after; straight at the server, as a dozen edits lie behind."""
-    yield
-    hob = re.search(r"/characters/(\d+)/", page.url)[1]
-    page.goto("about:blank")
-    found = page.request.get(f"/api/characters/{hob}").json()
-    while found["revision"]["parent"] is not None:
-        found = page.request.post(f"/api/characters/{hob}/undo", data={"base": found["revision"]["number"]}).json()
-
-
-@pytest.fixture
-def panel(page):
+def panel(page, opened):
     """Hob's lids, mended by accepting what is proposed: every planted fault is found and repaired by hand."""
-    bench = Bench(page)
-    bench.open_from_shelf("Hob")
-    bench.stage.focus()
-    page.keyboard.press("5")
+    bench = opened("Hob", "lids")
     panel = page.get_by_role("region", name="Lids", exact=True)
     panel.get_by_role("tab", name="Findings 6").click()
     findings = panel.get_by_role("region", name="Lid findings")
@@ -51,7 +37,6 @@ def panel(page):
     return panel
 
 
-@pytest.mark.usefixtures("left_as_found")
 def test_a_closed_line_is_drawn_measured_and_copied(page, panel):
     bench = Bench(page)
     panel.get_by_role("tab", name="Line").click()
@@ -121,7 +106,6 @@ def test_a_closed_line_is_drawn_measured_and_copied(page, panel):
     expect(panel).to_contain_text("All 60 cells of both eyes are within the limits.")
 
 
-@pytest.mark.usefixtures("left_as_found")
 def test_maps_are_painted_the_gaze_is_bent_and_a_section_is_cut(page, panel):
     bench = Bench(page)
 

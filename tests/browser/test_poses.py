@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-import pytest
 from playwright.sync_api import expect
 
-from tests.browser.bench_page import Bench, changed
-from tests.browser.test_landmarks import left_as_found  # noqa: F401
+from tests.browser.bench_page import changed
 
 
-@pytest.mark.usefixtures("left_as_found")
-def test_a_range_of_motion_is_added_scrubbed_and_played(page):
-    bench = Bench(page)
-    bench.open_from_shelf("Hob")
+def test_a_range_of_motion_is_added_scrubbed_and_played(page, opened):
+    bench = opened("Hob", "binding")
     bench.wait_measured()
     poses = page.locator(".pose")
     before = poses.count()

@@ -8,23 +8,18 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.bench_page import Bench, changed
-from tests.browser.test_lids import left_as_found  # noqa: F401
 
 REPAIRS = 7  # what is planted, and a lash that other faults left behind; a stray vertex is told of its twin as well
 
 
 @pytest.fixture
-def panel(page):
-    bench = Bench(page)
-    bench.open_from_shelf("Hob")
-    bench.stage.focus()
-    page.keyboard.press("7")
+def panel(page, opened):
+    opened("Hob", "shapes")
     panel = page.get_by_role("region", name="Shapes", exact=True)
     expect(page.get_by_role("listbox", name="Shapes in the sheet").get_by_role("option")).to_have_count(12)
     return panel
 
 
-@pytest.mark.usefixtures("left_as_found")
 def test_planted_faults_are_found_and_repaired_and_names_put_right(page, panel):
     sheet = page.get_by_role("region", name="Shape sheet")
     row = sheet.get_by_role("option", name="tongue_out")
@@ -49,7 +44,6 @@ def test_planted_faults_are_found_and_repaired_and_names_put_right(page, panel):
     expect(sheet.get_by_role("option", name="frown_L")).to_contain_text("✓")
 
 
-@pytest.mark.usefixtures("left_as_found")
 def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, panel):
     bench = Bench(page)
     sheet = page.get_by_role("region", name="Shape sheet")

@@ -11,9 +11,6 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.bench_page import Bench
-from tests.browser.test_landmarks import left_as_found  # noqa: F401
-
 PASTE = """(grid, text) => {
   const data = new DataTransfer()
   data.setData('text/plain', text)
@@ -21,14 +18,8 @@ PASTE = """(grid, text) => {
 }"""
 
 
-@pytest.mark.usefixtures("left_as_found")
-def test_weights_are_selected_told_and_tuned_with_the_jaw_open(page):
-    bench = Bench(page)
-    bench.open_from_shelf("Maren")
-    bench.wait_measured()
-    bench.pose("jaw_open").click()
-    bench.stage.focus()
-    page.keyboard.press("4")
+def test_weights_are_selected_told_and_tuned_with_the_jaw_open(page, opened):
+    bench = opened("Maren", "weights", pose="jaw_open")
     bench.wait_values(jaw_open=1)
     panel = page.get_by_role("region", name="Weights", exact=True)
     selected = panel.get_by_role("status").first
@@ -72,14 +63,10 @@ def test_weights_are_selected_told_and_tuned_with_the_jaw_open(page):
     expect(selected).to_have_text("Nothing is selected")
 
 
-@pytest.mark.usefixtures("left_as_found")
-def test_following_the_findings_repairs_maren(page):
+def test_following_the_findings_repairs_maren(page, opened):
     """By mouse and keyboard, in under 40 actions; the first repair is tried out over all poses before it is done."""
-    bench = Bench(page)
-    bench.open_from_shelf("Maren")
+    bench = opened("Maren", "binding")
     bench.wait_measured()
-    bench.stage.focus()
-    page.keyboard.press("3")
     findings = page.get_by_role("region", name="Weight findings")
     expect(findings.locator(".finding")).to_have_count(13)
     findings.get_by_role("button", name="Try").first.click()
@@ -100,26 +87,22 @@ def test_following_the_findings_repairs_maren(page):
     assert actions < 40
 
 
-def weights_of(server, revision: int, bone: str, values: dict) -> tuple[np.ndarray, np.ndarray]:
+def weights_of(server, character: int, revision: int, bone: str, values: dict) -> tuple[np.ndarray, np.ndarray]:
     """Weights of a bone (N,) and posed points (N, 3) of Maren's skin."""
     body = {"revision": revision, "weights_of": bone, "values": values}
     request = urllib.request.Request(
-        f"{server.address}/api/characters/1/frame", json.dumps(body).encode(), {"Content-Type": "application/json"}
+        f"{server.address}/api/characters/{character}/frame", json.dumps(body).encode(), {"Content-Type": "application/json"}
     )
     found = msgpack.unpackb(urllib.request.urlopen(request).read())
     own = np.frombuffer(found["weights"]["skin"]["own"], np.float32)
     return own, np.frombuffer(found["parts"]["skin"]["points"], np.float32).reshape(-1, 3)
 
 
-@pytest.mark.usefixtures("left_as_found")
-def test_painting_follows_the_pointer_on_the_posed_head_and_is_stored_as_shown(page, server):
-    bench = Bench(page)
-    bench.open_from_shelf("Maren")
+def test_painting_follows_the_pointer_on_the_posed_head_and_is_stored_as_shown(page, server, opened):
+    bench = opened("Maren", "weights", pose="jaw_open")
     bench.wait_thumbnails()
-    bench.pose("jaw_open").click()
     bench.chip("Front").click()
     bench.stage.focus()
-    page.keyboard.press("4")
     bench.wait_values(jaw_open=1)
     bench.wait_camera()
     page.keyboard.press("p")
@@ -151,8 +134,8 @@ def test_painting_follows_the_pointer_on_the_posed_head_and_is_stored_as_shown(p
 
     # what is stored lies under the pointer and on the other side, on the posed surface that faces the camera
     values = {"jaw_open": 1}
-    old, posed = weights_of(server, before, "jaw", values)
-    new, _ = weights_of(server, painted_in, "jaw", values)
+    old, posed = weights_of(server, bench.character, before, "jaw", values)
+    new, _ = weights_of(server, bench.character, painted_in, "jaw", values)
     painted = np.flatnonzero(np.abs(new - old) > 1e-3)
     assert under in painted
     assert (posed[painted, 0] > 0).sum() == pytest.approx((posed[painted, 0] < 0).sum(), rel=0.2)
@@ -185,13 +168,8 @@ def test_painting_follows_the_pointer_on_the_posed_head_and_is_stored_as_shown(p
     expect(handle).not_to_have_attribute("aria-valuenow", "50")
 
 
-@pytest.mark.usefixtures("left_as_found")
-def test_cells_of_the_sheet_are_typed_and_pasted(page):
-    bench = Bench(page)
-    bench.open_from_shelf("Maren")
-    bench.wait_thumbnails()
-    bench.stage.focus()
-    page.keyboard.press("4")
+def test_cells_of_the_sheet_are_typed_and_pasted(page, opened):
+    bench = opened("Maren", "weights")
     page.get_by_label("Select again").click()
     page.get_by_title(re.compile("Nose strays · 3 of Skin")).click()
     expect(page.get_by_role("region", name="Weights", exact=True).get_by_role("status").first).to_have_text("3 vertices of Skin")

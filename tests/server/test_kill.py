@@ -45,13 +45,7 @@ def data(tmp_path_factory, maren_file):
     folder = tmp_path_factory.mktemp("killed")
     server = Server(folder)
     server.start()
-    boundary = "----seam"
-    head = f'--{boundary}\r\nContent-Disposition: form-data; name="files"; filename="m.seam"\r\n\r\n'.encode()
-    body = head + maren_file + f"\r\n--{boundary}--\r\n".encode()
-    urllib.request.urlopen(
-        urllib.request.Request(f"{server.address}/api/imports/m", body, {"Content-Type": f"multipart/form-data; boundary={boundary}"}),
-        timeout=60,
-    )
+    server.take_in("m.seam", maren_file)
     server.kill()
     return folder
 

@@ -382,33 +382,36 @@ export class StageEngine {
     })
   }
 
-  /** A small picture of another pose, on the true meshes; the stage is left as it was. */
-  pictureOf(frame: Frame, view: View): string {
+  /** Small pictures of other poses, on the true meshes; the stage is left as it was. Several at once cost one more drawing of it, not one each. */
+  picturesOf(frames: Frame[], view: View): string[] {
     const views = [...this.parts.values()]
     const shown = views.map((v) => ({ smooth: v.smooth, frame: v.keep() }))
     const ring = this.ring
     this.showRing(null)
-    for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, false)
     for (const v of views) v.use(false)
     const aids = [this.bones.group, this.capsules.group, this.arrows.group, this.marker, this.marks.group].map((aid) => ({ aid, visible: aid.visible }))
     for (const { aid } of aids) aid.visible = false
     if (this.shown) this.dress({ ...this.shown, wires: () => false, colours: 'nothing', seeThrough: () => false })
-    return this.picture(view, THUMB, () => {
-      views.forEach((v, k) => {
-        v.restore(shown[k]!.frame)
-        v.use(shown[k]!.smooth)
-      })
-      this.showRing(ring)
-      for (const { aid, visible } of aids) aid.visible = visible
-      if (this.shown) this.dress(this.shown)
+    const made = frames.map((frame) => {
+      for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, false)
+      return this.picture(view, THUMB)
     })
+    views.forEach((v, k) => {
+      v.restore(shown[k]!.frame)
+      v.use(shown[k]!.smooth)
+    })
+    this.showRing(ring)
+    for (const { aid, visible } of aids) aid.visible = visible
+    if (this.shown) this.dress(this.shown)
+    this.renderer.render(this.scene, this.camera)
+    return made
   }
 
   /**
-   * A small picture from a view of its own. It is drawn into a corner of the canvas, which is then drawn over again
-   * before anybody can see it: a second canvas would have to load everything twice.
+   * A small picture from a view of its own, of what is on the stage. It is drawn into a corner of the canvas, where it stays until that
+   * is drawn again: a second canvas would have to load everything twice.
    */
-  picture(view: View, size: { width: number; height: number }, putBack: () => void = () => undefined): string {
+  picture(view: View, size: { width: number; height: number }): string {
     const { width, height } = size
     const camera = this.camera.clone()
     setDepth(camera, view.distance)
@@ -428,9 +431,7 @@ export class StageEngine {
     this.renderer.setViewport(0, 0, width, height)
     this.renderer.render(this.scene, camera)
     copy.getContext('2d')?.drawImage(this.canvas, 0, this.canvas.height - copy.height, copy.width, copy.height, 0, 0, copy.width, copy.height)
-    putBack()
     this.renderer.setViewport(0, 0, this.canvas.clientWidth, this.canvas.clientHeight)
-    this.renderer.render(this.scene, this.camera)
     this.renderer.setScissorTest(false)
     return copy.toDataURL('image/jpeg', 0.9)
   }

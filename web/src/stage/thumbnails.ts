@@ -1,5 +1,5 @@
 import type { CharacterOut } from '../api/client'
-import { fetchFrame } from '../api/frames'
+import { fetchFrame, type Frame } from '../api/frames'
 import { strengthOf, useBench } from '../state/bench'
 import type { StageEngine } from './engine'
 import { viewOf, type View } from './views'
@@ -21,27 +21,56 @@ const frameOf = (character: CharacterOut, values: Record<string, number>, known:
 /** Where drawing is slow, somebody at work gets as much of the time as the pictures do. */
 const pause = (begun: number) => new Promise((done) => setTimeout(done, performance.now() - begun))
 
+/** Draw what has been fetched in a few goes, so that the stage is not drawn over again after each picture; the first one at once. */
+const MOST_AT_ONCE = 4
+
+class Darkroom {
+  private waiting: { key: string; frame: Frame }[] = []
+  private done = 0
+
+  constructor(
+    private readonly engine: StageEngine,
+    private readonly view: View,
+    private readonly deliver: (key: string, frame: Frame, picture: string) => void,
+  ) {}
+
+  async add(key: string, frame: Frame) {
+    this.waiting.push({ key, frame })
+    if (!this.done || this.waiting.length >= MOST_AT_ONCE) await this.develop()
+  }
+
+  async develop() {
+    const some = this.waiting
+    this.waiting = []
+    if (!some.length) return
+    const begun = performance.now()
+    const pictures = this.engine.picturesOf(some.map((s) => s.frame), this.view)
+    some.forEach((s, k) => this.deliver(s.key, s.frame, pictures[k]!))
+    if (this.done) await pause(begun)
+    this.done += some.length
+  }
+}
+
 /** Take a picture of each pose of the strip that looks otherwise than on its last one. */
 export async function takeThumbnails(engine: StageEngine, character: CharacterOut, state: { gone: boolean }): Promise<void> {
-  const portrait = portraitOf(character)
   const seen = pictured.get(engine) ?? new Map<string, Record<string, number>>()
   pictured.set(engine, seen)
   const have = useBench.getState().thumbnails
+  const darkroom = new Darkroom(engine, portraitOf(character), (name, frame, picture) => {
+    seen.set(`${character.id} ${name}`, Object.fromEntries(Object.entries(frame.parts).map(([part, p]) => [part, p.digest ?? -1])))
+    useBench.setState((s) => ({ thumbnails: { ...s.thumbnails, [name]: picture } }))
+  })
   for (const pose of character.poses) {
-    const key = `${character.id} ${pose.name}`
-    const known = have[pose.name] ? (seen.get(key) ?? {}) : {}
+    const known = have[pose.name] ? (seen.get(`${character.id} ${pose.name}`) ?? {}) : {}
     let frame = await frameOf(character, pose.values, known)
     if (state.gone) return
     if (!frame || !Object.keys(frame.parts).length) continue
     if (Object.keys(known).length) frame = await frameOf(character, pose.values) // the picture needs all parts
     if (state.gone) return
-    if (!frame) continue
-    const begun = performance.now()
-    const picture = engine.pictureOf(frame, portrait)
-    seen.set(key, Object.fromEntries(Object.entries(frame.parts).map(([name, part]) => [name, part.digest ?? -1])))
-    useBench.setState((s) => ({ thumbnails: { ...s.thumbnails, [pose.name]: picture } }))
-    if (have[pose.name]) await pause(begun)
+    if (frame) await darkroom.add(pose.name, frame)
+    if (state.gone) return
   }
+  await darkroom.develop()
 }
 
 /** Under which key the picture of a shape is kept: another one once the shape is another. */
@@ -49,16 +78,16 @@ export const pictureKey = (shape: CharacterOut['shapes'][number]) => `${shape.na
 
 /** Take a picture of each shape by itself that has none yet. */
 export async function takeShapePictures(engine: StageEngine, character: CharacterOut, state: { gone: boolean }): Promise<void> {
-  const portrait = portraitOf(character)
+  const darkroom = new Darkroom(engine, portraitOf(character), (key, _frame, picture) => {
+    useBench.setState((s) => ({ shapePictures: { ...s.shapePictures, [key]: picture } }))
+  })
   for (const shape of character.shapes) {
     const key = pictureKey(shape)
     if (useBench.getState().shapePictures[key]) continue
     const frame = await frameOf(character, { [strengthOf(shape.name)]: 1 })
     if (state.gone) return
-    if (!frame) continue
-    const begun = performance.now()
-    const picture = engine.pictureOf(frame, portrait)
-    useBench.setState((s) => ({ shapePictures: { ...s.shapePictures, [key]: picture } }))
-    await pause(begun)
+    if (frame) await darkroom.add(key, frame)
+    if (state.gone) return
   }
+  await darkroom.develop()
 }
