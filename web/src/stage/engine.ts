@@ -107,6 +107,11 @@ export class StageEngine {
     this.scene.add(this.bones.group, this.capsules.group, this.arrows.group, this.marker, this.marks.group)
   }
 
+  /** Drawn in software, tufts of hair are not subdivided. */
+  get sparing(): boolean {
+    return this.quality === 'plain'
+  }
+
   load(parts: MeshPart[]) {
     for (const view of this.parts.values()) {
       this.scene.remove(view.mesh, view.wires)
@@ -251,10 +256,10 @@ export class StageEngine {
     return this.project(point.toArray())
   }
 
-  /** Call `watcher` after each picture drawn, until the returned function is called. */
+  /** Call `watcher` now and after each picture drawn, until the returned function is called. */
   watch(watcher: () => void): () => void {
     this.watchers.add(watcher)
-    this.draw()
+    watcher()
     return () => void this.watchers.delete(watcher)
   }
 

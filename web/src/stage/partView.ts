@@ -2,6 +2,7 @@ import * as THREE from 'three'
 import type { Drawable, FramePart, MeshPart } from '../api/frames'
 import type { Painted } from '../api/paint'
 import type { Ring } from './engine'
+import { byColour } from './byColour'
 import { bareColour, partMaterial, type PartUniforms } from './materials'
 import type { Quality } from './quality'
 
@@ -11,13 +12,15 @@ export type Colours = (typeof COLOURS)[number]
 
 const toLinear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)
 
-/** One of the two meshes of a part. Colours per polygon need corners of their own; everything else shares vertices. */
+/** One of the two meshes of a part. Where polygons have colours, a vertex is drawn once for each colour that meets in it. */
 class Surface {
   readonly geometry = new THREE.BufferGeometry()
   digest: number | null = null
   points: Float32Array = new Float32Array()
   normals: Float32Array = new Float32Array()
-  private readonly split: boolean
+  /** The vertex of the mesh that each drawn one stands for; null where they are the same. */
+  private readonly owners: Uint32Array | null
+  private readonly index: Uint32Array
   private isolated = false
   private numbers: number[] | null = null
 
@@ -25,17 +28,16 @@ class Surface {
     readonly drawn: Drawable,
     bare: number[],
   ) {
-    this.split = drawn.faceColours !== null
-    const count = this.split ? drawn.triangles.length : drawn.count
+    const corners = drawn.faceColours && byColour(drawn.triangles, drawn.faceColours)
+    this.owners = corners?.owners ?? null
+    this.index = corners?.index ?? drawn.triangles
+    const count = this.owners?.length ?? drawn.count
     for (const [name, width] of [['position', 3], ['normal', 3], ['color', 3], ['weight', 2]] as const)
       this.geometry.setAttribute(name, new THREE.BufferAttribute(new Float32Array(count * width), width))
-    if (!this.split) this.geometry.setIndex(new THREE.BufferAttribute(drawn.triangles, 1))
+    this.geometry.setIndex(new THREE.BufferAttribute(this.index, 1))
+    const source = corners?.colours ?? drawn.colours
     const colour = this.attribute('color')
-    for (let i = 0; i < count; i++)
-      for (let k = 0; k < 3; k++) {
-        const source = this.split ? drawn.faceColours?.[Math.floor(i / 3) * 3 + k] : drawn.colours?.[i * 3 + k]
-        colour[i * 3 + k] = toLinear(source ?? bare[k]!)
-      }
+    for (let i = 0; i < count * 3; i++) colour[i] = toLinear(source?.[i] ?? bare[i % 3]!)
   }
 
   pose(part: FramePart) {
@@ -49,10 +51,9 @@ class Surface {
 
   weigh(own: Float32Array, total: Float32Array) {
     const target = this.attribute('weight')
-    const { triangles, count } = this.drawn
-    const corners = this.split ? triangles.length : count
-    for (let i = 0; i < corners; i++) {
-      const v = this.split ? triangles[i]! : i
+    const count = this.owners?.length ?? this.drawn.count
+    for (let i = 0; i < count; i++) {
+      const v = this.owners?.[i] ?? i
       target[i * 2] = own[v]!
       target[i * 2 + 1] = total[v]!
     }
@@ -63,17 +64,17 @@ class Surface {
   paint({ vertices, own, total, points, normals }: Painted) {
     this.digest = null
     const row = new Map(Array.from(vertices, (v, k) => [v, k]))
-    const corners = this.split ? this.drawn.triangles : vertices
     const [position, normal, weight] = [this.attribute('position'), this.attribute('normal'), this.attribute('weight')]
-    corners.forEach((v, i) => {
+    const change = (v: number, at: number) => {
       const k = row.get(v)
       if (k === undefined) return
-      const at = this.split ? i : v
       position.set(points.subarray(k * 3, k * 3 + 3), at * 3)
       normal.set(normals.subarray(k * 3, k * 3 + 3), at * 3)
       weight[at * 2] = own[k]!
       weight[at * 2 + 1] = total[k]!
-    })
+    }
+    if (this.owners) this.owners.forEach(change)
+    else vertices.forEach((v) => change(v, v))
     for (const name of ['position', 'normal', 'weight']) this.geometry.getAttribute(name).needsUpdate = true
     this.geometry.computeBoundingSphere()
   }
@@ -85,20 +86,19 @@ class Surface {
 
   /** Draws only the triangles that pass; null for all of them. */
   only(passes: ((a: number, b: number, c: number, triangle: number) => boolean) | null) {
-    const { triangles } = this.drawn
     if (!passes && !this.isolated) return
     this.isolated = passes !== null
+    this.numbers = null
+    if (!passes) return void this.geometry.setIndex(new THREE.BufferAttribute(this.index, 1))
+    const { triangles } = this.drawn
     const kept: number[] = []
-    const numbers: number[] = []
+    this.numbers = []
     for (let t = 0; t < triangles.length / 3; t++) {
-      const corners = [t * 3, t * 3 + 1, t * 3 + 2] as const
-      const [a, b, c] = corners.map((k) => triangles[k]!) as [number, number, number]
-      if (passes && !passes(a, b, c, t)) continue
-      kept.push(...(this.split ? corners : [a, b, c]))
-      numbers.push(t)
+      if (!passes(triangles[t * 3]!, triangles[t * 3 + 1]!, triangles[t * 3 + 2]!, t)) continue
+      kept.push(...this.index.subarray(t * 3, t * 3 + 3))
+      this.numbers.push(t)
     }
-    this.numbers = passes ? numbers : null
-    this.geometry.setIndex(passes || !this.split ? kept : null)
+    this.geometry.setIndex(kept)
   }
 
   private attribute(name: string) {
@@ -107,10 +107,8 @@ class Surface {
 
   private copy(name: string, source: Float32Array) {
     const target = this.attribute(name)
-    if (this.split) {
-      const { triangles } = this.drawn
-      for (let i = 0; i < triangles.length; i++) for (let k = 0; k < 3; k++) target[i * 3 + k] = source[triangles[i]! * 3 + k]!
-    } else target.set(source)
+    if (this.owners) this.owners.forEach((v, i) => target.set(source.subarray(v * 3, v * 3 + 3), i * 3))
+    else target.set(source)
     this.geometry.getAttribute(name).needsUpdate = true
   }
 }
@@ -122,6 +120,8 @@ export class PartView {
   smooth = false
   private readonly coarse: Surface
   private readonly fine: Surface
+  /** Tufts have most triangles by far; drawn in software they keep their own even where all else is subdivided. */
+  private readonly sparing: boolean
   private readonly uniforms: PartUniforms = { uColours: { value: 0 }, uRing: { value: new THREE.Vector4() } }
   /** What the attribute of the surface holds, and what the surface is to be coloured by. */
   private held: Colours = 'nothing'
@@ -131,8 +131,10 @@ export class PartView {
     readonly part: MeshPart,
     quality: Quality,
   ) {
+    this.sparing = quality === 'plain' && part.faceColours !== null
     this.coarse = new Surface(part, bareColour(part.kind))
-    this.fine = new Surface(part.smooth, bareColour(part.kind))
+    // the subdivided points begin with those of the true mesh's vertices
+    this.fine = new Surface(this.sparing ? { ...part, count: part.smooth.count } : part.smooth, bareColour(part.kind))
     this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms, quality))
     this.mesh.castShadow = this.mesh.receiveShadow = true
     this.mesh.userData = { view: this }
@@ -232,16 +234,18 @@ export class PartView {
 
   /** The true vertex nearest to a hit on triangle `face`. */
   vertexAt(face: number, point: THREE.Vector3): number {
-    if (this.smooth) return this.part.smooth.owners[this.fine.numberOf(face) >> 1] ?? 0
-    const corners = [0, 1, 2].map((k) => this.part.triangles[this.coarse.numberOf(face) * 3 + k]!)
-    const points = this.wires.geometry.getAttribute('position') as THREE.BufferAttribute
-    const far = (v: number) => new THREE.Vector3().fromBufferAttribute(points, v).distanceToSquared(point)
+    if (this.smooth && !this.sparing) return this.part.smooth.owners[this.fine.numberOf(face) >> 1] ?? 0
+    const drawn = (this.smooth ? this.fine : this.coarse).numberOf(face)
+    const corners = [0, 1, 2].map((k) => this.part.triangles[drawn * 3 + k]!)
+    const far = (v: number) => new THREE.Vector3().fromArray(this.points, v * 3).distanceToSquared(point)
     return corners.reduce((best, v) => (far(v) < far(best) ? v : best))
   }
 
   /** Draws only what lies between chosen vertices; null for everything. */
   isolate(vertices: Set<number> | null) {
-    this.coarse.only(vertices && ((a, b, c) => vertices.has(a) && vertices.has(b) && vertices.has(c)))
+    const within = vertices && ((a: number, b: number, c: number) => vertices.has(a) && vertices.has(b) && vertices.has(c))
+    this.coarse.only(within)
+    if (this.sparing) return this.fine.only(within)
     // each polygon of the subdivided surface, of two triangles, touches one vertex of the true mesh
     const { owners } = this.part.smooth
     this.fine.only(vertices && ((_a, _b, _c, triangle) => vertices.has(owners[triangle >> 1]!)))
