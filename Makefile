@@ -1,4 +1,5 @@
 # Tight Seam. `make demo` starts it with the demo cast, `make test` runs every check.
+MAKEFLAGS += --jobs=2
 PORT ?= 8000
 PYTHON ?= python3.11
 VENV = .venv
@@ -6,7 +7,7 @@ RUN = $(VENV)/bin/python
 MANAGE = $(RUN) server/manage.py
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/package.json web/vite.config.ts
 
-.PHONY: setup demo dev test bench lint client kill-test screenshots clean
+.PHONY: setup demo dev test pytest vitest lint bench coverage record client kill-test screenshots notices clean
 
 setup: $(VENV)/.ready web/dist/index.html  ## everything but the data
 
@@ -39,20 +40,37 @@ lint: setup
 	cd web && npm run --silent types && npm run --silent lint
 	$(MANAGE) makemigrations --check --dry-run --verbosity 0
 	sh scripts/client-is-current.sh
+	$(RUN) scripts/notices.py --check
 
 client: $(VENV)/.ready web/node_modules/.ready  ## the TypeScript client from the API's OpenAPI document
 	$(MANAGE) write_openapi
 	cd web && npm run --silent client
 
-test: setup lint  ## linters, type checks and all tests, the browser included
+test: lint vitest pytest  ## linters, type checks and all tests, the browser included
+
+pytest: setup
 	sh scripts/install-chromium.sh
-	sh scripts/run-tests.sh $(RUN)
+	$(RUN) -m tests.cast
+	$(RUN) -m pytest -n 2 --no-loadscope-reorder --durations=20
+
+vitest: setup
+	cd web && npm run --silent test
+
+coverage: setup  ## of lines of the core and the server, by all tests but the browser's
+	$(RUN) -m coverage run -m pytest --ignore tests/browser
+	$(RUN) -m coverage report
+
+record: setup  ## take the record of what the core computes anew, where a change of it is meant
+	$(RUN) -m tests.record
 
 kill-test: setup  ## a thousand kills in the middle of edits
 	TIGHT_SEAM_KILLS=1000 $(RUN) -m pytest tests/server/test_kill.py
 
 bench: setup  ## ratios against named references, in one run
 	$(RUN) -m benchmarks
+
+notices: setup  ## THIRD-PARTY.md from what is installed
+	$(RUN) scripts/notices.py
 
 screenshots: setup  ## refresh docs/screenshots from the demo
 	$(RUN) scripts/screenshots.py

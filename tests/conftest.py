@@ -8,18 +8,27 @@ from tightseam.demo.build import RawHead
 from tightseam.demo.faults import plant_in_rig
 from tightseam.document.arrays import MemoryStore
 from tightseam.exchange.character_file import write_character
+from xdist.scheduler import LoadScopeScheduling
 
 from tests import cast
 from tests.head import TWO_FAULTS, FreshPim, Head
 
+APART = ("test_random_faults_are_found_and_none_is_made_up", "/record/")
 
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Tests of a module stay in one process, which makes their heads once, and those of the browser with one server; unless a test has a
-    group of its own."""
-    for item in items:
-        if item.get_closest_marker("xdist_group") is None:
-            module = item.nodeid.partition("::")[0]
-            item.add_marker(pytest.mark.xdist_group("browser" if "/browser/" in module else module))
+
+class ByModule(LoadScopeScheduling):
+    """Tests of a module stay in one process, which makes their heads once, and those of the browser with one server. Those that say so by
+    their name take long and share nothing."""
+
+    def _split_scope(self, nodeid: str) -> str:
+        module = nodeid.partition("::")[0]
+        if "/browser/" in module:
+            return "browser"
+        return nodeid if any(name in nodeid for name in APART) else module
+
+
+def pytest_xdist_make_scheduler(config: pytest.Config, log) -> ByModule:
+    return ByModule(config, log)
 
 
 @pytest.fixture(scope="session", autouse=True)

@@ -3,6 +3,6 @@ import { defineConfig } from 'vite'
 
 export default defineConfig({
   plugins: [react()],
-  build: { chunkSizeWarningLimit: 2500 },
+  build: { chunkSizeWarningLimit: 2500, license: { fileName: 'licences.md' } },
   server: { proxy: { '/api': `http://127.0.0.1:${process.env.PORT ?? 8000}` } },
 })

@@ -12,6 +12,8 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.poses import shown_poses
 from tightseam.edits.pose_edits import AddRangeOfMotion, HidePose, MovePose, RenamePose
 
+from tests.head import Head
+
 
 def poses_of(character) -> dict[str, dict[str, float]]:
     return {p.label: dict(p.values) for p in range_of_motion(character)}
@@ -61,6 +63,9 @@ def test_it_is_added_once_and_every_seam_of_a_clean_head_is_measured_in_it(clean
     made = AddRangeOfMotion().apply(clean.character, store)
     assert len(made.poses) > 25
     assert len({p.name for p in made.poses}) == len(made.poses)
+    head = Head(made, store)
+    assert [(p, r.seam, r.excess) for p, row in head.readings().items() for r in row if not r.within] == []
+    assert {len(row) for row in head.readings().values()} == {len(made.seams)}
     with pytest.raises(BadRequest, match="already holds everything"):
         AddRangeOfMotion().apply(made, store)
 

@@ -252,7 +252,7 @@ export function Stage({ character, station }: Props) {
         ) : cut ? (
           'Cut open: the marks lie inside'
         ) : smooth ? (
-          `Smooth view: the subdivided surface${engine?.sparing ? ', tufts as they are' : ''}`
+          'Smooth view: the subdivided surface'
         ) : (
           'True mesh'
         )}

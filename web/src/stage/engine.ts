@@ -107,11 +107,6 @@ export class StageEngine {
     this.scene.add(this.bones.group, this.capsules.group, this.arrows.group, this.marker, this.marks.group)
   }
 
-  /** Drawn in software, tufts of hair are not subdivided. */
-  get sparing(): boolean {
-    return this.quality === 'plain'
-  }
-
   load(parts: MeshPart[]) {
     for (const view of this.parts.values()) {
       this.scene.remove(view.mesh, view.wires)

@@ -7,7 +7,7 @@ export function light(scene: THREE.Scene, renderer: THREE.WebGLRenderer, quality
   renderer.toneMapping = THREE.ACESFilmicToneMapping
   renderer.toneMappingExposure = 1.06
   renderer.shadowMap.enabled = true
-  renderer.shadowMap.type = THREE.PCFShadowMap
+  renderer.shadowMap.type = quality === 'fine' ? THREE.PCFShadowMap : THREE.BasicShadowMap
   renderer.shadowMap.autoUpdate = false
   if (quality === 'fine') {
     const room = new THREE.PMREMGenerator(renderer)

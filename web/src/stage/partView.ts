@@ -120,8 +120,6 @@ export class PartView {
   smooth = false
   private readonly coarse: Surface
   private readonly fine: Surface
-  /** Tufts have most triangles by far; drawn in software they keep their own even where all else is subdivided. */
-  private readonly sparing: boolean
   private readonly uniforms: PartUniforms = { uColours: { value: 0 }, uRing: { value: new THREE.Vector4() } }
   /** What the attribute of the surface holds, and what the surface is to be coloured by. */
   private held: Colours = 'nothing'
@@ -131,10 +129,8 @@ export class PartView {
     readonly part: MeshPart,
     quality: Quality,
   ) {
-    this.sparing = quality === 'plain' && part.faceColours !== null
     this.coarse = new Surface(part, bareColour(part.kind))
-    // the subdivided points begin with those of the true mesh's vertices
-    this.fine = new Surface(this.sparing ? { ...part, count: part.smooth.count } : part.smooth, bareColour(part.kind))
+    this.fine = new Surface(part.smooth, bareColour(part.kind))
     this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms, quality))
     this.mesh.castShadow = this.mesh.receiveShadow = true
     this.mesh.userData = { view: this }
@@ -234,18 +230,15 @@ export class PartView {
 
   /** The true vertex nearest to a hit on triangle `face`. */
   vertexAt(face: number, point: THREE.Vector3): number {
-    if (this.smooth && !this.sparing) return this.part.smooth.owners[this.fine.numberOf(face) >> 1] ?? 0
-    const drawn = (this.smooth ? this.fine : this.coarse).numberOf(face)
-    const corners = [0, 1, 2].map((k) => this.part.triangles[drawn * 3 + k]!)
+    if (this.smooth) return this.part.smooth.owners[this.fine.numberOf(face) >> 1] ?? 0
+    const corners = [0, 1, 2].map((k) => this.part.triangles[this.coarse.numberOf(face) * 3 + k]!)
     const far = (v: number) => new THREE.Vector3().fromArray(this.points, v * 3).distanceToSquared(point)
     return corners.reduce((best, v) => (far(v) < far(best) ? v : best))
   }
 
   /** Draws only what lies between chosen vertices; null for everything. */
   isolate(vertices: Set<number> | null) {
-    const within = vertices && ((a: number, b: number, c: number) => vertices.has(a) && vertices.has(b) && vertices.has(c))
-    this.coarse.only(within)
-    if (this.sparing) return this.fine.only(within)
+    this.coarse.only(vertices && ((a, b, c) => vertices.has(a) && vertices.has(b) && vertices.has(c)))
     // each polygon of the subdivided surface, of two triangles, touches one vertex of the true mesh
     const { owners } = this.part.smooth
     this.fine.only(vertices && ((_a, _b, _c, triangle) => vertices.has(owners[triangle >> 1]!)))

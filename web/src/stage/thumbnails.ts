@@ -22,7 +22,7 @@ const frameOf = (character: CharacterOut, values: Record<string, number>, known:
 const pause = (begun: number) => new Promise((done) => setTimeout(done, performance.now() - begun))
 
 /** Draw what has been fetched in a few goes, so that the stage is not drawn over again after each picture; the first one at once. */
-const MOST_AT_ONCE = 4
+const MOST_AT_ONCE = 5
 
 class Darkroom {
   private waiting: { key: string; frame: Frame }[] = []
@@ -31,12 +31,13 @@ class Darkroom {
   constructor(
     private readonly engine: StageEngine,
     private readonly view: View,
+    private readonly unhurried: boolean,
     private readonly deliver: (key: string, frame: Frame, picture: string) => void,
   ) {}
 
   async add(key: string, frame: Frame) {
     this.waiting.push({ key, frame })
-    if (!this.done || this.waiting.length >= MOST_AT_ONCE) await this.develop()
+    if ((!this.done && !this.unhurried) || this.waiting.length >= MOST_AT_ONCE) await this.develop()
   }
 
   async develop() {
@@ -46,7 +47,7 @@ class Darkroom {
     const begun = performance.now()
     const pictures = this.engine.picturesOf(some.map((s) => s.frame), this.view)
     some.forEach((s, k) => this.deliver(s.key, s.frame, pictures[k]!))
-    if (this.done) await pause(begun)
+    if (this.unhurried) await pause(begun)
     this.done += some.length
   }
 }
@@ -56,7 +57,7 @@ export async function takeThumbnails(engine: StageEngine, character: CharacterOu
   const seen = pictured.get(engine) ?? new Map<string, Record<string, number>>()
   pictured.set(engine, seen)
   const have = useBench.getState().thumbnails
-  const darkroom = new Darkroom(engine, portraitOf(character), (name, frame, picture) => {
+  const darkroom = new Darkroom(engine, portraitOf(character), Object.keys(have).length > 0, (name, frame, picture) => {
     seen.set(`${character.id} ${name}`, Object.fromEntries(Object.entries(frame.parts).map(([part, p]) => [part, p.digest ?? -1])))
     useBench.setState((s) => ({ thumbnails: { ...s.thumbnails, [name]: picture } }))
   })
@@ -78,7 +79,7 @@ export const pictureKey = (shape: CharacterOut['shapes'][number]) => `${shape.na
 
 /** Take a picture of each shape by itself that has none yet. */
 export async function takeShapePictures(engine: StageEngine, character: CharacterOut, state: { gone: boolean }): Promise<void> {
-  const darkroom = new Darkroom(engine, portraitOf(character), (key, _frame, picture) => {
+  const darkroom = new Darkroom(engine, portraitOf(character), true, (key, _frame, picture) => {
     useBench.setState((s) => ({ shapePictures: { ...s.shapePictures, [key]: picture } }))
   })
   for (const shape of character.shapes) {

@@ -1,4 +1,5 @@
 import { create } from 'zustand'
+import { stageQuality } from '../stage/quality'
 import type { Tint } from '../api/frames'
 import type { SculptDab } from '../api/paint'
 import type { Check, CharacterOut, ChosenList, CurveKey, EffectsOut, EyeLids, LidMap, MeasureOut, PreviewOut } from '../api/client'
@@ -236,7 +237,7 @@ export const useBench = create<BenchState>((set, get) => ({
   character: null,
   ...FRESH,
   camera: { view: 'three-quarter' },
-  display: { wires: false, weights: false, bones: false, seeThrough: false, smooth: true, dark: false },
+  display: { wires: false, weights: false, bones: false, seeThrough: false, smooth: stageQuality() === 'fine', dark: false },
   weightBone: 'jaw',
   boneFilter: { regions: null, deform: true, helper: true, behind: false, axes: false },
   brush: { tool: 'add', radius: 10, strength: 15, value: 100, falloff: 'soft', through: false, most: 100, onlySelection: false },

@@ -36,10 +36,15 @@ class Command(BaseCommand):
                 for some in batched(reports):
                     Report.objects.filter(key__in=some).delete()
         if not dry:
-            with connection.cursor() as cursor:
-                cursor.execute("VACUUM")
+            compact()
         did = "Would drop" if dry else "Dropped"
         self.stdout.write(f"{did} {len(blobs)} data blocks ({size / 1e6:.1f} MB) and {len(reports)} reports.")
+
+
+def compact() -> None:
+    """Give what was freed back to the disk."""
+    with connection.cursor() as cursor:
+        cursor.execute("VACUUM")
 
 
 def batched(keys: set[str]) -> Iterator[list[str]]:

@@ -1,4 +1,4 @@
-import { parseTyped } from '../../../ui/NumberField'
+import { parseTyped } from '../../../ui/typedNumber'
 
 /** A corner of a range of cells. */
 export interface Cell {

@@ -1,0 +1,88 @@
+"""What is shown while a stroke is drawn is what is stored, whatever closes the lids."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.lookup import part
+from tightseam.document.model import LidDriver
+from tightseam.edits.lid_edits import DriveLids
+from tightseam.edits.lid_map_edits import PaintMap
+from tightseam.edits.paint_edits import PaintWeights, begun
+from tightseam.edits.relief_edits import AddPreset
+from tightseam.edits.relief_region_edits import PaintRegion
+from tightseam.edits.sculpt_edits import SculptShape
+from tightseam.jaw.relief_stroke import ReliefPainting, ReliefStroke
+from tightseam.lids.map_stroke import MapPainting, MapStroke
+from tightseam.shapes.sculpt import SculptDab, Sculpting, SculptStroke
+from tightseam.weights.brush import Brush, Dab, Painting
+from tightseam.weights.canvas import canvas_of
+
+from tests.head import Head, after
+
+POSE = {"blink_L": 0.5, "blink_R": 0.5, "smile": 0.6, "jaw_open": 0.5, "head_turn": 15.0}
+SAME = 1e-4  # cm
+DRIVERS = [LidDriver(), LidDriver("shapes", 2), LidDriver("shapes", 1, gaze=True), LidDriver("bones")]
+
+
+@pytest.fixture(scope="module", params=DRIVERS, ids=lambda d: d.kind + (" with gaze" if d.gaze else ""))
+def head(request, clean) -> Head:
+    """Maren with a relief of the cheeks, her lids closed by each of the drivers."""
+    return after(clean, AddPreset(preset="cheek_lower"), DriveLids(side="L", driver=request.param, mirror=True))
+
+
+def touch(head: Head, mark: str) -> tuple[int, tuple[float, float, float]]:
+    place = next(m.point for m in head.character.landmarks if m.name == mark)
+    vertex = int(np.linalg.norm(head.rest("skin") - place, axis=1).argmin())
+    x, y, z = head.posed("skin", POSE)[vertex].tolist()
+    return vertex, (x, y, z)
+
+
+def canvas(head: Head):
+    return canvas_of(head.character, head.store, part(head.character, "skin"))
+
+
+def map_stroke(head: Head) -> tuple[np.ndarray, Head]:
+    painting = MapPainting("L", "share", Brush(0.4, 0.5), head.values(POSE))
+    dabs = [Dab(*touch(head, "lid_upper_L"), "take")]
+    stroke = MapStroke(head.character, head.store, painting, canvas(head))
+    stroke.paint(dabs)
+    return stroke.posed, after(head, PaintMap(painting=painting, dabs=dabs))
+
+
+def weight_stroke(head: Head) -> tuple[np.ndarray, Head]:
+    painting = Painting("skin", "jaw", Brush(1.0, 0.6), head.values(POSE))
+    dabs = [Dab(*touch(head, "cheek_L"), "add")]
+    stroke = begun(head.character, head.store, painting, Evaluator(head.character, head.store), canvas(head))
+    for dab in dabs:
+        stroke.dab(dab)
+    return stroke.posed, after(head, PaintWeights(painting=painting, dabs=dabs))
+
+
+def relief_stroke(head: Head) -> tuple[np.ndarray, Head]:
+    painting = ReliefPainting("cheek_lower_L", Brush(1.0, 0.6), head.values(POSE))
+    dabs = [Dab(*touch(head, "cheek_L"), "add")]
+    stroke = ReliefStroke(head.character, head.store, painting, canvas(head))
+    stroke.paint(dabs)
+    return stroke.posed, after(head, PaintRegion(painting=painting, dabs=dabs))
+
+
+def sculpt_stroke(head: Head) -> tuple[np.ndarray, Head]:
+    sculpting = Sculpting("smile", "skin", Brush(1.0, 0.6), head.values(POSE))
+    dabs = [SculptDab(*touch(head, "mouth_corner_L"), "inflate")]
+    stroke = SculptStroke(head.character, head.store, sculpting, canvas(head), Evaluator(head.character, head.store))
+    stroke.sculpt(dabs)
+    return stroke.posed, after(head, SculptShape(sculpting=sculpting, dabs=dabs))
+
+
+# a map under the brush is posed with the swelling and the drivers of before the stroke; both are found anew when it is stored
+LATE = pytest.param(map_stroke, marks=pytest.mark.xfail(strict=True, reason="lids are fitted anew only when the stroke is stored"))
+
+
+@pytest.mark.parametrize("stroke", [LATE, weight_stroke, relief_stroke, sculpt_stroke], ids=lambda s: s.__name__)
+def test_what_was_drawn_is_there_after_it_was_stored(head, stroke):
+    drawn, stored = stroke(head)
+    kept = stored.posed("skin", POSE)
+    assert np.abs(kept - head.posed("skin", POSE)).max() > 100 * SAME  # it did something
+    assert np.abs(drawn - kept).max() < SAME
