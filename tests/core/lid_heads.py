@@ -21,7 +21,7 @@ NOTHING = 5e-5  # cm; points are float32
 
 
 def board_of(head: Head):
-    return LidBoard(head.character, head.store).measure(head.values())
+    return LidBoard(head.character, head.store, head.evaluator).measure(head.values())
 
 
 def canvas_of(head: Head) -> Canvas:
@@ -33,7 +33,7 @@ def partners(head: Head) -> np.ndarray:
 
 
 def found(head: Head) -> list[LidFinding]:
-    board = LidBoard(head.character, head.store)
+    board = LidBoard(head.character, head.store, head.evaluator)
     return lid_findings(head.character, head.store, head.evaluator, board)
 
 

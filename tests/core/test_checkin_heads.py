@@ -15,6 +15,7 @@ from tightseam.demo.presets import PIM
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.make import make_part
 from tightseam.document.model import About, Character
+from tightseam.geometry.polygons import Polygons
 from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.guides import find_guides
 
@@ -127,14 +128,25 @@ def test_what_is_no_head_at_all_gets_a_verdict_and_no_crash(kind, mesh):
     assert guides.points["crown"][1] >= guides.points["chin_under"][1]
 
 
+def test_a_head_all_on_one_heap_is_found_without_counting_every_pair():
+    """A fan of 20,000 edges about one vertex, less than a thousandth of a millimetre across: two hundred million pairs."""
+    around = np.arange(20_000)
+    angle = 2 * np.pi * around / len(around)
+    points = np.vstack([np.zeros(3), 4e-5 * np.stack([np.cos(angle), np.sin(angle), 0 * angle], axis=1)])
+    fan = [[0, 1 + k, 1 + (k + 1) % len(around)] for k in around.tolist()]
+    store = MemoryStore()
+    character = Character(About("Fan"), (make_part(store, "fan", "skin", points, Polygons.from_lists(fan)),))
+    check = check_in(character, store).of("duplicates")
+    assert check.verdict == "fault"
+    assert {v for place in check.places for v in place.vertices} == set(range(len(points)))
+
+
 @settings(max_examples=12, deadline=None)
 @given(st.integers(0, 2**32 - 1))
 def test_any_soup_of_faces_gets_a_verdict_and_no_crash(seed):
     rng = np.random.default_rng(seed)
     count = int(rng.integers(4, 60))
     faces = [rng.choice(count, int(rng.integers(3, 5)), replace=False).tolist() for _ in range(int(rng.integers(1, 80)))]
-    from tightseam.geometry.polygons import Polygons
-
     store = MemoryStore()
     points = rng.normal(size=(count, 3)) * 10.0 ** rng.integers(-3, 3)
     kind = ["skin", "eye", "hair", "teeth upper"][int(rng.integers(4))]

@@ -39,7 +39,7 @@ def meter_of(head: Head) -> JawMeter:
 
 
 def found(head: Head):
-    return findings_of(head.character, head.store)
+    return findings_of(head.character, head.store, head.evaluator)
 
 
 def with_hollow(head: Head):
@@ -170,7 +170,7 @@ def test_the_movement_is_set_and_missing_controls_are_made(clean):
 def test_a_soft_head_is_found_and_made_hard(rigged, clean):
     head = clean
     face = LowerFace(head.character, head.store)
-    neck = neck_meter(face, head.store)
+    neck = neck_meter(face, head.store, head.evaluator)
     report = neck.measure()
     assert max(r.squash for r in report.readings) < 0.1
     assert report.hard_from <= report.line

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
@@ -121,6 +122,7 @@ def _lids(s: Subject) -> dict[str, Steps]:
     lid = s.near("lid_upper_L", 0.5)
     brush = {"radius": 0.4, "strength": 0.5}
     drive = {"side": "L", "mirror": True}
+    margins = [int(s.head.set(f"lid_{lid}_margin_L")[4]) for lid in ("upper", "lower")]
     shared = ("lids.set_map", {"side": "L", "map": "share", "vertices": lid, "value": 0.5})
     return {
         "closed line": _one("lids.set_line", side="L", keys=LINE),
@@ -131,7 +133,7 @@ def _lids(s: Subject) -> dict[str, Steps]:
         "copy curves": (("lids.set_line", {"side": "L", "keys": LINE}), ("lids.copy", {"side": "L"})),
         "copy maps": (shared, ("lids.copy", {"side": "L", "what": "maps"})),
         "reset": (("lids.set_line", {"side": "L", "keys": LINE}), ("lids.reset", {"side": "L"})),
-        "pick margins": _one("lids.pick_margins", side="L", vertices=s.near("lid_upper_L", 0.3)),
+        "pick margins": _one("lids.pick_margins", side="L", vertices=margins),
         "drive by shapes": _one("lids.drive", driver={"kind": "shapes", "between": 2}, **drive),
         "drive by shapes with gaze": _one("lids.drive", driver={"kind": "shapes", "between": 1, "gaze": True}, **drive),
         "drive by bones": _one("lids.drive", driver={"kind": "bones"}, **drive),
@@ -202,10 +204,11 @@ def _shapes(s: Subject) -> dict[str, Steps]:
         "new": _one("shape.new", name="chin_up"),
         "new away from rest": _one("shape.new", name="chin_up", values={"smile": 1}),
         "from a pose": _one("shape.from_pose", name="grin", values={"smile": 1, "brows_up": 0.5}),
-        "starter units": _one("shape.starter", units=["AU12", "AU43", "AU4"]),
+        "starter units": _one("shape.starter", units=["AU12", "AU43", "AU04"]),
         "starter units, both sides": _one("shape.starter", units=["AU12"], which="both"),
         "no such unit": _one("shape.starter", units=["AU99"]),
-        "take in": _one("shape.take_in", shapes=[]),
+        "take in": _one("shape.take_in", shapes=[asdict(s.head.character.shapes[0]) | {"name": "taken"}]),
+        "take in nothing": _one("shape.take_in", shapes=[]),
         "duplicate": _one("shape.duplicate", names=["smile", "pucker"]),
         "mix": _one("shape.mix", name="both", terms=[{"shape": "smile", "strength": 0.5}, {"shape": "brows_up", "strength": 1.0}]),
         "split": _one("shape.split", name="smile"),
@@ -246,8 +249,12 @@ def _controls(s: Subject) -> dict[str, Steps]:
         "range that leaves its rest out": _one("control.set_range", control="smile", low=0.5, high=1, rest=0),
         "add control": (add,),
         "add in degrees": _one("control.add", label="Turn", low=-20, high=20, unit="°"),
-        "for shapes": (("shape.duplicate", {"names": ["smile"]}), ("control.for_shapes", {"shapes": ["smile_2"]})),
-        "for shapes together": _one("control.for_shapes", shapes=["smile", "pucker"], together=True),
+        "for shapes": (("shape.duplicate", {"names": ["smile"]}), ("control.for_shapes", {"shapes": ["smile_copy"]})),
+        "for shapes together": (
+            ("shape.duplicate", {"names": ["smile", "pucker"]}),
+            ("control.for_shapes", {"shapes": ["smile_copy", "pucker_copy"], "together": True}),
+        ),
+        "for shapes that are driven": _one("control.for_shapes", shapes=["smile"]),
         "rename control": _one("control.rename", control="smile", label="Grin", to="grin"),
         "remove controls": _one("control.remove", controls=["squint", "lids_wide"]),
         "remove a driving control": _one("control.remove", controls=["blink"]),
@@ -314,7 +321,7 @@ def _document(s: Subject) -> dict[str, Steps]:
         "rename part": _one("part.rename", part="hair", name="bun"),
         "part of another kind": _one("part.set_kind", part="hair", kind="other"),
         "remove part": _one("part.remove", part="lash_upper_L"),
-        "limit": _one("checkin.set_limit", limit="mouth_gap", value=0.3),
+        "limit": _one("checkin.set_limit", limit="lip_gap", value=0.3),
         "limit that is none": _one("checkin.set_limit", limit="depth_of_soul", value=0.3),
         "waive": _one("checkin.waive", check="quads", reason="meant so"),
         "count again": (("checkin.waive", {"check": "quads", "reason": "meant so"}), ("checkin.unwaive", {"check": "quads"})),

@@ -17,6 +17,7 @@ from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.found import Piece
 
 NO_AREA = 1e-7  # of the part's mean edge length squared
+MOST_PAIRS = 20  # a vertex: a head in a unit far too small lies all on one heap, and has more pairs than memory holds
 FLAT = 0.002  # of its bounds' volume: an open sheet that encloses less has no inside
 
 
@@ -87,8 +88,15 @@ def _loose(piece: Piece) -> Ints:
 
 
 def _duplicates(points: Floats, tolerance: float) -> Ints:
-    """Pairs (K, 2) of vertices within `tolerance` cm."""
-    return np.asarray(cKDTree(points).query_pairs(max(tolerance, 1e-12), output_type="ndarray"))
+    """Pairs (K, 2) of vertices within `tolerance` cm; where hundreds lie on one heap, each with its nearest alone."""
+    tree, within = cKDTree(points), max(tolerance, 1e-12)
+    pairs = (int(tree.count_neighbors(tree, within)) - len(points)) // 2
+    if pairs <= MOST_PAIRS * len(points):
+        return np.asarray(tree.query_pairs(within, output_type="ndarray"))
+    distance, nearest = tree.query(points, 2, distance_upper_bound=within)
+    some = np.flatnonzero(np.isfinite(distance[:, 1]))
+    other = np.where(nearest[some, 1] == some, nearest[some, 0], nearest[some, 1])
+    return np.unique(np.sort(np.stack([some, other], axis=1), axis=1), axis=0)
 
 
 def _corners(piece: Piece, faces: Ints) -> list[Ints]:

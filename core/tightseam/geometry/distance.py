@@ -21,12 +21,15 @@ def signed_distance(queries: Floats, points: Floats, triangles: Ints, reach: flo
     """
     queries = _f(queries)
     used = points[np.unique(triangles)]
-    near = ((queries >= used.min(axis=0) - reach) & (queries <= used.max(axis=0) + reach)).all(axis=1)
+    low, high = used.min(axis=0), used.max(axis=0)
+    near = ((queries >= low - reach) & (queries <= high + reach)).all(axis=1)
+    within = ((queries >= low) & (queries <= high)).all(axis=1)  # nothing else can be inside
     result = np.full(len(queries), float(reach))
     if near.any():
-        s = igl.signed_distance(queries[near], _f(points), _i(triangles), igl.SIGNED_DISTANCE_TYPE_FAST_WINDING_NUMBER)[0]
-        result[near] = np.minimum(s, reach)
-    return result
+        result[near] = closest_points(queries[near], points, triangles)[0]
+    if within.any():
+        result[within] *= 1 - 2 * np.abs(winding(queries[within], points, triangles))
+    return np.minimum(result, reach)
 
 
 def winding(queries: Floats, points: Floats, triangles: Ints) -> Floats:
