@@ -57,7 +57,7 @@ function Damaged({ entry }: { entry: DamagedEntry }) {
         <div className="state">
           <span className="dot over" />
           <span>
-            {entry.name} cannot be opened. {entry.damage}
+            {entry.name} cannot be opened. {entry.damage} If you have a file of this character, take it in again.
           </span>
         </div>
       </div>
