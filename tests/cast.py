@@ -16,6 +16,7 @@ from tightseam.demo.mesh_faults import MeshFault
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character, Skeleton
 from tightseam.first_rig import first_rig
+from tightseam.jaw.findings import JawFinding, findings_of
 
 from tests.head import FreshPim, Head
 from tests.kept import ROOT, kept, kept_place, read_only
@@ -46,6 +47,13 @@ def plain_maren() -> Head:
 def faulty(name: str) -> Head:
     """A member of the cast with all that is planted in him or her, as the demo ships it."""
     return _head(f"faulty-{name}", lambda store: cast(name, store))
+
+
+@cache
+def jaw_findings(name: str) -> list[JawFinding]:
+    """What is found on the jaw of a clean head, in every way it goes."""
+    head = clean(name)
+    return kept(f"jaw-findings-{name}", lambda: findings_of(head.character, head.store, head.evaluator))
 
 
 @cache

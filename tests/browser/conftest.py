@@ -10,7 +10,7 @@ from itertools import count
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 from tightseam.exchange.character_file import write_character
 
 from tests import cast
@@ -61,28 +61,36 @@ def browser() -> Iterator[Browser]:
         found.close()
 
 
+@pytest.fixture(scope="session")
+def profile(browser) -> Iterator[BrowserContext]:
+    """One person's browser, which has seen the application before."""
+    found = browser.new_context(viewport={"width": 1280, "height": 800})
+    found.set_default_timeout(PATIENCE)
+    yield found
+    found.close()
+
+
 @contextmanager
-def page_of(browser: Browser, server: Server) -> Iterator[Page]:
-    opened = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
-    opened.set_default_timeout(PATIENCE)
+def page_at(profile: BrowserContext, server: Server, path: str) -> Iterator[Page]:
+    opened = profile.new_page()
     problems: list[str] = []
     opened.on("pageerror", lambda error: problems.append(str(error)))
+    opened.goto(server.address + path)
     yield opened
     opened.close()
     assert problems == []
 
 
 @pytest.fixture
-def page(browser, server) -> Iterator[Page]:
-    with page_of(browser, server) as found:
+def page(profile, server) -> Iterator[Page]:
+    with page_at(profile, server, "/mark.svg") as found:
         yield found
 
 
 @pytest.fixture
-def shelf(browser, own_server) -> Iterator[Page]:
+def shelf(profile, own_server) -> Iterator[Page]:
     """The shelf as a person meets it first."""
-    with page_of(browser, own_server) as found:
-        found.goto("/")
+    with page_at(profile, own_server, "/") as found:
         yield found
 
 
@@ -104,7 +112,7 @@ def opened(page, server, files, tokens) -> Callable[..., Bench]:
 
     def open_at(name: str, station: str, pose: str | None = None) -> Bench:
         entry = server.take_in(f"{name.lower()}.seam", files[name], f"t{next(tokens)}")
-        page.goto(f"/characters/{entry['id']}/{station}" + (f"?pose={pose}" if pose else ""))
+        page.goto(f"{server.address}/characters/{entry['id']}/{station}" + (f"?pose={pose}" if pose else ""))
         bench = Bench(page)
         bench.wait_drawn()
         return bench

@@ -133,7 +133,7 @@ def test_the_stage_shows_wires_weights_bones_and_single_parts(page, opened):
     expect(page.get_by_test_id("hover")).to_contain_text("hair")
 
 
-def test_a_rig_goes_out_as_glb_and_comes_back_in(shelf, tmp_path):
+def test_a_rig_goes_out_as_glb_and_comes_back_in(shelf, own_server, tmp_path):
     page, bench = shelf, Bench(shelf)
     page.locator(".shelf-card", has_text="Hob").click()
     bench.wait_drawn()
@@ -143,13 +143,13 @@ def test_a_rig_goes_out_as_glb_and_comes_back_in(shelf, tmp_path):
     glb = tmp_path / "hob.glb"
     waiting.value.save_as(glb)
     # a rig that receivers would not take is refused in words, and says what to do
-    page.goto("/")
+    page.goto(own_server.address)
     page.locator(".shelf-card", has_text="Maren").click()
     bench.wait_drawn()
     page.get_by_role("button", name="Export").click()
     page.get_by_text("GLB with range of motion").click()
     expect(page.get_by_text(re.compile(r"vertices of skin have more than 4 influences.*Cap them first"))).to_be_visible()
-    page.goto("/")
+    page.goto(own_server.address)
     cards = page.locator(".shelf-card")
     expect(cards.first).to_be_visible()
     before = cards.count()

@@ -10,7 +10,6 @@ from tightseam.binding.automatic import heat
 from tightseam.binding.checks import weight_findings
 from tightseam.binding.envelope import envelope_weights, segment_distance
 from tightseam.binding.face import face_bones
-from tightseam.demo.cast import cast
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
@@ -22,6 +21,7 @@ from tightseam.edits.bone_weight_edits import SetWeights
 from tightseam.edits.build_edits import BuildBones
 from tightseam.geometry.symmetry import partners
 
+from tests import cast
 from tests.head import Head
 
 EVERYTHING = Skeleton(face="both", ears=True)
@@ -30,8 +30,9 @@ EVERYTHING = Skeleton(face="both", ears=True)
 @pytest.fixture(scope="module", params=["maren", "pim", "hob"])
 def faced(request) -> Head:
     """A clean head with all bones of the face, its skin weighed by heat."""
-    store = MemoryStore()
-    built = BuildBones(choices=EVERYTHING).apply(cast(request.param, store, clean=True), store)
+    head = cast.clean(request.param)
+    store = MemoryStore(head.store)
+    built = BuildBones(choices=EVERYTHING).apply(head.character, store)
     weighed = WeighPart(part="skin", how="heat").apply(built, store)
     return Head(weighed, store)
 

@@ -31,6 +31,7 @@ from tightseam.jaw.findings import findings_of
 from tightseam.jaw.movement import movement_of, opened
 from tightseam.jaw.neck import neck_meter
 
+from tests import cast
 from tests.head import Head, after
 
 
@@ -48,9 +49,9 @@ def with_hollow(head: Head):
     return Head(character, store), planted
 
 
-@pytest.mark.parametrize("who", ["maren", "hob", "pim"])
-def test_nothing_is_wrong_with_the_clean_cast_in_any_way_of_the_jaw(rigged, who):
-    assert [f.title for f in found(rigged[who])] == []
+@pytest.mark.parametrize("who", cast.NAMES)
+def test_nothing_is_wrong_with_the_clean_cast_in_any_way_of_the_jaw(who):
+    assert [f.title for f in cast.jaw_findings(who)] == []
 
 
 def test_what_is_planted_in_hob_is_found_as_deep_as_it_is_and_filled(rigged):

@@ -8,7 +8,6 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from tightseam.cli import main
-from tightseam.demo.cast import cast
 from tightseam.demo.shape_faults import plant_in_shapes
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.lookup import shape as find_shape
@@ -22,6 +21,7 @@ from tightseam.shapes.checks import shape_findings
 from tightseam.shapes.name_list import matched, shipped_list
 from tightseam.shapes.offsets import made_shape, offsets_of
 
+from tests import cast
 from tests.head import Head, after
 
 
@@ -99,9 +99,9 @@ def test_shapes_after_bones_are_found_by_how_far_they_leave_the_head(clean):
 
 
 def test_what_is_planted_in_hob_is_found_and_repaired():
-    store = MemoryStore()
-    character = cast("hob", store)
-    planted = {(p.check, p.shape) for p in plant_in_shapes(cast("hob", store, clean=True), store)[1]}
+    hob, clean = cast.faulty("hob"), cast.clean("hob")
+    character, store = hob.character, MemoryStore(hob.store)
+    planted = {(p.check, p.shape) for p in plant_in_shapes(clean.character, MemoryStore(clean.store))[1]}
     findings = shape_findings(character, store)
     assert planted <= {(f.check, f.shape) for f in findings}
     assert {f.shape for f in findings} - {s for _, s in planted} == {"smile", "cheekPuff_R"}  # a lash of other faults; the stray one's twin

@@ -14,7 +14,7 @@ from tests.record.taken import HEADS, driven, findings, head_of, points, reading
 def record_head(name: str) -> None:
     load_compiled()
     head = head_of(name)
-    store.write(name, "findings", findings(head))
+    store.write(name, "findings", findings(name))
     if head.character.poses:
         by_driver = dict(driven(head))
         store.write_points(name, {driver: points(changed) for driver, changed in by_driver.items()})

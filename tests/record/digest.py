@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import re
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -19,9 +20,12 @@ SUM_TOLERANCE = 2e-4  # cm; of some thousand of them
 NUMBER_TOLERANCE = 1e-6  # of the size of what is summed
 
 
-def signs(count: int) -> np.ndarray:
-    """+1 or -1 for each of `count` numbers, always the same: a sum with these shows a change of any of them, and of their order."""
-    return np.random.default_rng(count).choice([-1.0, 1.0], count)
+@cache
+def factors(count: int) -> np.ndarray:
+    """A factor for each of `count` numbers, +0.5 to +1.5 or less than nothing, always the same: a sum with these shows a change of any of
+    the numbers, and of their order."""
+    rng = np.random.default_rng(count)
+    return rng.choice([-1.0, 1.0], count) * rng.uniform(0.5, 1.5, count)
 
 
 def samples(count: int, most: int) -> np.ndarray:
@@ -30,8 +34,8 @@ def samples(count: int, most: int) -> np.ndarray:
 
 
 def points_digest(points: np.ndarray, most: int) -> np.ndarray:
-    """Signed sums (3,) of points (N, 3), then the places of some of them."""
-    return np.concatenate([signs(len(points)) @ points.astype(float), points[samples(len(points), most)].astype(float).ravel()])
+    """Sums with factors (3,) of points (N, 3), then the places of some of them."""
+    return np.concatenate([factors(len(points)) @ points.astype(float), points[samples(len(points), most)].astype(float).ravel()])
 
 
 def differs(was: np.ndarray, now: np.ndarray) -> str | None:
@@ -44,13 +48,14 @@ def differs(was: np.ndarray, now: np.ndarray) -> str | None:
     return f"the sum went {apart[:3].max():.2g} cm" if apart[:3].max() > SUM_TOLERANCE else None
 
 
-def character_digest(character: Character, store: ArrayStore) -> dict[str, Any]:
-    """Section by section, see `section_digest`."""
-    return {name: section_digest(dump_section(character, name), store) for name in SECTION_NAMES}
+def changed_sections(before: Character, after: Character, store: ArrayStore) -> dict[str, Any]:
+    """Digests of the sections that are not the same, see `section_digest`."""
+    changed = [name for name in SECTION_NAMES if getattr(before, name) != getattr(after, name)]
+    return {name: section_digest(dump_section(after, name), store) for name in changed}
 
 
 def section_digest(text: bytes, store: ArrayStore) -> dict[str, Any]:
-    """The hash of the section with all numbers and arrays taken out, and short forms of these: how many, signed sum, length."""
+    """The hash of the section with all numbers and arrays taken out, and short forms of these: how many, a sum with factors, length."""
     numbers: list[float] = []
     arrays: list[np.ndarray] = []
 
@@ -76,7 +81,7 @@ def section_digest(text: bytes, store: ArrayStore) -> dict[str, Any]:
 
 
 def _short(values: np.ndarray) -> list[float]:
-    return [len(values), round(float(signs(len(values)) @ values), PLACES), round(float(np.linalg.norm(values)), PLACES)]
+    return [len(values), round(float(factors(len(values)) @ values), PLACES), round(float(np.linalg.norm(values)), PLACES)]
 
 
 def rounded(value: Any) -> Any:

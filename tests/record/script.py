@@ -12,7 +12,7 @@ from tightseam.document.errors import TightSeamError
 from tightseam.edits.registry import make_step
 
 from tests.head import Head
-from tests.record.digest import character_digest
+from tests.record.digest import changed_sections
 from tests.record.taken import head_of
 
 Steps = tuple[tuple[str, dict[str, Any]], ...]
@@ -45,9 +45,8 @@ class Subject:
 
 def rig_script(s: Subject) -> dict[str, Steps]:
     """For a head with a rig, by a name each."""
-    return {
-        name: steps for part in (_binding, _weights, _lids, _jaw, _shapes, _controls, _bones, _document) for name, steps in part(s).items()
-    }
+    stations = (_binding, _weights, _lids, _jaw, _shapes, _controls, _bones, _document)
+    return {f"{of.__name__[1:]}: {name}": steps for of in stations for name, steps in of(s).items()}
 
 
 def _one(edit: str, **params: Any) -> Steps:
@@ -373,12 +372,11 @@ def outcomes(name: str) -> dict[str, Any]:
     """What comes of each entry of a script, by what it is called there."""
     whom, script = SCRIPTS[name]
     head = head_of(whom)
-    before = character_digest(head.character, head.store)
-    return {what: outcome(head, steps, before) for what, steps in script(Subject(head)).items()}
+    return {what: outcome(head, steps) for what, steps in script(Subject(head)).items()}
 
 
-def outcome(head: Head, steps: Steps, before: dict[str, Any]) -> dict[str, Any]:
-    """What is said of the last step and which sections became what, `before` being the digest of the head; or why it is refused."""
+def outcome(head: Head, steps: Steps) -> dict[str, Any]:
+    """What is said of the last step and which sections became what; or why it is refused."""
     store, character = MemoryStore(head.store), head.character
     try:
         for edit, params in steps:
@@ -386,5 +384,4 @@ def outcome(head: Head, steps: Steps, before: dict[str, Any]) -> dict[str, Any]:
             character = step.params.apply(character, store)
     except TightSeamError as error:
         return {"refused": str(error)}
-    after = character_digest(character, store)
-    return {"said": step.params.describe(character), "changed": {name: d for name, d in after.items() if d != before[name]}}
+    return {"said": step.params.describe(character), "changed": changed_sections(head.character, character, store)}

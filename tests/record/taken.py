@@ -9,7 +9,6 @@ from typing import Any
 import numpy as np
 from tightseam.binding.checks import weight_findings
 from tightseam.checkin.report import check_in
-from tightseam.document.errors import BadRequest
 from tightseam.document.model import LidDriver
 from tightseam.edits.lid_edits import DriveLids
 from tightseam.jaw.findings import findings_of
@@ -74,8 +73,9 @@ def readings(head: Head, driver: str) -> dict[str, Any]:
     return {pose: {r.seam: rounded([r.overlap, r.gap, r.lag, r.excess]) for r in row} for pose, row in found.items()}
 
 
-def findings(head: Head) -> dict[str, Any]:
-    """By station, what is found."""
+def findings(name: str) -> dict[str, Any]:
+    """By station, what is found on somebody of the cast."""
+    head, (who, _, state) = head_of(name), name.partition("-")
     character, store = head.character, head.store
     found: dict[str, list[Any]] = {"checkin": [c for c in check_in(character, store).checks if c.verdict != "fine"]}
     if character.bones:
@@ -85,17 +85,10 @@ def findings(head: Head) -> dict[str, Any]:
             "bones": bone_findings(FoundHead(character, store)),
             "weights": weight_findings(character, store),
             "lids": lid_findings(character, store, head.evaluator, board),
-            "jaw": _or_refused(lambda: findings_of(character, store, head.evaluator)),
+            "jaw": cast.jaw_findings(who) if state == "clean" else findings_of(character, store, head.evaluator),
             "shapes": shape_findings(character, store),
         }
-    return {station: [_short(rounded(f if isinstance(f, str) else asdict(f))) for f in row] for station, row in found.items()}
-
-
-def _or_refused(find: Any) -> list[Any]:
-    try:
-        return list(find())
-    except BadRequest as error:
-        return [str(error)]
+    return {station: [_short(rounded(asdict(f))) for f in row] for station, row in found.items()}
 
 
 def _short(value: Any) -> Any:

@@ -29,7 +29,7 @@ def test_every_pose_with_every_driver_of_the_lids_stands_and_measures_as_recorde
 
 @pytest.mark.parametrize("name", HEADS)
 def test_the_same_is_found_as_recorded(name):
-    was, now = store.read(name, "findings"), findings(head_of(name))
+    was, now = store.read(name, "findings"), findings(name)
     assert was.keys() == now.keys()
     for station, row in now.items():
         assert len(row) == len(was[station]), station

@@ -15,6 +15,7 @@ import { Effects } from './Effects'
 import { MarkLabels } from './MarkLabels'
 import { PinnedStage } from './PinnedStage'
 import { PartsCard } from './PartsCard'
+import { stageQuality } from './quality'
 import { StageTools } from './StageTools'
 import { takeShapePictures, takeThumbnails } from './thumbnails'
 import { useCapsules } from './useCapsules'
@@ -25,7 +26,7 @@ import { viewOf } from './views'
 
 const CLOSE = 22 // cm from which a place is looked at
 const CONTROLS_WIDTH = 130 // px of the stage that the controls card takes from the head
-const UNTIL_PICTURES = 1500 // ms after an edit until the poses are pictured again
+const UNTIL_PICTURES = { fine: 1500, plain: 5000 } // ms after an edit until the poses are pictured again
 const NO_MARKS: never[] = []
 const TRUE_MESH = new Set(['checkin', 'landmarks'])
 
@@ -200,7 +201,7 @@ export function Stage({ character, station }: Props) {
     if (!engine || !there) return
     const state = { gone: false }
     // old pictures may stand for a while: whoever works on wants the machine for the stage
-    const wait = Object.keys(useBench.getState().thumbnails).length ? UNTIL_PICTURES : 0
+    const wait = Object.keys(useBench.getState().thumbnails).length ? UNTIL_PICTURES[stageQuality()] : 0
     const take = async () => {
       await takeThumbnails(engine, character, state)
       if (station === 'shapes' && !state.gone) await takeShapePictures(engine, character, state)

@@ -15,13 +15,19 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
   const { data, error } = useFollowed(character, name, mapping, smooth / 1000)
   const goTo = useBench((s) => s.goTo)
   const now = useRef(0)
+  const seen = useRef(false) // is a frame of this take on the stage?
   const last = (data?.frames.length ?? 1) - 1
   const show = (k: number) => {
     now.current = k
     setFrame(k)
+    seen.current = true
     const values = data?.frames[Math.floor(k)]
     if (data && values) goTo(Object.fromEntries(data.controls.map((c, n) => [c, values[n]!])))
   }
+  useEffect(() => {
+    if (seen.current && !playing) show(now.current) // the frame stays, under the new mapping or smoothing
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [data])
   useEffect(() => {
     if (!playing || !data) return
     let before: number | null = null
@@ -53,6 +59,7 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
             setMapping(null)
             setPlaying(false)
             now.current = 0
+            seen.current = false
             setFrame(0)
           }}
           options={(takes ?? []).map((t) => ({ value: t.name, label: `${t.label}, ${t.seconds.toFixed(0)} s` }))}
