@@ -16,7 +16,7 @@ INCH = 2.54
 SLIDES = ((0.0, 0.0), (0.0, 0.0), (-0.5, 1.0))
 POSES = [
     {"jaw_open": 1.0, "smile": 0.5, "head_turn": 30},
-    {"jaw_open": 0.7, "lip_seal_L": 1, "lip_seal_R": 0.6, "jaw_forward": 1},
+    {"jaw_open": 0.7, "lip_seal_L": 1, "lip_seal_R": 0.6, "jaw_side": 1},
     {"jaw_open": 0.15},  # lips that stick together still
     {"blink": 0.6, "gaze_height": -20, "gaze_across": 15},
     {"jaw.move_z": 0.8},

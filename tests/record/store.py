@@ -1,4 +1,4 @@
-"""Where the record lies: numbers of posed points as compressed arrays, all else as JSON, a line each for what is told apart."""
+"""Where the record lies: numbers of posed points as compressed arrays, all else as lines of JSON, a name and what belongs to it on each."""
 
 from __future__ import annotations
 
@@ -21,13 +21,13 @@ def read_points(name: str) -> dict[str, np.ndarray]:
 
 
 def write(name: str, what: str, found: dict[str, Any]) -> None:
-    lines = ",\n".join(f"{json.dumps(key)}: {json.dumps(value, ensure_ascii=False)}" for key, value in found.items())
-    _place(name, what).write_text(f"{{\n{lines}\n}}\n")
+    lines = (json.dumps([key, value], ensure_ascii=False) for key, value in found.items())
+    _place(name, what).write_text("\n".join(lines) + "\n")
 
 
 def read(name: str, what: str) -> dict[str, Any]:
-    return dict(json.loads(_place(name, what).read_text()))
+    return dict(json.loads(line) for line in _place(name, what).read_text().splitlines())
 
 
 def _place(name: str, what: str) -> Path:
-    return DATA / f"{name}.{what}.json"
+    return DATA / f"{name}.{what}.jsonl"
