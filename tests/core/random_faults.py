@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import copy
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -56,18 +55,35 @@ def variant(head: RawHead, rng: np.random.Generator, finer: bool) -> RawHead:
     return RawHead([renumbered(p, rng) for p in parts], marks)
 
 
+def _copied(part: RawPart) -> RawPart:
+    """A part whose points and polygons can be changed."""
+    colours = None if part.colours is None else part.colours.copy()
+    return replace(part, points=part.points.copy(), polygons=[[*p] for p in part.polygons], colours=colours)
+
+
+_found_rims: dict[int, tuple[RawHead, cKDTree]] = {}  # by the head's id, which is held so that no other gets it
+
+
+def _rims(head: RawHead) -> cKDTree:
+    """Where the edges of lids and lips are, found once a head."""
+    if id(head) not in _found_rims:
+        skin = next(p for p in head.parts if p.name == "skin")
+        rims = [v for s in "LR" for v in mesh_faults.lid_rim(skin, head.landmarks, s)]
+        rims += mesh_faults.rim(skin, head.landmarks, ["mouth_corner_R", "mouth_corner_L", "lip_upper", "lip_lower"])
+        _found_rims[id(head)] = head, cKDTree(skin.points[rims])
+    return _found_rims[id(head)][1]
+
+
 class Planter:
     """Plants random faults in a copy of a head."""
 
     def __init__(self, head: RawHead, rng: np.random.Generator) -> None:
-        self.head = RawHead([copy.deepcopy(p) for p in head.parts], head.landmarks)
+        self.head = RawHead([_copied(p) for p in head.parts], head.landmarks)
         self.rng = rng
         self.parts = {p.name: p for p in self.head.parts}
         self.skin = self.parts["skin"]
         self.fine = len(self.skin.points) > 8000
-        rims = [v for s in "LR" for v in mesh_faults.lid_rim(self.skin, head.landmarks, s)]
-        rims += mesh_faults.rim(self.skin, head.landmarks, ["mouth_corner_R", "mouth_corner_L", "lip_upper", "lip_lower"])
-        self.rims = cKDTree(self.skin.points[rims])
+        self.rims = _rims(head)
 
     def plant(self, kind: str) -> MeshFault:
         return KINDS[kind](self)
