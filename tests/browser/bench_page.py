@@ -9,6 +9,8 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
+QUICK = 8_000  # ms
+
 
 class Bench:
     def __init__(self, page: Page) -> None:
@@ -61,6 +63,18 @@ class Bench:
         x, y = path.get_attribute("d").rsplit("L", 1)[1].split()
         box = self.stage.bounding_box()
         return box["x"] + float(x), box["y"] + float(y)
+
+    def choose(self, box: Locator, option: str, shown: Locator) -> None:
+        """Pick an option of a select until it is shown as chosen: on a busy machine a list may still be opening under the pointer."""
+        for _ in range(3):
+            box.click()
+            self.page.locator(f".ant-select-dropdown:visible .ant-select-item-option[title='{option}']").click()
+            try:
+                expect(shown).to_contain_text(option, timeout=QUICK)
+                return
+            except AssertionError:
+                self.page.keyboard.press("Escape")
+        expect(shown).to_contain_text(option)
 
     def repair_all(self, panel: Locator, findings: Locator, most: int = 16) -> int:
         """Put right whatever is found first until nothing is; how many clicks that took. One repair may do for several findings."""
