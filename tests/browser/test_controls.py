@@ -102,7 +102,11 @@ def test_a_take_plays_is_paused_and_worked_on(page, panel):
     # the frame stays; a channel given to another control plays into that one, at once and in the next frame
     expect(bench.stage).not_to_have_attribute("data-values", re.compile('"pucker":'))
     box = panel.get_by_role("combobox", name="Control for Smile")
-    row = panel.get_by_role("list", name="Channels").get_by_role("listitem").filter(has=box)
+    row = (
+        panel.get_by_role("list", name="Channels")
+        .get_by_role("listitem")
+        .filter(has=page.get_by_role("combobox", name="Control for Smile"))
+    )
     bench.choose(box, "Pucker", row)
     expect(bench.stage).to_have_attribute("data-values", re.compile('"pucker":'))
     puckered = bench.stage.get_attribute("data-values")
