@@ -10,6 +10,7 @@ from concurrent.futures import ProcessPoolExecutor
 from functools import cache
 from pathlib import Path
 
+import numpy as np
 from tightseam.demo.build import RawHead, build_head
 from tightseam.demo.cast import CHOICES, PRESETS, STORY, cast, fresh_pim, raw_parts
 from tightseam.demo.mesh_faults import MeshFault
@@ -19,7 +20,7 @@ from tightseam.first_rig import first_rig
 from tightseam.jaw.findings import JawFinding, findings_of
 
 from tests.head import FreshPim, Head
-from tests.kept import ROOT, kept, kept_place, read_only
+from tests.kept import ROOT, kept, kept_place
 
 NAMES = tuple(PRESETS)
 FAULTY = ("maren", "hob")
@@ -64,9 +65,7 @@ def pim_as_delivered() -> FreshPim:
         return character, store.own, planted
 
     character, arrays, planted = kept("pim-as-delivered", made)
-    store = MemoryStore()
-    store.own |= read_only(arrays)
-    return FreshPim(character, store, planted)
+    return FreshPim(character, _store(arrays), planted)
 
 
 def shelf() -> Path:
@@ -91,9 +90,16 @@ def _head(name: str, make) -> Head:
         return make(store), store.own
 
     character, arrays = kept(name, made)
+    return Head(character, _store(arrays))
+
+
+def _store(arrays: dict[str, np.ndarray]) -> MemoryStore:
+    """The arrays as a store keeps them: a pickle forgets that they are read-only."""
     store = MemoryStore()
-    store.own |= read_only(arrays)
-    return Head(character, store)
+    for key, array in arrays.items():
+        array.setflags(write=False)
+        store.own[key] = array
+    return store
 
 
 def _make(task) -> None:

@@ -71,9 +71,7 @@ def after(head: Head, *edits: Edit) -> Head:
 
 
 @dataclass
-class FreshPim:
+class FreshPim(Head):
     """Pim as delivered, and what was planted in him."""
 
-    character: Character
-    store: ArrayStore
     planted: tuple[MeshFault, ...]

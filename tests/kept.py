@@ -13,8 +13,6 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 ROOT = Path(__file__).parents[1]
 FOLDER = ROOT / ".kept"
 COMPUTES = ("numpy", "scipy", "libigl", "cholespy", "numba")
@@ -46,16 +44,9 @@ def kept_place(name: str, folders: Iterable[str], make: Callable[[Path], None]) 
 
 
 def kept(name: str, make: Callable[[], Any]) -> Any:
-    """A value that depends on nothing but the core; read-only where it holds arrays of a store."""
+    """A value that depends on nothing but the core."""
     place = kept_place(name, ("core/tightseam",), lambda path: path.write_bytes(pickle.dumps(make())))
     return pickle.loads(place.read_bytes())
-
-
-def read_only(arrays: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
-    """As a store keeps them; a pickle forgets that."""
-    for array in arrays.values():
-        array.setflags(write=False)
-    return arrays
 
 
 @contextmanager

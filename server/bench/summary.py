@@ -6,6 +6,7 @@ import numpy as np
 from characters import reports
 from characters.history import load, next_on_branch
 from characters.models import Character, Revision
+from django.db import OperationalError
 from tightseam.binding.envelope import envelope_of
 from tightseam.checkin.parts import transform_said
 from tightseam.document.errors import TightSeamError
@@ -48,6 +49,8 @@ def _entry_or_damage(character: Character) -> ShelfEntry | DamagedEntry:
         return shelf_entry(character)
     except TightSeamError as error:
         return DamagedEntry(id=character.pk, name=character.name, damage=str(error))
+    except OperationalError:  # the database is busy: no character is damaged by that
+        raise
     except Exception:
         return DamagedEntry(id=character.pk, name=character.name, damage=unforeseen(f"the shelf entry of character {character.pk}"))
 

@@ -6,6 +6,7 @@ from itertools import product
 
 import igl
 import numpy as np
+from tightseam.document.model import LidDriver
 from tightseam.edits.registry import make_step
 from tightseam.landmarks.found import FoundHead
 from tightseam.lids.board import LidBoard
@@ -18,6 +19,14 @@ GRID = list(product((-30, -15, 0, 12, 25), (-35, -17, 0, 17, 35)))  # degrees up
 GAP = 0.01  # cm between closed margins
 PASSED = 0.05  # cm by which they may pass each other
 NOTHING = 5e-5  # cm; points are float32
+
+
+DRIVERS = {
+    "arc": LidDriver(),
+    "shapes": LidDriver("shapes", 2),
+    "shapes, gaze": LidDriver("shapes", 1, gaze=True),
+    "bones": LidDriver("bones"),
+}
 
 
 def board_of(head: Head):

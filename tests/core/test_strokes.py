@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.lookup import part
-from tightseam.document.model import LidDriver
 from tightseam.edits.lid_edits import DriveLids
 from tightseam.edits.lid_map_edits import PaintMap
 from tightseam.edits.paint_edits import PaintWeights, begun
@@ -18,15 +17,16 @@ from tightseam.lids.map_stroke import MapPainting, MapStroke
 from tightseam.shapes.sculpt import SculptDab, Sculpting, SculptStroke
 from tightseam.weights.brush import Brush, Dab, Painting
 from tightseam.weights.canvas import canvas_of
+from tightseam.weights.value_stroke import ValueStroke
 
+from tests.core.lid_heads import DRIVERS
 from tests.head import Head, after
 
 POSE = {"blink_L": 0.5, "blink_R": 0.5, "smile": 0.6, "jaw_open": 0.5, "head_turn": 15.0}
 SAME = 1e-4  # cm
-DRIVERS = [LidDriver(), LidDriver("shapes", 2), LidDriver("shapes", 1, gaze=True), LidDriver("bones")]
 
 
-@pytest.fixture(scope="module", params=DRIVERS, ids=lambda d: d.kind + (" with gaze" if d.gaze else ""))
+@pytest.fixture(scope="module", params=DRIVERS.values(), ids=DRIVERS)
 def head(request, clean) -> Head:
     """Maren with a relief of the cheeks, her lids closed by each of the drivers."""
     return after(clean, AddPreset(preset="cheek_lower"), DriveLids(side="L", driver=request.param, mirror=True))
@@ -43,12 +43,15 @@ def canvas(head: Head):
     return canvas_of(head.character, head.store, part(head.character, "skin"))
 
 
+def drawn(stroke: ValueStroke, edit: type[PaintMap | PaintRegion], head: Head, painting, dab: Dab) -> tuple[np.ndarray, Head]:
+    stroke.paint([dab])
+    return stroke.posed, after(head, edit(painting=painting, dabs=[dab]))
+
+
 def map_stroke(head: Head) -> tuple[np.ndarray, Head]:
     painting = MapPainting("L", "share", Brush(0.4, 0.5), head.values(POSE))
-    dabs = [Dab(*touch(head, "lid_upper_L"), "take")]
     stroke = MapStroke(head.character, head.store, painting, canvas(head))
-    stroke.paint(dabs)
-    return stroke.posed, after(head, PaintMap(painting=painting, dabs=dabs))
+    return drawn(stroke, PaintMap, head, painting, Dab(*touch(head, "lid_upper_L"), "take"))
 
 
 def weight_stroke(head: Head) -> tuple[np.ndarray, Head]:
@@ -62,10 +65,8 @@ def weight_stroke(head: Head) -> tuple[np.ndarray, Head]:
 
 def relief_stroke(head: Head) -> tuple[np.ndarray, Head]:
     painting = ReliefPainting("cheek_lower_L", Brush(1.0, 0.6), head.values(POSE))
-    dabs = [Dab(*touch(head, "cheek_L"), "add")]
     stroke = ReliefStroke(head.character, head.store, painting, canvas(head))
-    stroke.paint(dabs)
-    return stroke.posed, after(head, PaintRegion(painting=painting, dabs=dabs))
+    return drawn(stroke, PaintRegion, head, painting, Dab(*touch(head, "cheek_L"), "add"))
 
 
 def sculpt_stroke(head: Head) -> tuple[np.ndarray, Head]:
@@ -82,7 +83,7 @@ LATE = pytest.param(map_stroke, marks=pytest.mark.xfail(strict=True, reason="lid
 
 @pytest.mark.parametrize("stroke", [LATE, weight_stroke, relief_stroke, sculpt_stroke], ids=lambda s: s.__name__)
 def test_what_was_drawn_is_there_after_it_was_stored(head, stroke):
-    drawn, stored = stroke(head)
+    shown, stored = stroke(head)
     kept = stored.posed("skin", POSE)
     assert np.abs(kept - head.posed("skin", POSE)).max() > 100 * SAME  # it did something
-    assert np.abs(drawn - kept).max() < SAME
+    assert np.abs(shown - kept).max() < SAME

@@ -9,7 +9,6 @@ from typing import Any
 import numpy as np
 from tightseam.binding.checks import weight_findings
 from tightseam.checkin.report import check_in
-from tightseam.document.model import LidDriver
 from tightseam.edits.lid_edits import DriveLids
 from tightseam.jaw.findings import findings_of
 from tightseam.landmarks.bones.checks import bone_findings
@@ -21,19 +20,12 @@ from tightseam.seams.meter import SeamMeter
 from tightseam.shapes.checks import shape_findings
 
 from tests import cast
+from tests.core.lid_heads import DRIVERS
 from tests.head import Head, after
 from tests.record.digest import points_digest, rounded
 
-DRIVERS = {
-    "arc": LidDriver(),
-    "shapes": LidDriver("shapes", 2),
-    "shapes, gaze": LidDriver("shapes", 1, gaze=True),
-    "bones": LidDriver("bones"),
-}
 SKIN_SAMPLE, PART_SAMPLE = 60, 8  # vertices whose places are kept
 VERTICES_SHOWN = 40  # of a finding; of the others their number and sum
-
-
 HEADS = ("maren-clean", "pim-clean", "hob-clean", "maren-faulty", "pim-faulty", "hob-faulty")
 
 
@@ -41,8 +33,7 @@ def head_of(name: str) -> Head:
     """Somebody of the cast, clean or with what is planted. Pim's faults are those of his meshes: with them he has no rig."""
     who, _, state = name.partition("-")
     if name == "pim-faulty":
-        pim = cast.pim_as_delivered()
-        return Head(pim.character, pim.store)
+        return cast.pim_as_delivered()
     return cast.clean(who) if state == "clean" else cast.faulty(who)
 
 

@@ -8,6 +8,7 @@ import re
 import pytest
 from characters.models import Blob, Character, Report
 from django.core.management import call_command
+from django.db import OperationalError
 
 from tests.server.conftest import seat
 from tests.server.http import edit, post
@@ -106,3 +107,13 @@ def test_a_request_that_is_too_large_is_refused_before_it_is_read(client, maren,
     )
     assert answer.status_code == 413
     assert "8 MB are the most" in answer.json()["message"]
+
+
+def test_a_busy_database_is_said_and_taken_for_nobodys_damage(client, maren, monkeypatch):
+    def fails(*_):
+        raise OperationalError("database is locked")
+
+    monkeypatch.setattr("bench.summary.shelf_entry", fails)
+    answer = client.get("/api/characters")
+    assert answer.status_code == 503
+    assert "busy" in answer.json()["message"]

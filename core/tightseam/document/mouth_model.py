@@ -10,6 +10,7 @@ from pydantic.dataclasses import dataclass
 from tightseam.document.arrays import ArrayHash
 from tightseam.document.basics import STRICT, CurveKey, CurveKeys, Point
 
+MOST_STICK = 2.0  # cm over which lips may hold together
 ReliefWay = Literal["out", "along"]
 
 
@@ -62,7 +63,7 @@ class Lips:
     corner: ArrayHash
     balance: Annotated[float, Field(ge=0, le=1)] = 0.5
     ahead: Annotated[float, Field(ge=0, le=2)] = 1.25
-    stick: Annotated[float, Field(ge=0, le=2)] = 0.15
+    stick: Annotated[float, Field(ge=0, le=MOST_STICK)] = 0.15
     zip: CurveKeys = SEAL_WAY
     soft: Annotated[float, Field(ge=0.01, le=1)] = 0.3
     upper_bone: str = "head"

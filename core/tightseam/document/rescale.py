@@ -9,8 +9,7 @@ import numpy as np
 from tightseam.document.arrays import ArrayHash, ArrayStore
 from tightseam.document.channels import channels_of
 from tightseam.document.model import Bone, Character, Link, Point, Pose, Span
-
-MOST_STICK = 2.0  # cm
+from tightseam.document.mouth_model import MOST_STICK
 
 
 def rescaled(character: Character, store: ArrayStore, factor: float) -> Character:

@@ -51,7 +51,7 @@ function Card({ entry }: { entry: ShelfEntry }) {
 /** A character that cannot be opened keeps its place, and says why. */
 function Damaged({ entry }: { entry: DamagedEntry }) {
   return (
-    <section className="shelf-card damaged" aria-label={entry.name}>
+    <section className="shelf-card" aria-label={entry.name}>
       <div className="body">
         <h2 style={{ fontSize: 18 }}>{entry.name}</h2>
         <div className="state">

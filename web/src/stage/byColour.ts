@@ -11,8 +11,8 @@ export interface ByColour {
 const LEVELS = 255 // steps of each channel that are told apart
 
 /**
- * Shares vertices between triangles of the same colour: a tuft of hair of one colour has a sixth of the vertices it has where every
- * corner is one of its own. `faceColours` are three numbers, 0 to 1, a triangle.
+ * Shares vertices between triangles of the same colour: a ball of few colours has a sixth of the vertices it has where every corner is
+ * one of its own. `faceColours` are three numbers, 0 to 1, a triangle.
  */
 export function byColour(triangles: Uint32Array, faceColours: Float32Array): ByColour {
   const index = new Uint32Array(triangles.length)

@@ -21,9 +21,9 @@ const frameOf = (character: CharacterOut, values: Record<string, number>, known:
 /** Where drawing is slow, somebody at work gets as much of the time as the pictures do. */
 const pause = (begun: number) => new Promise((done) => setTimeout(done, performance.now() - begun))
 
-/** Draw what has been fetched in a few goes, so that the stage is not drawn over again after each picture; the first one at once. */
-const MOST_AT_ONCE = 5
+const MOST_AT_ONCE = 5 // pictures
 
+/** Draws what has been fetched in a few goes, so that the stage is not drawn over again after each picture; the very first at once. */
 class Darkroom {
   private waiting: { key: string; frame: Frame }[] = []
   private done = 0
