@@ -6,8 +6,9 @@ import time
 
 import igl
 import numpy as np
-from tightseam.deform.evaluator import CompiledSections, Evaluator
+from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.kept import Kept
 from tightseam.document.lookup import part, polygons
 from tightseam.document.model import Character
 from tightseam.edits.bone_weight_edits import AddWeights
@@ -67,7 +68,7 @@ def edits(name: str, head: Character, store: MemoryStore) -> list[Row]:
     whole = Patch(head, store, skin.name, range(skin.vertex_count), []).rows
     canvas = Canvas(np.asarray(store.get(skin.points)), polygons(store, skin), MIDDLE)
     smooth = medians({"ours": lambda: smoothed(rows, chosen, average, 0.5, 1), "theirs": lambda: canvas.average @ whole}, ROUNDS)
-    kept = CompiledSections()
+    kept = Kept(128)
     values = dict.fromkeys((c.name for c in head.controls), 0.0)
     Evaluator(head, store, kept).frame(values)
     turns = iter(range(10_000))
@@ -79,7 +80,7 @@ def edits(name: str, head: Character, store: MemoryStore) -> list[Row]:
     frame = medians(
         {
             "ours": lambda: Evaluator(changed(), store, kept).frame(values),
-            "theirs": lambda: Evaluator(changed(), store, CompiledSections()).frame(values),
+            "theirs": lambda: Evaluator(changed(), store, Kept(128)).frame(values),
         },
         ROUNDS,
     )

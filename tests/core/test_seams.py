@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from tightseam.contact.tree import TriangleTree
 from tightseam.deform.evaluator import Evaluator
 from tightseam.demo.faults import plant_in_rig
 from tightseam.document.arrays import MemoryStore
@@ -54,7 +55,8 @@ def test_a_patch_sees_only_what_faces_it():
     triangle = np.array([[0, 1, 2]])
     samples = np.array([[0.5, 0.5, -0.2], [0.5, 0.5, -0.2], [0.5, 0.5, 0.3]])
     normals = np.array([[0, 0, -1.0], [0, 0, 1.0], [0, 0, -1.0]])
-    found = patch_distance(samples, normals, patch_points, triangle, reach=1.0)
+    patch = TriangleTree(patch_points, triangle).at(patch_points)
+    found = patch_distance(samples, normals, patch, reach=1.0)
     assert found.facing.tolist() == [True, False, True]
     assert found.signed[[0, 2]] == pytest.approx([-0.2, 0.3])
 

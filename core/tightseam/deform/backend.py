@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from tightseam.contact.tree import TriangleTree, path_through
 from tightseam.deform import plain
 from tightseam.geometry.reach import Reach, fans
 
@@ -33,6 +34,7 @@ def load_compiled() -> None:
 
         _run_once(kernels)
         _march_once()
+        _touch_once()
         _loaded.append(kernels)
 
 
@@ -64,6 +66,15 @@ def _run_once(kernels: Any) -> None:
     kernels.respond(np.zeros(1), np.zeros(1), np.zeros(1, j), np.zeros(1, j), np.zeros(1), np.ones(1), np.zeros((1, 2)))
     kernels.normals(out, points, np.array([[0, 1, 2, 2]], np.uint32), np.array([[0, 1, 2]], np.uint32))
     kernels.pose_bones(np.empty((1, 4, 4)), *(np.zeros((1, 3)) for _ in range(2)), np.eye(3)[None], np.zeros((1, 3)), np.full(1, -1, j))
+
+
+def _touch_once() -> None:
+    """The same for distances between surfaces."""
+    corner = np.vstack([np.zeros(3), np.eye(3)])
+    tree = TriangleTree(corner, np.array([[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 2, 3]])).at(corner)
+    tree.signed(corner, 1.0)
+    tree.winding(corner)
+    tree.deepest(corner, path_through(corner), 1.0)
 
 
 def _march_once() -> None:

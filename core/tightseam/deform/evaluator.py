@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
@@ -31,6 +28,7 @@ from tightseam.deform.ride import CompiledRide, compile_ride, ridden
 from tightseam.deform.skeleton import compile_skeleton
 from tightseam.deform.surface_reliefs import compile_reliefs
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.kept import Kept
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Binding, Character, Ride
 from tightseam.document.sections import dump_section, section_hash
@@ -57,29 +55,7 @@ SINGULAR = 1e-6
 SECTIONS = ("parts", "shapes", "bones", "bindings", "reliefs", "lids", "surface_reliefs", "lips", "controls")
 
 
-class CompiledSections:
-    """Compiled sections kept by the hashes of what they were compiled from: an edit to one shape does not compile the skeleton again."""
-
-    KEEP = 128
-
-    def __init__(self) -> None:
-        self._kept: OrderedDict[tuple[str, ...], Any] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def get(self, key: tuple[str, ...], make: Any) -> Any:
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key]
-        made = make()
-        with self._lock:
-            self._kept[key] = made
-            while len(self._kept) > self.KEEP:
-                self._kept.popitem(last=False)
-        return made
-
-
-SHARED = CompiledSections()
+SHARED = Kept(256)  # an edit to one shape does not compile the skeleton again
 
 
 class Evaluator:
@@ -90,7 +66,7 @@ class Evaluator:
     one evaluator serves one caller at a time. Where a total is not 1 it is not normalised: what you see is the fault.
     """
 
-    def __init__(self, character: Character, store: ArrayStore, kept: CompiledSections = SHARED) -> None:
+    def __init__(self, character: Character, store: ArrayStore, kept: Kept = SHARED) -> None:
         of = {name: section_hash(dump_section(character, name)) for name in SECTIONS}
         self.character = character
         self.meshes = kept.get(("meshes", of["parts"]), lambda: compile_meshes(character, store))
@@ -152,7 +128,7 @@ class Evaluator:
         self._held_back = {rows.start: np.zeros((rows.stop - rows.start, 3), np.float32) for rows in (*self._late, *self._late_riders)}
         self._head = next((k for k, b in enumerate(character.bones) if b.name == "head"), None)
 
-    def _ride(self, binding: Binding, ride: Ride, store: ArrayStore, kept: CompiledSections, of: Mapping[str, str]) -> CompiledRide:
+    def _ride(self, binding: Binding, ride: Ride, store: ArrayStore, kept: Kept, of: Mapping[str, str]) -> CompiledRide:
         first, carrier = self.meshes.rows(binding.part).start, self.meshes.rows(ride.on).start
         part = find_part(self.character, binding.part)
         key = ("ride", binding.part, of["parts"], of["bindings"])

@@ -17,7 +17,7 @@ def closest_points(queries: Floats, points: Floats, triangles: Ints) -> tuple[Fl
 def signed_distance(queries: Floats, points: Floats, triangles: Ints, reach: float) -> Floats:
     """Distance (Q,) to a closed mesh, negative inside, +`reach` for queries farther than `reach` from its bounds.
 
-    The sign is the generalised winding number (Barill et al. 2018), which islands that overlap do not upset.
+    The side is that of the generalised winding number (Barill et al. 2018), which islands that overlap do not upset.
     """
     queries = _f(queries)
     used = points[np.unique(triangles)]
@@ -28,7 +28,7 @@ def signed_distance(queries: Floats, points: Floats, triangles: Ints, reach: flo
     if near.any():
         result[near] = closest_points(queries[near], points, triangles)[0]
     if within.any():
-        result[within] *= 1 - 2 * np.abs(winding(queries[within], points, triangles))
+        result[within] *= np.where(np.abs(winding(queries[within], points, triangles)) > 0.5, -1.0, 1.0)
     return np.minimum(result, reach)
 
 

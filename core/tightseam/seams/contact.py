@@ -14,12 +14,11 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
-from tightseam.geometry.distance import closest_points, signed_distance, winding
 from tightseam.geometry.normals import vertex_normals
-from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Floats
 from tightseam.seams.patches import patch_distance
 from tightseam.seams.place import place
+from tightseam.seams.probe import Probe, probe_of
 from tightseam.seams.reading import Place, Reading
 
 if TYPE_CHECKING:
@@ -31,34 +30,19 @@ JUST_OUTSIDE = 0.01
 SLIDE = 0.15  # cm that lips may slide along one another
 
 
-class _Probe:
-    """Samples of the probing surface: vertices, edge middles and face centres of a vertex set, or of the whole part."""
-
-    def __init__(self, part: str, set_name: str | None, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
-        found = find_part(character, part)
-        self.part = part
-        self.triangles = evaluator.meshes.part_triangles[evaluator.meshes.names.index(part)]
-        if set_name is None:
-            self.patch = self.triangles
-        else:
-            inside = np.zeros(found.vertex_count, bool)
-            inside[vertex_set(store, found, set_name)] = True
-            self.patch = self.triangles[inside[self.triangles].all(axis=1)]
-        self.mix, self.owners = surface_samples(self.patch, found.vertex_count)
-
-    def place(self, sample: int, at: Floats) -> Place:
-        return place(self.part, int(self.owners[sample, 0]), at)
-
-
 class SolidGauge:
     """A surface that must stay out of a closed part, each looked at from the other's samples too."""
 
     def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
         assert seam.solid is not None
         self._seam = seam
-        self._probe = _Probe(seam.probe, seam.probe_set, character, store, evaluator)
-        self._solid = _Probe(seam.solid, seam.solid_set, character, store, evaluator)
+        self._probe = probe_of(seam.probe, seam.probe_set, character, store, evaluator)
+        self._solid = probe_of(seam.solid, seam.solid_set, character, store, evaluator)
         self._mutual = seam.probe_set is None
+
+    def hangs_on(self, posed: PosedHead) -> list[Floats]:
+        """All that a reading depends on beside the seam."""
+        return [posed.points[p.part][p.vertices] for p in (self._probe, self._solid)]
 
     def read(self, posed: PosedHead) -> Reading:
         overlap, gap, worst = self.depth(posed)
@@ -66,14 +50,9 @@ class SolidGauge:
 
     def depth(self, posed: PosedHead) -> tuple[float, float, Place]:
         """Deepest overlap and smallest gap in mm, and where."""
-        samples, signed = _against(self._probe, self._solid, posed)
-        k = int(signed.argmin())
-        deepest, where = float(signed[k]), self._probe.place(k, samples[k])
+        deepest, where = _deepest(self._probe, self._solid, posed)
         if self._mutual:
-            samples, signed = _against(self._solid, self._probe, posed)
-            k = int(signed.argmin())
-            if signed[k] < deepest:
-                deepest, where = float(signed[k]), self._solid.place(k, samples[k])
+            deepest, where = min((deepest, where), _deepest(self._solid, self._probe, posed), key=lambda found: found[0])
         return max(0.0, -deepest) * CM_TO_MM, max(0.0, deepest) * CM_TO_MM, where
 
 
@@ -90,6 +69,11 @@ class LidGauge(SolidGauge):
         _, sides = self._across(neutral)
         self._home = 1.0 if sides.sum() >= 0 else -1.0
 
+    def hangs_on(self, posed: PosedHead) -> list[Floats]:
+        skin = posed.points[self._seam.probe]
+        lids = [skin[self._margin], skin[self._partner], posed.points[self._solid.part], np.array([self._home])]
+        return [*super().hangs_on(posed), *lids]
+
     def _across(self, points: Mapping[str, Floats]) -> tuple[Floats, Floats]:
         skin = points[self._seam.probe]
         return across(skin[self._margin], skin[self._partner], points[self._solid.part].mean(axis=0))
@@ -98,9 +82,7 @@ class LidGauge(SolidGauge):
         seam = self._seam
         overlap, _, worst = self.depth(posed)
         margin = posed.points[seam.probe][self._margin]
-        solid = posed.points[self._solid.part]
-        off = closest_points(margin, solid, self._solid.triangles)[0]
-        off = np.where(signed_distance(margin, solid, self._solid.triangles, REACH) < 0, 0.0, off)
+        off = np.maximum(self._solid.posed(posed.points).signed(margin, np.inf), 0.0)
         k = int(off.argmax())
         candidates = [(float(off[k]) * CM_TO_MM, seam.limits.gap, place(seam.probe, int(self._margin[k]), margin[k]))]
         if seam.claim in posed.closes:
@@ -119,11 +101,16 @@ class PatchGauge:
 
     def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: Mapping[str, Floats]) -> None:
         self._seam = seam
-        self._probe = _Probe(seam.probe, seam.probe_set, character, store, evaluator)
-        self._solid = _Probe(seam.solid or seam.probe, seam.solid_set, character, store, evaluator)
+        self._probe = probe_of(seam.probe, seam.probe_set, character, store, evaluator)
+        self._solid = probe_of(seam.solid or seam.probe, seam.solid_set, character, store, evaluator)
+        self._skin = probe_of(seam.probe, None, character, store, evaluator)
         part = find_part(character, seam.probe)
         self._line = vertex_set(store, part, seam.margin or "")
         self._designed = self._designed_overlap(neutral[seam.probe])
+
+    def hangs_on(self, posed: PosedHead) -> list[Floats]:
+        """All that a reading depends on beside the seam."""
+        return [posed.points[self._skin.part], self._designed]
 
     def read(self, posed: PosedHead) -> Reading:
         seam = self._seam
@@ -153,12 +140,12 @@ class PatchGauge:
     def _signed(self, points: Floats) -> Floats:
         """Distance (S,) of the samples to the other patch, negative inside its flesh."""
         samples = self._probe.mix @ points
-        normals = self._probe.mix @ vertex_normals(points, self._probe.triangles)
-        found = patch_distance(samples, normals, points, self._solid.patch, LIP_REACH)
+        normals = self._probe.mix @ vertex_normals(points, self._skin.triangles)
+        found = patch_distance(samples, normals, self._solid.tree.at(points), LIP_REACH)
         signed = np.where(found.facing, found.signed, LIP_REACH)
         behind = np.flatnonzero(signed < 0)
         # a sheet that curls has points behind it that are in the open: only what the whole skin encloses is overlap
-        enclosed = winding(samples[behind] + normals[behind] * JUST_OUTSIDE, points, self._probe.triangles) > 0.5
+        enclosed = self._skin.tree.at(points).winding(samples[behind] + normals[behind] * JUST_OUTSIDE) > 0.5
         signed[behind] = np.where(enclosed, signed[behind], np.abs(signed[behind]))
         return signed
 
@@ -184,9 +171,11 @@ def across(margin: Floats, partner: Floats, eye_centre: Floats) -> tuple[Floats,
     return np.linalg.norm(apart, axis=1), np.sign((apart * travel).sum(axis=1))
 
 
-def _against(probe: _Probe, solid: _Probe, posed: PosedHead) -> tuple[Floats, Floats]:
-    samples = np.asarray(probe.mix @ posed.points[probe.part])
-    return samples, signed_distance(samples, posed.points[solid.part], solid.triangles, REACH)
+def _deepest(probe: Probe, solid: Probe, posed: PosedHead) -> tuple[float, Place]:
+    """The least signed distance of the samples of a probe to a solid, cm, and where that is."""
+    samples = probe.samples(posed.points)
+    k, signed = solid.posed(posed.points).deepest(samples, probe.path, REACH)
+    return signed, probe.place(k, samples[k])
 
 
 def _judged(seam: Seam, overlap: float, gap: float | None, gap_limit: float | None, worst: Place) -> Reading:

@@ -4,17 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from hashlib import blake2b
 
 import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.kept import Kept
 from tightseam.document.model import Character, Pose, Seam
 from tightseam.document.poses import pose_values, rest_values
 from tightseam.geometry.types import Floats
 from tightseam.seams.contact import LidGauge, PatchGauge, SolidGauge
 from tightseam.seams.follow import FollowGauge
 from tightseam.seams.reading import Reading
+
+Gauge = LidGauge | PatchGauge | SolidGauge | FollowGauge
+READINGS = Kept(20_000)
 
 
 @dataclass(frozen=True)
@@ -39,7 +44,7 @@ class SeamMeter:
     def measure(self, values: Mapping[str, float], closes: Sequence[str] = ()) -> list[Reading]:
         """A reading a seam, in the order of the document. `values` holds every control; `closes` what the pose claims to close."""
         posed = self._posed(values, closes)
-        return [gauge.read(posed) for gauge in self._gauges]
+        return [_reading(seam, gauge, posed) for seam, gauge in zip(self.character.seams, self._gauges, strict=True)]
 
     def measure_pose(self, pose: Pose) -> list[Reading]:
         return self.measure(pose_values(self.character, pose), pose.closes)
@@ -53,9 +58,19 @@ class SeamMeter:
         return PosedHead(points, unskinned, self._evaluator.matrices(values), closes)
 
 
-def _gauge(
-    seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: PosedHead
-) -> LidGauge | PatchGauge | SolidGauge | FollowGauge:
+def _reading(seam: Seam, gauge: Gauge, posed: PosedHead) -> Reading:
+    """The reading of a gauge; kept, so that an edit is measured only where it moves something."""
+    if isinstance(gauge, FollowGauge):  # quicker read than looked up
+        return gauge.read(posed)
+    claimed = seam.claim is not None and seam.claim in posed.closes
+    digest = blake2b(digest_size=16)
+    for array in gauge.hangs_on(posed):
+        digest.update(np.ascontiguousarray(array).data)
+    reading: Reading = READINGS.get((seam, claimed, digest.digest()), lambda: gauge.read(posed))
+    return reading
+
+
+def _gauge(seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: PosedHead) -> Gauge:
     if seam.measure == "lag":
         return FollowGauge(seam, character, store, evaluator)
     if seam.measure == "patch":

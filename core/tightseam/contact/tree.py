@@ -1,0 +1,118 @@
+"""Trees over the triangles of a mesh: built once, refitted for each pose."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+import numpy as np
+
+from tightseam.geometry.types import Bools, Floats, Ints
+
+
+@cache
+def _loops() -> Any:
+    """The compiled loops, loaded when they are first needed: nothing else here needs a compiler."""
+    from tightseam.contact import tree_kernels
+
+    return tree_kernels
+
+
+class TriangleTree:
+    """A tree over triangles (T, 3) of a mesh, halved where its points (N, 3) stand when it is made."""
+
+    def __init__(self, points: Floats, triangles: Ints) -> None:
+        self.triangles = np.ascontiguousarray(triangles, np.int64)
+        centres = np.asarray(points, np.float64)[self.triangles].mean(axis=1)
+        self.order = np.arange(len(self.triangles), dtype=np.int64)
+        second, first, last = (np.empty(2 * len(self.triangles) + 1, np.int64) for _ in range(3))
+        count = _loops().build(centres, self.order, second, first, last)
+        self.second, self.first, self.last = (np.ascontiguousarray(x[:count]) for x in (second, first, last))
+        self.closed = _is_closed(self.triangles)
+
+    def at(self, points: Floats) -> PosedTree:
+        """The tree with the mesh posed at points (N, 3)."""
+        points = np.ascontiguousarray(points, np.float64)
+        boxes, far = np.empty((len(self.second), 6)), np.empty((len(self.second), 7))
+        _loops().refit(points, self.triangles, self.order, self.second, self.first, self.last, boxes, far)
+        return PosedTree(self, points, boxes, far)
+
+
+@dataclass(frozen=True)
+class PosedTree:
+    """A tree in one pose; it can be asked by several callers at once."""
+
+    tree: TriangleTree
+    points: Floats
+    boxes: Floats
+    far: Floats
+
+    @property
+    def _nodes(self) -> tuple[Floats, Ints, Ints, Ints, Ints, Ints]:
+        return self.points, self.tree.triangles, self.tree.order, self.tree.second, self.tree.first, self.tree.last
+
+    def closest(self, queries: Floats, within: float = np.inf) -> tuple[Floats, Ints, Floats]:
+        """Distance (Q,), triangle (Q,) and closest point (Q, 3) for each query; `within` cm, -1 and the query itself where nothing is
+        nearer than that."""
+        queries = np.ascontiguousarray(queries, np.float64)
+        distance, rows, shares = np.empty(len(queries)), np.empty(len(queries), np.int64), np.empty((len(queries), 2))
+        _loops().closest(queries, within, *self._nodes, self.boxes, distance, rows, shares)
+        corners = self.points[self.tree.triangles[rows]]
+        v, w = shares[:, :1], shares[:, 1:]
+        places = (1 - v - w) * corners[:, 0] + v * corners[:, 1] + w * corners[:, 2]
+        return distance, rows, np.where((rows < 0)[:, None], queries, places)
+
+    def winding(self, queries: Floats) -> Floats:
+        """Generalised winding number (Q,): near 1 inside, near 0 outside; within 0.02 of the exact one."""
+        queries = np.ascontiguousarray(queries, np.float64)
+        found = np.empty(len(queries))
+        _loops().windings(queries, *self._nodes, self.far, found)
+        return found
+
+    def inside(self, queries: Floats) -> Bools:
+        """Which queries (Q,) the mesh winds round, islands that overlap and all."""
+        queries = np.ascontiguousarray(queries, np.float64)
+        found = np.empty(len(queries), np.bool_)
+        _loops().insides(queries, self.tree.closed, *self._nodes, self.boxes, self.far, found)
+        return found
+
+    def signed(self, queries: Floats, reach: float) -> Floats:
+        """Distance (Q,) to a closed mesh, negative inside, at most `reach` cm: to its nearest triangle, with the sign of the winding
+        number (Jacobson et al. 2013), which islands that overlap do not upset."""
+        queries = np.ascontiguousarray(queries, np.float64)
+        found = self.closest(queries, reach)[0]
+        low, high = self.boxes[0, :3], self.boxes[0, 3:]
+        within = np.flatnonzero(((queries >= low) & (queries <= high)).all(axis=1))
+        inside = within[self.inside(queries[within])]
+        found[inside] = -self.closest(queries[inside])[0]
+        return found
+
+    def deepest(self, queries: Floats, path: Ints, reach: float) -> tuple[int, float]:
+        """Which of the queries (Q, 3) has the least signed distance, and that, cm; `reach` where all are farther. `path` (Q,) are the
+        queries in an order in which neighbours are near one another."""
+        queries = np.ascontiguousarray(queries, np.float64)
+        if not self.tree.closed:  # at its border its sides meet, where a signed distance jumps
+            everywhere = self.signed(queries, reach)
+            return int(everywhere.argmin()), float(everywhere.min())
+        k, signed = _loops().deepest(queries, path, reach, *self._nodes, self.boxes, self.far)
+        return int(k), float(signed)
+
+
+def _is_closed(triangles: Ints) -> bool:
+    """Does every edge have as many triangles that run along it one way as the other?"""
+    ends = np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]])
+    low, high = ends.min(axis=1), ends.max(axis=1)
+    edge = np.unique(low * (int(triangles.max()) + 1) + high, return_inverse=True)[1]
+    return not np.bincount(edge, np.where(ends[:, 0] == low, 1, -1)).any()
+
+
+def path_through(points: Floats) -> Ints:
+    """An order (N,) of points (N, 3) in which neighbours are near one another: along a curve that fills space (Morton 1966)."""
+    low, high = points.min(axis=0), points.max(axis=0)
+    cells = ((points - low) / max(float((high - low).max()), 1e-12) * 1023).astype(np.uint64)
+    code = np.zeros(len(points), np.uint64)
+    for bit in range(10):
+        for axis in range(3):
+            code |= ((cells[:, axis] >> np.uint64(bit)) & np.uint64(1)) << np.uint64(3 * bit + axis)
+    return np.argsort(code, kind="stable").astype(np.int64)
