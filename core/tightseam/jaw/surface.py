@@ -9,6 +9,7 @@ from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Bools, Floats, Ints
 
+STILL = 1e-5  # cm below which a ring has not stirred: the noise of 32 bits
 SLIVER = 0.05  # of the square of its longest edge that a triangle's height times that has to be
 
 
@@ -23,13 +24,16 @@ class Rings:
     def turns(self, posed: Floats) -> Floats:
         """The rotation (N, 3, 3) that takes each ring nearest to where it is posed, (N, 3) (Kabsch 1976)."""
         arm = posed[self._to] - posed[self._from]
-        covariance = np.zeros((len(posed), 3, 3))
+        stirred = np.unique(self._from[np.abs(arm - self._arm).max(axis=1) > STILL])
+        covariance = np.empty((len(stirred), 3, 3))
         for i in range(3):
             for j in range(3):
-                covariance[:, i, j] = np.bincount(self._from, arm[:, i] * self._arm[:, j], len(posed))
+                covariance[:, i, j] = np.bincount(self._from, arm[:, i] * self._arm[:, j], len(posed))[stirred]
         u, _, vt = np.linalg.svd(covariance)
         u[:, :, 2] *= np.where(np.linalg.det(u @ vt) < 0, -1.0, 1.0)[:, None]
-        return np.asarray(u @ vt)
+        turns = np.tile(np.eye(3), (len(posed), 1, 1))
+        turns[stirred] = u @ vt
+        return turns
 
 
 class SkinSurface:

@@ -6,7 +6,7 @@ let found: Quality | null = null
 
 /**
  * How richly the stage is drawn. Without a graphics processor the browser draws in software, some hundred times slower: there,
- * smooth edges, sheen and fine shadows give way, and the true mesh is what is shown first, so that the head still follows the hand.
+ * smooth edges, sheen, fine shadows and half the pixels give way, and the true mesh is what is shown first, so that the head still follows the hand.
  * "fine" or "plain" kept under tight-seam.stage in the browser's storage overrides the guess.
  */
 export function stageQuality(): Quality {
