@@ -56,9 +56,9 @@ function armOf(view: View): THREE.Vector3 {
   return way.multiplyScalar(view.distance)
 }
 
-/** Near and far of a camera: a head in the wrong unit is a hundred times too large or too small, and must be seen all the same. */
 const PLAIN_RATIO = 0.7 // pixels drawn for one on screen where each costs: half as many
 
+/** Near and far of a camera: a head in the wrong unit is a hundred times too large or too small, and must be seen all the same. */
 function setDepth(camera: THREE.PerspectiveCamera, reach: number, near = NEAR) {
   camera.near = Math.min(near, reach * 0.9)
   camera.far = Math.max(FAR, reach * 4)

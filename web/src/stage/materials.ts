@@ -38,13 +38,13 @@ export interface PartUniforms {
   uRing: { value: THREE.Vector4 }
 }
 
+export type PartMaterial = THREE.MeshPhysicalMaterial | THREE.MeshLambertMaterial
+
 /** A lit material that can also show weights: a ramp from bare skin over straw and moss to deep spruce, with contour lines. */
-export function partMaterial(kind: string, uniforms: PartUniforms, quality: Quality): THREE.MeshStandardMaterial {
+export function partMaterial(kind: string, uniforms: PartUniforms, quality: Quality): PartMaterial {
   const look = LOOKS[kind] ?? { roughness: 0.6 }
   const common = {
     vertexColors: true,
-    // without the room to mirror, a glossy eye shows its lamps only where it is a little rough
-    roughness: quality === 'fine' ? look.roughness : Math.max(look.roughness, 0.24),
     side: look.both ? THREE.DoubleSide : THREE.FrontSide,
     polygonOffset: true,
     polygonOffsetFactor: 1,
@@ -52,9 +52,10 @@ export function partMaterial(kind: string, uniforms: PartUniforms, quality: Qual
   }
   const material =
     quality === 'plain'
-      ? new THREE.MeshStandardMaterial(common)
+      ? new THREE.MeshLambertMaterial(common)
       : new THREE.MeshPhysicalMaterial({
           ...common,
+          roughness: look.roughness,
           clearcoat: look.clearcoat ?? 0,
           clearcoatRoughness: 0.03,
           sheen: look.sheen ?? 0,

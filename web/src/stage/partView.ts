@@ -3,7 +3,7 @@ import type { Drawable, FramePart, MeshPart } from '../api/frames'
 import type { Painted } from '../api/paint'
 import type { Ring } from './engine'
 import { byColour } from './byColour'
-import { bareColour, partMaterial, type PartUniforms } from './materials'
+import { bareColour, partMaterial, type PartMaterial, type PartUniforms } from './materials'
 import type { Quality } from './quality'
 
 /** What a surface may be coloured by, in the order of their numbers in the shader. */
@@ -245,7 +245,7 @@ export class PartView {
   }
 
   seeThrough(on: boolean) {
-    const material = this.mesh.material as THREE.MeshStandardMaterial
+    const material = this.mesh.material as PartMaterial
     if (material.transparent === on) return
     material.transparent = on
     material.opacity = on ? 0.28 : 1
