@@ -12,6 +12,7 @@ from scipy.spatial import cKDTree
 from tightseam.checkin.check import Check, Patch, Repair, count, place
 from tightseam.checkin.subject import Subject
 from tightseam.document.labels import part_label
+from tightseam.geometry.adjacency import unique_pairs
 from tightseam.geometry.areas import polygon_areas
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.found import Piece
@@ -96,7 +97,7 @@ def _duplicates(points: Floats, tolerance: float) -> Ints:
     distance, nearest = tree.query(points, 2, distance_upper_bound=within)
     some = np.flatnonzero(np.isfinite(distance[:, 1]))
     other = np.where(nearest[some, 1] == some, nearest[some, 0], nearest[some, 1])
-    return np.unique(np.sort(np.stack([some, other], axis=1), axis=1), axis=0)
+    return unique_pairs(np.stack([some, other], axis=1), len(points))
 
 
 def _corners(piece: Piece, faces: Ints) -> list[Ints]:

@@ -21,6 +21,13 @@ class Edges:
     uses: Ints
 
 
+def unique_pairs(pairs: Ints, vertex_count: int) -> Ints:
+    """Pairs (K, 2) of vertices without those that come again, whichever way round; sorted, the lower one first."""
+    pairs = pairs.astype(np.int64)
+    key = np.unique(pairs.min(axis=1) * vertex_count + pairs.max(axis=1))
+    return np.stack([key // vertex_count, key % vertex_count], axis=1)
+
+
 def edges(polygons: Polygons, vertex_count: int) -> Edges:
     a = polygons.corners.astype(np.int64)
     b = a[polygons.next_corner]

@@ -6,7 +6,7 @@ import numpy as np
 from scipy.sparse import coo_matrix, csr_matrix
 from scipy.sparse.csgraph import dijkstra
 
-from tightseam.geometry.adjacency import edges
+from tightseam.geometry.adjacency import edges, unique_pairs
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
 
@@ -19,8 +19,7 @@ def surface_graph(points: Floats, polygons: Polygons) -> csr_matrix:
     pairs = [edges(polygons, len(points)).ends]
     quads = polygons.quads
     pairs += [quads[:, [0, 2]], quads[:, [1, 3]]]
-    ends = np.concatenate(pairs)
-    ends = np.unique(np.sort(ends, axis=1), axis=0)
+    ends = unique_pairs(np.concatenate(pairs), len(points))
     length = np.maximum(np.linalg.norm(points[ends[:, 0]] - points[ends[:, 1]], axis=1), 1e-12)
     return coo_matrix((length, (ends[:, 0], ends[:, 1])), shape=(len(points),) * 2).tocsr()
 
