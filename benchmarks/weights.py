@@ -1,4 +1,4 @@
-"""Automatic weights: the same heat system against robust_laplacian with scipy; and how well lips come apart by each of three ways."""
+"""First weights: the same heat system against robust_laplacian with scipy; and how well lips come apart by each of three ways."""
 
 from __future__ import annotations
 
@@ -54,7 +54,7 @@ def run(name: str, head: Character, store: MemoryStore) -> list[Row]:
     ratio = timed["theirs"] / timed["ours"]
     return [
         Row(
-            f"automatic weights, {len(seats)} bones, {name}",
+            f"first weights, {len(seats)} bones, {name}",
             timed["ours"],
             "robust_laplacian + splu",
             timed["theirs"],

@@ -7,8 +7,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from tightseam.binding.automatic import heat
 from tightseam.binding.carriers import usual_carrier
+from tightseam.binding.first_weights import heat
 from tightseam.binding.ride import with_ride
 from tightseam.controls.starting_set import starting_controls, starting_poses
 from tightseam.document.arrays import ArrayStore

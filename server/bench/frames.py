@@ -106,8 +106,8 @@ def _smooth(rig: Rig, name: str, points: np.ndarray) -> tuple[np.ndarray, np.nda
 
 
 def _bones(rig: Rig, matrices: np.ndarray) -> bytes:
-    """Posed head and tail of each bone, (B, 2, 3)."""
-    ends = np.array([[(*b.head, 1.0), (*b.tail, 1.0)] for b in rig.document.bones]).reshape(-1, 2, 4)
+    """Posed base and tip of each bone, (B, 2, 3)."""
+    ends = np.array([[(*b.base, 1.0), (*b.tip, 1.0)] for b in rig.document.bones]).reshape(-1, 2, 4)
     return _f32(np.einsum("bij,bej->bei", matrices[:, :3], ends))
 
 

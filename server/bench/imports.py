@@ -30,7 +30,7 @@ class Imports:
             taken = take_in(files, store, report)
             report(1.0, "Putting it on the shelf")
             names = ", ".join(sorted(files))
-            return history.create(taken.character, store, f"Took in {names}"), list(taken.notes)
+            return history.create(taken.character, store, f"Added {names}"), list(taken.notes)
 
     @contextmanager
     def going(self, token: str) -> Iterator[Progress]:

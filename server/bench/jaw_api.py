@@ -1,6 +1,7 @@
 """The Jaw station through HTTP: how the jaw moves, what the lower face and the neck do, what is wrong."""
 
 from dataclasses import asdict
+from typing import Literal
 
 import numpy as np
 from ninja import Router, Schema
@@ -14,7 +15,7 @@ from tightseam.jaw.curves import JawCurves
 from tightseam.jaw.cut import CutName, jaw_cut
 from tightseam.jaw.face import REGIONS
 from tightseam.jaw.findings import JawFinding
-from tightseam.jaw.movement import FORWARD, OPEN, SIDE, Movement, driver, jaw_bone, movement_of
+from tightseam.jaw.movement import OPEN, SIDE, THRUST, Movement, driver, jaw_bone, movement_of
 from tightseam.jaw.neck import NeckReport
 from tightseam.jaw.reliefs import PRESETS, PresetName
 from tightseam.jaw.teeth import teeth_gap
@@ -61,6 +62,16 @@ class LipsOut(Schema):
 class PresetOut(Schema):
     name: PresetName
     label: str
+
+
+class NeedOut(Schema):
+    """A relief that the posed head asks for: what was found there, mm, and the cm that would take it back."""
+
+    preset: PresetName
+    label: str
+    found: Literal["hollow", "full", "dragged"]
+    size: float
+    cm: float
 
 
 class JawOut(Schema):
@@ -125,17 +136,23 @@ def jaw(request, id: int, revision: int):
     rig = rig_of(id, revision)
     document = rig.document
     bone = jaw_bone(document)
-    controls = {name: driver(document, name) for name in (OPEN, SIDE, FORWARD)}
+    controls = {name: driver(document, name) for name in (OPEN, SIDE, THRUST)}
     return JawOut(
         movement=movement_of(document),
         controls={name: c and c.name for name, c in controls.items()},
         bone=bone.name,
-        hinge=bone.head,
+        hinge=bone.base,
         teeth_gap=teeth_gap(document, rig.store),
         presets=[PresetOut(name=name, label=p.label) for name, p in PRESETS.items()],
         reliefs=[_relief(rig, document, r) for r in document.surface_reliefs],
         lips=_lips(document),
     )
+
+
+@router.get("/characters/{int:id}/jaw/needs", response={200: list[NeedOut], **REFUSED})
+def relief_needs(request, id: int, revision: int):
+    """Where the posed head asks for a relief, with the jaw wide open."""
+    return [NeedOut(label=PRESETS[n.preset].label, **asdict(n)) for n in rig_of(id, revision).jaw.needs()]
 
 
 @router.post("/characters/{int:id}/jaw/curves", response={200: CurvesOut, **REFUSED})

@@ -15,6 +15,7 @@ from tightseam.jaw.curves import JawCurves, JawMeter
 from tightseam.jaw.face import LowerFace
 from tightseam.jaw.findings import JawFinding, findings_of
 from tightseam.jaw.neck import NeckMeter, NeckReport, neck_meter
+from tightseam.jaw.needs import ReliefNeed, relief_needs
 
 
 class JawRig:
@@ -35,6 +36,10 @@ class JawRig:
         with self.meter() as meter:
             return meter.measure(values)
 
+    def needs(self) -> tuple[ReliefNeed, ...]:
+        with self.meter() as meter:
+            return relief_needs(meter)
+
     def findings(self) -> list[JawFinding]:
         """What is wrong; measured once, with meters that nobody else waits for."""
         if self._findings is None:
@@ -45,7 +50,7 @@ class JawRig:
         """BadRequest where head and neck have no bones of their own."""
         with self._lock:
             if self._neck is None:
-                raise BadRequest("The head bone hangs on no neck. Build bones at Landmarks to measure one.")
+                raise BadRequest("The parent of the head bone is no neck bone. Build bones at Landmarks to measure one.")
             return self._neck.measure(line)
 
     def skinned(self, values: Mapping[str, float]) -> tuple[np.ndarray, np.ndarray]:

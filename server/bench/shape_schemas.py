@@ -54,13 +54,13 @@ class WantedOut(Schema):
 
 class NamesOut(Schema):
     """How our names stand to a list: `same` in both, `near` pairs (ours, theirs), theirs that are `missing`, ours that are
-    `superfluous`."""
+    `extra`."""
 
     name: str
     same: list[str]
     near: list[tuple[str, str]]
     missing: list[WantedOut]
-    superfluous: list[str]
+    extra: list[str]
 
 
 class TargetOut(Schema):

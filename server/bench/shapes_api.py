@@ -77,7 +77,7 @@ def match_names(request, id: int, body: NamesIn):
     found = matched([s.name for s in rig_of(id, body.revision).document.shapes], wanted)
     meanings = {s.name: s.meaning for s in wanted.shapes}
     missing = [WantedOut(name=n, meaning=meanings[n]) for n in found.missing]
-    return NamesOut(name=wanted.name, same=found.same, near=found.near, missing=missing, superfluous=found.superfluous)
+    return NamesOut(name=wanted.name, same=found.same, near=found.near, missing=missing, extra=found.extra)
 
 
 @router.get("/characters/{int:id}/shapes/names.csv")

@@ -103,7 +103,7 @@ def _own_moves(rig: Rig, changed: Character) -> list[Where]:
         if turns:
             widest = max(turns, key=lambda c: c.span[1] - c.span[0])
             end = max(widest.span, key=abs)
-            found.append(Where(None, f"as {bone.label} moves by itself", rest_values(changed) | {widest.name: end / 2}))
+            found.append(Where(None, f"when only {bone.label} moves", rest_values(changed) | {widest.name: end / 2}))
     return found[:MOST_BONES]
 
 

@@ -85,7 +85,7 @@ class Bench:
             left = rows.count()
             if not left:
                 return done
-            findings.get_by_role("button", name="Put it right").first.click()
+            findings.get_by_role("button", name="Repair").first.click()
             expect(rows).not_to_have_count(left)
         raise AssertionError(f"After {most} repairs there is still something to repair.")
 

@@ -60,7 +60,7 @@ def test_faults_are_listed_shown_on_the_head_and_mended_one_by_one(page, bench):
 
     # a repair is looked at first, and left; nothing has happened
     detail.get_by_role("button", name="Smooth the patch").click()
-    preview = page.get_by_label("Preview")
+    preview = page.get_by_label("What it would do")
     expect(preview).to_contain_text("Skin: 22 vertices moved")
     expect(preview).to_contain_text("Vertex order stays.")
     expect(preview).to_contain_text("Jumbled patches none")
@@ -70,7 +70,7 @@ def test_faults_are_listed_shown_on_the_head_and_mended_one_by_one(page, bench):
 
     # then done: the verdict, the rail and the stage follow, and undo brings it back
     detail.get_by_role("button", name="Smooth the patch").click()
-    preview.get_by_role("button", name="Do it").click()
+    preview.get_by_role("button", name="Repair").click()
     expect(page.locator(".top")).to_contain_text("rev 2 · Smoothed a patch of 22 vertices of Skin")
     expect(station.rail).to_contain_text("11")
     expect(station.check("jumbled")).to_contain_text("none")
@@ -99,16 +99,16 @@ def test_limits_are_changed_and_checks_waived_with_a_reason(page, bench):
     field.fill("90")
     expect(page.get_by_role("tooltip", name="From 0 mm to 5 mm.")).to_be_visible()
     field.press("Escape")
-    detail.get_by_role("button", name="Ours").click()
+    detail.get_by_role("button", name="Default").click()
     expect(station.rail).to_contain_text("12")
 
     detail = station.open("eye_round_R")
-    waive = detail.get_by_role("button", name="Waive")
+    waive = detail.get_by_role("button", name="Intended")
     expect(waive).to_be_disabled()
-    detail.get_by_label("Reason to waive").fill("His eyes are meant to be flat")
+    detail.get_by_label("Why it is intended").fill("His eyes are meant to be flat")
     waive.click()
     expect(station.rail).to_contain_text("11")
-    expect(page.locator(".check-group", has_text="Waived")).to_contain_text("His eyes are meant to be flat")
+    expect(page.locator(".check-group", has_text="Intended")).to_contain_text("His eyes are meant to be flat")
 
     # the place is in the address
     expect(page).to_have_url(re.compile("check=eye_round_R"))
@@ -156,7 +156,7 @@ def test_what_is_dropped_is_taken_in_or_refused_in_words(shelf):
     cards = page.locator(".shelf-card")
     expect(cards.first).to_be_visible()
     before = cards.count()
-    place = page.get_by_role("button", name=re.compile("^Take in a head"))
+    place = page.get_by_role("button", name=re.compile("^Add a head"))
     place.evaluate(DROP, ["torn.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n"])
     expect(page.get_by_text(re.compile("torn.obj: .*a face speaks of vertex 9; there are 3"))).to_be_visible()
     expect(cards).to_have_count(before)
@@ -172,7 +172,7 @@ def test_a_head_in_metres_comes_in_by_folder_is_named_and_stands_upright(shelf, 
     head = moved(without_hair(raw_heads["hob"]), lambda p: p / 100)
     for part in head.parts:
         if part.name == "tongue":
-            part.name = "polySurface7"
+            part.name = "piece_7"
     folder = tmp_path / "hob_head"
     folder.mkdir()
     (folder / "hob.obj").write_bytes(write_obj(*character_of(head)))
@@ -183,18 +183,18 @@ def test_a_head_in_metres_comes_in_by_folder_is_named_and_stands_upright(shelf, 
     bench.wait_drawn()
     expect(page).to_have_url(re.compile("/checkin"))
     expect(station.panel.get_by_label("Verdict")).not_to_contain_text("faults")
-    expect(station.check("parts_named")).to_contain_text("PolySurface7")
+    expect(station.check("parts_named")).to_contain_text("Piece_7")
 
     # its kind was guessed from its form, with less certainty; it is set and named
-    row = page.locator(".came-row", has_text="PolySurface7")
+    row = page.locator(".came-row", has_text="Piece_7")
     expect(row).to_contain_text("60 %")
     expect(row).to_contain_text("tongue")
-    row.get_by_role("button", name="More for PolySurface7").click()
+    row.get_by_role("button", name="More for Piece_7").click()
     page.get_by_role("menuitem", name="Rename").click()
-    name = page.get_by_label("New name of PolySurface7")
+    name = page.get_by_label("New name of Piece_7")
     name.fill("tongue")
     name.press("Enter")
-    expect(page.locator(".top")).to_contain_text("Renamed PolySurface7 to tongue")
+    expect(page.locator(".top")).to_contain_text("Renamed Piece_7 to tongue")
     expect(station.check("parts_named")).to_have_count(0)  # fine now, and folded away
 
     # the head fills the stage and looks ahead

@@ -40,19 +40,19 @@ def test_hollow_cheeks_are_seen_tried_and_filled(page, panel):
     first = findings.locator(".finding").first
     first.get_by_role("button", name="Try").click()
     expect(first.get_by_role("status", name="What it would do")).to_contain_text("Findings of jaw 3 → 2.", timeout=PATIENT)
-    first.get_by_role("button", name="Accept").click()
+    first.get_by_label("What it would do").get_by_role("button", name="Repair").click()
     expect(panel.get_by_role("tab", name="Findings 2")).to_be_visible(timeout=PATIENT)
     expect(panel).to_have_attribute("aria-busy", "false", timeout=PATIENT)
-    findings.get_by_role("button", name="Put it right").first.click()
+    findings.get_by_role("button", name="Repair").first.click()
     expect(panel.get_by_role("tab", name="Findings 1")).to_be_visible(timeout=PATIENT)
     expect(panel).to_contain_text(re.compile(r"Cheek L 0\.\d\d mm of 0\.\d\d mm"))
     either = re.compile(r"Tongue · lower teeth overlap2\.70 mm, jaw to the (left|right)\. Tongue does not follow the tongue bones\.")
     expect(findings).to_contain_text(either)  # it lies as deep on both sides
-    expect(findings.get_by_role("button", name="Put it right")).to_have_count(1)
+    expect(findings.get_by_role("button", name="Repair")).to_have_count(1)
 
     # what was accepted stands among the reliefs, where it can be muted: the cheek sinks in again
     panel.get_by_role("tab", name="Reliefs").click()
-    row = panel.get_by_role("listitem").filter(has_text="Cheek L filled")
+    row = panel.get_by_role("listitem").filter(has_text="Jowl L")
     row.get_by_role("button", name="Mute").click()
     expect(row.get_by_role("button", name="Muted")).to_be_visible()
     expect(panel).to_contain_text(re.compile(r"Cheek L 5\.\d\d mm"))
@@ -65,9 +65,9 @@ def test_a_relief_is_made_driven_profiled_and_painted(page, panel):
     bench = Bench(page)
     panel.get_by_role("tab", name="Reliefs").click()
     panel.get_by_role("button", name="Add a relief").click()
-    page.get_by_role("menuitem", name="Under the jaw").click()
-    panel.get_by_role("button", name="Under the jaw, open").click()
-    editor = panel.get_by_role("region", name="Relief Under the jaw")
+    page.get_by_role("menuitem", name="Throat").click()
+    panel.get_by_role("button", name="Throat, open").click()
+    editor = panel.get_by_role("region", name="Relief Throat")
     bench.pose("jaw_open").click()
     bench.wait_values(jaw_open=1)
     bench.chip("Under chin").click()
@@ -75,33 +75,33 @@ def test_a_relief_is_made_driven_profiled_and_painted(page, panel):
     before = bench.picture()
 
     # the amount is typed, with its unit; exaggerated it shows, and is set back
-    amount = panel.get_by_label("Amount of Under the jaw")
+    amount = panel.get_by_label("Amount of Throat")
     amount.fill("0.6 cm")
     amount.press("Enter")
-    expect(page.locator(".top")).to_contain_text("Set the relief Under the jaw")
+    expect(page.locator(".top")).to_contain_text("Set the relief Throat")
     panel.get_by_role("button", name="×3").click()
     bench.wait_changed(before)
     panel.get_by_role("button", name="×3 set back").click()
     expect(panel.get_by_role("button", name="×3", exact=True)).to_be_visible()
 
     # a key of the response is dragged later, and typed
-    response = editor.get_by_role("group", name="Response of Under the jaw to Jaw open")
+    response = editor.get_by_role("group", name="Response of Throat to Jaw open")
     key = response.get_by_role("button", name="Key 2")
     key.click()
     at = editor.get_by_label("Value of the control at the key").first
     expect(at).to_have_value("0.80")
     bench.drag(bench.middle(key), (15, 0), (30, 0))
-    expect(page.locator(".top")).to_contain_text("Jaw open drives Under the jaw")
+    expect(page.locator(".top")).to_contain_text("Jaw open drives Throat")
     expect(at).to_have_value(re.compile(r"0\.9\d"))
     at.fill("0.5")
     at.press("Enter")
     expect(at).to_have_value("0.50")
 
-    # more of it on the left: the profile along the jaw line
-    profile = editor.get_by_role("group", name="Profile of Under the jaw along its line")
-    profile.get_by_role("button", name="Key 3").focus()
+    # more of it towards the ears: the share along the jaw, from the chin outwards
+    profile = editor.get_by_role("group", name="Share of Throat along the jaw")
+    profile.get_by_role("button", name="Key 2").focus()
     page.keyboard.press("ArrowUp")
-    expect(editor.get_by_label("Amount at the key")).to_have_value(re.compile(r"10[1-9] %"))
+    expect(editor.get_by_label("Share at the key")).to_have_value(re.compile(r"10[1-9] %"))
 
     # its region is shown and painted on the open jaw
     editor.get_by_role("button", name="Show and paint it").click()
@@ -110,7 +110,7 @@ def test_a_relief_is_made_driven_profiled_and_painted(page, panel):
     editor.get_by_role("radio", name="Paint").click()
     box = bench.stage.bounding_box()
     bench.drag((box["x"] + 318, box["y"] + 440), (15, 5), (30, 10))
-    expect(page.locator(".top")).to_contain_text("Painted the region of Under the jaw")
+    expect(page.locator(".top")).to_contain_text("Painted the region of Throat")
     expect(count).not_to_have_text(held)
 
     # what is mistyped is said, and stays until it is right
@@ -137,7 +137,7 @@ def test_lips_are_sealed_and_a_neck_made_hard(page, panel):
     expect(panel).to_contain_text("Lips apart by 0.00 mm, wide open 0.00 mm.")
     expect(panel.get_by_role("region", name="As shapes")).to_contain_text(re.compile(r"Lip seal and corners off by \d"), timeout=PATIENT)
 
-    # the line above which the head is hard is dragged down to the chin, and the head made hard above it
+    # the line above which the head is rigid is dragged down to the chin, and the head made rigid above it
     panel.get_by_role("tab", name="Neck").click()
     readings = panel.get_by_role("table", name="Movements of the head")
     expect(readings).to_contain_text(re.compile(r"Head turn, \+50°0\.0\d mm"))
@@ -146,8 +146,8 @@ def test_lips_are_sealed_and_a_neck_made_hard(page, panel):
     expect(readings).to_contain_text(re.compile(r"Head turn, \+50°[1-9]\d?\.\d+ mm"))
     readings.get_by_role("button", name="Head turn, +50°").click()
     bench.wait_values(head_turn=50)
-    panel.get_by_role("button", name="Make it hard").click()
-    expect(page.locator(".top")).to_contain_text("Made the head hard above")
+    panel.get_by_role("button", name="Make it rigid").click()
+    expect(page.locator(".top")).to_contain_text("Made the head rigid above")
     expect(readings).to_contain_text(re.compile(r"Head turn, \+50°0\.0\d mm"))
 
     panel.get_by_role("button", name="Show the difference").click()

@@ -117,7 +117,7 @@ def test_the_stage_shows_wires_weights_bones_and_single_parts(page, opened):
     bench.chip("Controls").click()
     bench.wait_camera()
     plain = bench.picture()
-    for label in ("Wires", "Weights", "Bones", "See-through"):
+    for label in ("Wires", "Weights", "Bones", "Glass"):
         bench.chip(label).click()
         expect(bench.chip(label)).to_have_attribute("aria-pressed", "true")
         bench.wait_changed(plain)

@@ -59,7 +59,7 @@ def test_landmarks_are_suggested_dragged_and_mirrored(page, opened):
     # the list says where it belongs; that a suggestion is right can be said
     panel.get_by_role("button", name="Upper fold L", exact=True).click()
     expect(panel).to_contain_text("The crease over the middle of the upper edge, where a blink ends. Suggested, 55 % sure.")
-    panel.get_by_role("button", name="It is right").click()
+    panel.get_by_role("button", name="Confirm").click()
     expect(panel.get_by_role("status")).to_have_text("46 of 46 placed, 3 doubtful")
 
     # dragged over the skin, the twin goes along; without mirroring it stays
@@ -103,7 +103,7 @@ def test_bones_are_built_turned_by_the_handle_and_kept_as_a_pose(page, opened):
     expect(panel).to_contain_text("Bones stand where they should.")
     panel.get_by_role("button", name="What is built").click()
     panel.get_by_label("The face is moved by").get_by_text("Both").click()
-    panel.get_by_role("button", name="Build anew").click()
+    panel.get_by_role("button", name="Rebuild bones").click()
     expect(page.locator(".top")).to_contain_text("Built bones from landmarks")
     expect(panel).to_contain_text("54 of 54")
     panel.get_by_role("button", name="Lids", exact=True).click()
@@ -121,7 +121,7 @@ def test_bones_are_built_turned_by_the_handle_and_kept_as_a_pose(page, opened):
     opened = float(turn.input_value().rstrip("°"))
     assert 2 < abs(opened) <= 35
     bench.stage.focus()
-    page.keyboard.press("Backspace")
+    page.keyboard.press("h")
     bench.wait_values()
 
     # typed, kept as a pose of the strip, and there in the next station as well
@@ -149,12 +149,12 @@ def test_a_bone_is_changed_and_what_is_wrong_with_it_is_put_right(page, opened):
     bench.chip("Side").click()
     bench.wait_camera()
     page.keyboard.press("m")
-    head = page.locator(".dot-mark.head")
+    head = page.locator(".dot-mark.base")
     bench.drag(bench.middle(head), (3, 3), (10, 9))
     expect(page.locator(".top")).to_contain_text("Moved Eye bone L")
     expect(panel.locator(".finding").first).to_contain_text("Eye bone L off centre")
     expect(panel.locator(".finding").last).to_contain_text("Twins not mirrored")
-    panel.get_by_role("button", name="Put it right").first.click()
+    panel.get_by_role("button", name="Repair").first.click()
     expect(panel.locator(".finding")).to_have_count(0)
 
     # renamed, and called otherwise in what is exported

@@ -27,7 +27,7 @@ def panel(page, opened):
     bench.wait_values(blink_L=1, smile=1)
     first.get_by_role("button", name="Try").click()
     expect(first.get_by_role("status", name="What it would do")).to_contain_text(re.compile(r"Findings of lids 6 → [0-5]\."))
-    first.get_by_role("button", name="Accept").click()
+    first.get_by_label("What it would do").get_by_role("button", name="Repair").click()
     expect(panel.get_by_role("tab", name="Findings 6")).to_have_count(0)
     bench.repair_all(panel, findings)
     expect(panel.get_by_role("status", name="Lid findings")).to_have_text("No lid overlaps, gapes or creases, in any closing and gaze.")
@@ -37,10 +37,10 @@ def panel(page, opened):
 
 def test_a_closed_line_is_drawn_measured_and_copied(page, panel):
     bench = Bench(page)
-    panel.get_by_role("tab", name="Line").click()
+    panel.get_by_role("tab", name="Closing").click()
 
     # a cell of the board goes to its pose
-    cell = panel.get_by_role("button", name=re.compile("^closed 100 %, 25° down"))
+    cell = panel.get_by_role("button", name=re.compile("^Eye L, closed 100 %, 25° down"))
     cell.click()
     bench.wait_values(blink_L=1, gaze_height=-25)
     expect(cell).to_have_attribute("aria-pressed", "true")
@@ -48,7 +48,7 @@ def test_a_closed_line_is_drawn_measured_and_copied(page, panel):
 
     # the middle key is dragged up, for both eyes
     line = panel.get_by_role("group", name="Closed line of eye L")
-    key = line.get_by_role("button", name="Key 2")
+    key = line.get_by_role("button", name="Key 3")
     height = page.get_by_label("Height of the key")
     key.click()
     expect(height).to_have_value("24 %")
@@ -61,21 +61,21 @@ def test_a_closed_line_is_drawn_measured_and_copied(page, panel):
     # a double click adds a key, typing places it, Delete takes it away
     box = line.bounding_box()
     assert box
-    page.mouse.dblclick(box["x"] + box["width"] * 0.75, box["y"] + box["height"] * 0.5)
-    expect(line.get_by_role("button")).to_have_count(4)
+    page.mouse.dblclick(box["x"] + box["width"] * 0.87, box["y"] + box["height"] * 0.5)
+    expect(line.get_by_role("button")).to_have_count(6)
     expect(panel).to_have_attribute("aria-busy", "false")
-    line.get_by_role("button", name="Key 3").focus()
+    line.get_by_role("button", name="Key 5").focus()
     height.fill("30")
     height.press("Enter")
     expect(height).to_have_value("30 %")
     expect(panel).to_have_attribute("aria-busy", "false")
-    line.get_by_role("button", name="Key 3").focus()
+    line.get_by_role("button", name="Key 5").focus()
     page.keyboard.press("Delete")
-    expect(line.get_by_role("button")).to_have_count(3)
+    expect(line.get_by_role("button")).to_have_count(5)
     expect(panel).to_have_attribute("aria-busy", "false")
 
     # a tangent of its own is turned by its end
-    middle = line.get_by_role("button", name="Key 2")
+    middle = line.get_by_role("button", name="Key 3")
     middle.click()
     own = panel.get_by_label("Own tangent")
     own.click()
@@ -108,9 +108,9 @@ def test_maps_are_painted_the_gaze_is_bent_and_a_section_is_cut(page, panel):
     bench = Bench(page)
 
     # half closed, the upper lid's share is taken away under the brush, and the surface follows
-    panel.get_by_role("button", name=re.compile("^closed 60 %, straight")).click()
+    panel.get_by_role("button", name=re.compile("^Eye L, closed 60 %, straight")).click()
     bench.wait_values(blink_L=0.6)
-    panel.get_by_role("tab", name="Maps").click()
+    panel.get_by_role("tab", name="Cover").click()
     panel.get_by_role("radio", name="Paint").click()
     panel.get_by_role("button", name="Take away", exact=True).click()
     strength = page.get_by_label("Strength, number")

@@ -20,12 +20,12 @@ def panel(page, opened):
 
 def test_planted_faults_are_found_and_repaired_and_names_put_right(page, panel):
     sheet = page.get_by_role("region", name="Shape sheet")
-    row = sheet.get_by_role("option", name="tongue_out")
+    row = sheet.get_by_role("option", name="tongue_show")
     expect(row).to_contain_text("▲ order")
     panel.get_by_role("tab", name="Findings 8").click()
     findings = panel.get_by_role("region", name="Shape findings")
-    expect(findings).to_contain_text("cheekPuff_L moves stray vertices3 vertices of Skin move by themselves, up to 4.00 mm.")
-    expect(findings).to_contain_text("tongue_out leaves the head by 4.7 mm as it turns by 30°: bones come before shapes there.")
+    expect(findings).to_contain_text("full_cheek_left moves stray vertices3 vertices of Skin move by themselves, up to 4.00 mm.")
+    expect(findings).to_contain_text("tongue_show leaves the head by 4.7 mm as it turns by 30°: bones come before shapes there.")
     Bench(page).repair_all(panel, findings)
     expect(panel.get_by_role("status", name="Shape findings")).to_contain_text("No shape is empty, stray, unlike its twin")
     expect(row).not_to_contain_text("▲")
@@ -37,7 +37,7 @@ def test_planted_faults_are_found_and_repaired_and_names_put_right(page, panel):
     expect(panel.get_by_role("status", name="Names")).to_contain_text("4 near")
     panel.get_by_role("button", name="Rename 4 shapes").click()
     expect(panel.get_by_role("status", name="Names")).to_contain_text("8 names as wanted, 0 near")
-    expect(sheet.get_by_role("option", name="frown_L")).to_contain_text("✓")
+    expect(sheet.get_by_role("option", name="corner_low_L")).to_contain_text("✓")
 
 
 def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, server, panel):
@@ -75,7 +75,7 @@ def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, server, panel):
     expect(made).to_contain_text(re.compile(r"[1-9]\.\d mm"))
     expect(panel).to_have_attribute("aria-busy", "false")
     page.mouse.move(1200, 700)  # the ring of the brush goes with it
-    page.get_by_role("button", name="Away with it").click()  # what it did to all poses, once they are measured
+    page.get_by_role("button", name="Dismiss").click()  # what it did to all poses, once they are measured
     seen = bench.picture()
 
     # away and back to the pose it looks the same; without the shape it does not
@@ -98,7 +98,7 @@ def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, server, panel):
     expect(left).to_contain_text("↔ chin_up_R")
     left.click()
     sheet.get_by_role("option", name="chin_up_R").click(modifiers=["Control"])
-    panel.get_by_role("button", name="Mix", exact=True).click()
+    panel.get_by_role("button", name="Add up", exact=True).click()
     mixed = sheet.get_by_role("option", name="chin_up_L chin_up_R")
     expect(mixed).to_be_visible()
     sheet.get_by_role("textbox", name="Filter of the sheet").fill("chin_up")

@@ -33,9 +33,9 @@ def test_weights_are_selected_told_and_tuned_with_the_jaw_open(page, opened):
     expect(selected).to_have_text(re.compile(r"\d+ vertices of Skin"))
     before = int(selected.inner_text().split()[0])
     assert before > 10
-    bench.chip("Shrink").click()
+    bench.chip("Narrower").click()
     expect(selected).not_to_have_text(f"{before} vertices of Skin")
-    bench.chip("Grow").click()
+    bench.chip("Wider").click()
     expect(selected).to_have_text(re.compile(r"\d+ vertices of Skin"))
     carriers = page.get_by_label("Bones of the selection")
     expect(carriers.locator(".weight-row", has_text="Jaw")).to_contain_text(re.compile(r"\d+ ?%"))
@@ -72,7 +72,7 @@ def test_following_the_findings_repairs_maren(page, opened):
     findings.get_by_role("button", name="Try").first.click()
     tried = page.get_by_role("status", name="What it would do")
     expect(tried).to_contain_text(re.compile(r"Findings of weights\s+13 → \d+"))
-    tried.get_by_role("button", name="Accept").click()
+    tried.get_by_role("button", name="Repair").click()
     expect(findings.locator(".finding")).not_to_have_count(13)
     actions = 4 + bench.repair_all(page.locator(".right"), findings)
     expect(page.get_by_role("status", name="Weight findings")).to_contain_text("Every part is carried by what should carry it")
@@ -165,7 +165,7 @@ def test_painting_follows_the_pointer_on_the_posed_head_and_is_stored_as_shown(p
 
 def test_cells_of_the_sheet_are_typed_and_pasted(page, opened):
     bench = opened("Maren", "weights")
-    page.get_by_label("Select again").click()
+    page.get_by_label("Kept selections").click()
     page.get_by_title(re.compile("Nose strays · 3 of Skin")).click()
     expect(page.get_by_role("region", name="Weights", exact=True).get_by_role("status").first).to_have_text("3 vertices of Skin")
     bench.chip("Sheet").click()

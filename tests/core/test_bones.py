@@ -82,7 +82,7 @@ def test_parents_stand_before_children_and_twins_mirror(raw_maren):
         if bone.twin is not None:
             twin = by_name[bone.twin]
             assert twin.twin == bone.name
-            assert np.allclose(np.array(bone.head) * [-1, 1, 1], twin.head, atol=1e-9)
+            assert np.allclose(np.array(bone.base) * [-1, 1, 1], twin.base, atol=1e-9)
             assert np.allclose(mirrored_place(bone, twin, MIDDLE).axes, twin.axes, atol=1e-9)
     assert sum(b.twin is not None for b in bones) > 40
 
@@ -93,7 +93,7 @@ def test_the_jaw_turns_about_the_line_through_both_hinges(raw_maren):
     jaw = next(b for b in build_bones(Skeleton(), marks, axes=turn.T) if b.name == "jaw")
     axis = np.array(jaw.axes).reshape(3, 3)[0]
     for side in "LR":
-        assert np.linalg.norm(np.cross(marks[f"jaw_hinge_{side}"] - jaw.head, axis)) < 1e-9
+        assert np.linalg.norm(np.cross(marks[f"jaw_hinge_{side}"] - jaw.base, axis)) < 1e-9
 
 
 def test_what_is_missing_is_named(raw_maren):
@@ -123,7 +123,7 @@ def test_turns_and_moves_are_those_of_the_bones_axes():
     matrices = Evaluator(character, character_store()).matrices({"b.turn_y": 30.0, "b.move_z": 2.0})
     expected = np.eye(4)
     expected[:3, :3] = Rotation.from_rotvec(np.radians(30) * turn[:, 1]).as_matrix()
-    expected[:3, 3] = np.array(bone.head) - expected[:3, :3] @ bone.head + 2.0 * turn[:, 2]
+    expected[:3, 3] = np.array(bone.base) - expected[:3, :3] @ bone.base + 2.0 * turn[:, 2]
     assert np.allclose(matrices[0], expected, atol=1e-12)
 
 
@@ -184,8 +184,8 @@ def test_moving_a_landmark_rebuilds_the_bones_and_keeps_weights_to_the_bit(built
     eye = next(m for m in character.landmarks if m.name == "eye_centre_L").point
     moved = edited(character, store, ("landmark.place", {"name": "eye_centre_L", "point": [eye[0], eye[1], eye[2] + 0.3]}))
     bones = {b.name: b for b in moved.bones}
-    assert bones["eye_L"].head[2] == pytest.approx(eye[2] + 0.3)
-    assert bones["eye_R"].head == pytest.approx((-bones["eye_L"].head[0], *bones["eye_L"].head[1:]), abs=1e-6)
+    assert bones["eye_L"].base[2] == pytest.approx(eye[2] + 0.3)
+    assert bones["eye_R"].base == pytest.approx((-bones["eye_L"].base[0], *bones["eye_L"].base[1:]), abs=1e-6)
     assert dump_section(moved, "bindings") == dump_section(character, "bindings")
     assert dump_section(moved, "shapes") == dump_section(character, "shapes")
     assert {b.name for b in moved.bones} == {b.name for b in character.bones}
@@ -193,12 +193,12 @@ def test_moving_a_landmark_rebuilds_the_bones_and_keeps_weights_to_the_bit(built
 
 def test_ends_set_by_hand_stay_until_landmarks_may_place_them_again(built):
     character, store = built
-    by_hand = edited(character, store, ("bone.place", {"bone": "cheek_L", "head": [6.0, 16.0, 6.0]}))
+    by_hand = edited(character, store, ("bone.place", {"bone": "cheek_L", "base": [6.0, 16.0, 6.0]}))
     moved = edited(by_hand, store, ("landmark.place", {"name": "cheek_L", "point": [5.0, 17.0, 7.0]}))
-    assert next(b for b in moved.bones if b.name == "cheek_L").head == (6.0, 16.0, 6.0)
+    assert next(b for b in moved.bones if b.name == "cheek_L").base == (6.0, 16.0, 6.0)
     freed = edited(moved, store, ("bones.follow_landmarks", {"bones": ["cheek_L", "cheek_R"]}))
     cheek = next(m for m in freed.landmarks if m.name == "cheek_L").point
-    assert next(b for b in freed.bones if b.name == "cheek_L").head == pytest.approx(cheek)
+    assert next(b for b in freed.bones if b.name == "cheek_L").base == pytest.approx(cheek)
 
 
 def test_fewer_bones_hand_their_weights_to_the_bone_above(built):
@@ -215,7 +215,7 @@ def test_fewer_bones_hand_their_weights_to_the_bone_above(built):
 
 def test_a_bone_of_ones_own_hangs_on_the_bone_above_when_its_parent_is_no_longer_built(built):
     character, store = built
-    own = {"name": "dimple", "label": "Dimple", "parent": "lip_lower", "head": [0, 15, 7], "tail": [0, 15, 8]}
+    own = {"name": "dimple", "label": "Dimple", "parent": "lip_lower", "base": [0, 15, 7], "tip": [0, 15, 8]}
     added = edited(character, store, ("bone.add", own))
     fewer = edited(added, store, ("bones.build", {"choices": {"face": "shapes"}}))
     assert next(b for b in fewer.bones if b.name == "dimple").parent == "jaw"
@@ -253,27 +253,27 @@ def test_renaming_reaches_everything_that_speaks_of_the_bone(clean):
 def test_swapping_sides_twice_changes_nothing_but_once_exchanges_twins(built):
     character, store = built
     once = edited(character, store, ("bones.swap_sides", {}))
-    places = {b.name: b.head for b in character.bones}
-    assert all(b.head == places[b.twin or b.name] for b in once.bones)
+    places = {b.name: b.base for b in character.bones}
+    assert all(b.base == places[b.twin or b.name] for b in once.bones)
     twice = edited(once, store, ("bones.swap_sides", {}))
     assert {b.name: b for b in twice.bones} == {b.name: b for b in character.bones}
 
 
 def test_rolling_there_and_back_gives_the_axes_back(built):
     character, store = built
-    rolled = edited(character, store, ("bone.place", {"bone": "jaw", "roll": 33.0}))
+    rolled = edited(character, store, ("bone.place", {"bone": "jaw", "twist": 33.0}))
     assert not np.allclose(rolled.bones[3].axes, character.bones[3].axes)
-    back = edited(rolled, store, ("bone.place", {"bone": "jaw", "roll": -33.0}))
+    back = edited(rolled, store, ("bone.place", {"bone": "jaw", "twist": -33.0}))
     assert np.allclose(back.bones[3].axes, character.bones[3].axes, atol=1e-12)
 
 
 def test_a_bone_added_with_a_side_brings_its_twin(built):
     character, store = built
-    new = {"name": "dimple_L", "label": "Dimple L", "parent": "cheek_L", "head": [4, 15, 7], "tail": [4, 15, 8]}
+    new = {"name": "dimple_L", "label": "Dimple L", "parent": "cheek_L", "base": [4, 15, 7], "tip": [4, 15, 8]}
     added = edited(character, store, ("bone.add", new))
     twin = added.bones[-1]
     assert (twin.name, twin.parent, twin.twin, twin.side) == ("dimple_R", "cheek_R", "dimple_L", "R")
-    assert twin.head == pytest.approx((-4, 15, 7), abs=1e-6)
+    assert twin.base == pytest.approx((-4, 15, 7), abs=1e-6)
     check_names(added)
     rebuilt = edited(added, store, ("bones.build", {"choices": {"face": "both"}}))
     assert {"dimple_L", "dimple_R"} <= {b.name for b in rebuilt.bones}
@@ -282,11 +282,12 @@ def test_a_bone_added_with_a_side_brings_its_twin(built):
 @pytest.mark.parametrize(
     ("edit", "params", "said"),
     [
-        ("bone.place", {"bone": "jaw", "head": [0, 0, 0], "tail": [0, 0, 0]}, "lie on one another"),
-        ("bone.set_parent", {"bone": "head", "parent": "jaw"}, "which hangs on it"),
+        ("bone.place", {"bone": "jaw", "base": [0, 0, 0], "tip": [0, 0, 0]}, "lie on one another"),
+        ("bone.set_parent", {"bone": "head", "parent": "jaw"}, "cannot be its parent"),
         ("bone.rename", {"bone": "jaw", "name": "head", "label": "x"}, "already a bone"),
         ("bone.rename", {"bone": "jaw", "name": "a/b", "label": "x"}, "no name for a bone"),
         ("bone.set_limits", {"bone": "jaw", "turn": [[5, 9], [0, 0], [0, 0]], "move": [[0, 0]] * 3}, "must hold the rest"),
+        ("bone.set_limits", {"bone": "jaw", "turn": [[0, 400], [0, 0], [0, 0]], "move": [[0, 0]] * 3}, "within 360°"),
         ("bones.remove", {"bones": ["nobody"]}, "no bone called"),
         ("bones.set_export_names", {"names": {"jaw": "head"}}, "Two bones would be called"),
         ("landmark.place", {"name": "third_eye", "point": [0, 0, 0]}, "no landmark called"),
@@ -309,14 +310,14 @@ def test_places_out_of_all_measure_are_no_recipe():
 @pytest.mark.parametrize(
     ("edit", "params", "said"),
     [
-        ("bone.place", {"bone": "jaw", "roll": 5}, "Rolled Jaw"),
+        ("bone.place", {"bone": "jaw", "twist": 5}, "Twisted Jaw"),
         ("bone.rename", {"bone": "jaw", "name": "mandible", "label": "Mandible"}, "Renamed the bone jaw to Mandible"),
         ("bone.set_role", {"bone": "cheek_L", "role": "helper"}, "Made Cheek L and its twin a helper"),
         ("bones.remove", {"bones": ["jaw", "head"]}, "Removed 2 bones"),
         ("bones.remove", {"bones": ["jaw"]}, "Removed the bone jaw"),
         ("bones.swap_sides", {}, "Swapped the sides of all twins"),
         ("bones.mirror", {"side": "L"}, "Mirrored the bones of side L"),
-        ("bone.set_parent", {"bone": "cheek_L", "parent": "jaw"}, "Hung Cheek L on Jaw"),
+        ("bone.set_parent", {"bone": "cheek_L", "parent": "jaw"}, "Made Jaw the parent of Cheek L"),
         ("landmark.mirror", {"side": "L"}, "Mirrored the landmarks of side L"),
         ("landmark.confirm", {"names": ["cheek_L"]}, "Confirmed the landmark Cheek L"),
     ],
@@ -339,7 +340,7 @@ def test_every_edit_says_what_it_did(built, edit, params, said):
         ({"axes": (2.0, 0, 0, 0, 1.0, 0, 0, 0, 1.0)}, "right angles"),
         ({"turn": ((1.0, 2.0),) * 3}, "do not hold its rest"),
         ({"twin": "nobody"}, "nobody"),
-        ({"head": (1e7, 0.0, 0.0)}, "check the units"),
+        ({"base": (1e7, 0.0, 0.0)}, "check the units"),
         ({"export": "head"}, "bone in exported files"),
     ],
 )

@@ -75,6 +75,9 @@ def test_falloffs_start_at_all_and_end_at_nothing():
         assert arrives[-1] == pytest.approx(0)
         assert (np.diff(arrives) < 0).all()
     assert (falloff("hard", share) == 1).all()
+    quarter = np.array([0.25])
+    assert falloff("linear", quarter) == 0.75
+    assert falloff("soft", quarter) == pytest.approx(1 - 3 * 0.25**2 + 2 * 0.25**3)  # level at both ends
 
 
 def painted(head: Head, dabs: list[Dab], **settings_) -> tuple[Head, np.ndarray, np.ndarray]:

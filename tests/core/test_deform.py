@@ -62,7 +62,7 @@ def test_eight_and_four_influences_pose_alike(width):
 def test_the_jaw_turns_its_teeth_about_the_hinge(clean):
     from tightseam.controls.starting_set import JAW_OPENING, JAW_SLIDE
 
-    hinge = np.array(next(b.head for b in clean.character.bones if b.name == "jaw"))
+    hinge = np.array(next(b.base for b in clean.character.bones if b.name == "jaw"))
     turn = rotation(np.array([JAW_OPENING, 0, 0]))
     expected = (clean.rest("teeth_lower") - hinge) @ turn.T + hinge + [0, 0, JAW_SLIDE]
     assert np.abs(clean.posed("teeth_lower", {"jaw_open": 1}) - expected).max() < 1e-5
@@ -70,7 +70,7 @@ def test_the_jaw_turns_its_teeth_about_the_hinge(clean):
 
 def test_an_eye_turns_about_its_own_centre(clean):
     before, after = clean.rest("eye_L"), clean.posed("eye_L", {"gaze_across": 20})
-    centre = np.array(next(b.head for b in clean.character.bones if b.name == "eye_L"))
+    centre = np.array(next(b.base for b in clean.character.bones if b.name == "eye_L"))
     assert np.abs(np.linalg.norm(after - centre, axis=1) - np.linalg.norm(before - centre, axis=1)).max() < 1e-5
     gaze = after[0] - centre  # vertex 0 is the middle of the pupil
     assert np.degrees(np.arctan2(gaze[0], gaze[2])) == pytest.approx(20, abs=0.01)

@@ -135,5 +135,5 @@ def test_unknown_names_suggest_near_ones(clean):
 
 def test_a_bone_without_a_parent_of_that_name_is_refused(clean):
     orphan = Bone("stray", "Stray", "nowhere", (0, 0, 0), (0, 0, 1))
-    with pytest.raises(BadDocument, match="hangs on nowhere"):
+    with pytest.raises(BadDocument, match="nowhere, does not come before it"):
         check_names(replace(clean.character, bones=(*clean.character.bones, orphan)))

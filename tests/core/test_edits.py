@@ -6,7 +6,7 @@ import json
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
@@ -66,6 +66,7 @@ def test_kept_totals_stay_one_and_only_picked_vertices_change(clean, vertices, b
     before = weights_of(clean.character, clean.store, "skin")
     column = [b.name for b in clean.character.bones].index(bone)
     alone = (np.delete(before[vertices], column, axis=1).sum(axis=1) == 0).any()
+    assume(value == 1 or value < 1 - 1e-6)  # nearer than that is 1
     if alone and value < 1:
         with pytest.raises(BadRequest, match="totals cannot be kept at 1"):
             edit.apply(clean.character, store)

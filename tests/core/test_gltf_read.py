@@ -133,7 +133,7 @@ def skinned() -> Foreign:
 def test_skins_and_targets_come_along():
     store = MemoryStore()
     taken = take_in({"f.glb": skinned().glb()}, store).character
-    assert [(b.name, b.parent, b.head) for b in taken.bones] == [("root", None, (0, 0, 0)), ("tip", "root", (0, 200, 0))]
+    assert [(b.name, b.parent, b.base) for b in taken.bones] == [("root", None, (0, 0, 0)), ("tip", "root", (0, 200, 0))]
     weights = dense_weights(store, taken.bindings[0].influences, ["root", "tip"], 10)
     assert np.allclose(weights[:, 1], np.repeat(np.arange(5), 2) / 4, atol=1e-6)
     assert [s.name for s in taken.shapes] == ["smile"]

@@ -36,6 +36,22 @@ def test_the_clean_cast_is_within_the_limits_everywhere(rigged):
         assert all((c.slit is not None) == (c.closing == 1) for c in board.cells)
 
 
+def test_a_cell_goes_to_the_controls_that_pose_it_outwards_for_each_eye(clean):
+    board = LidBoard(clean.character, clean.store, clean.evaluator)
+    across = {eye.side: board.pose(eye, 0.6, (-25, 30)) for eye in board.eyes}
+    assert across["L"] == {"gaze_height": -25, "gaze_across": 30, "blink_L": 0.6}
+    assert across["R"] == {"gaze_height": -25, "gaze_across": -30, "blink_R": 0.6}
+
+
+def test_a_cell_names_the_measure_that_is_over_its_limit(clean):
+    cells = board_of(without_relief(clean)).cells
+    over = [c for c in cells if c.excess > 1]
+    assert over
+    assert {c.within for c in over} == {False}
+    assert {c.worst for c in over} == {"overlap"}
+    assert all(c.worst == "slit" or c.slit is None or c.overlap + c.gap > 0 for c in cells)
+
+
 def test_both_eyes_of_a_symmetric_head_read_alike(clean):
     cells = board_of(clean).cells
     left, right = ([c for c in cells if c.side == side] for side in "LR")

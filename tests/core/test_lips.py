@@ -30,7 +30,7 @@ def lines(head: Head, values) -> tuple[np.ndarray, np.ndarray]:
 
 
 @pytest.mark.parametrize("who", ["maren", "hob", "pim"])
-@pytest.mark.parametrize("way", [{"jaw_open": 1.0}, {"jaw_open": 0.5, "jaw_side": 1.0}, {"jaw_forward": 1.0, "head_turn": 40.0}])
+@pytest.mark.parametrize("way", [{"jaw_open": 1.0}, {"jaw_open": 0.5, "jaw_side": 1.0}, {"jaw_thrust": 1.0, "head_turn": 40.0}])
 def test_sealed_lips_lie_together_as_in_the_neutral_whatever_the_jaw_does(rigged, who, way):
     head = rigged[who]
     rest, sealed = lines(head, {}), lines(head, way | SEALED)

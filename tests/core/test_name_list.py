@@ -20,20 +20,20 @@ def test_what_ships_can_be_read_and_its_twins_are_each_others(key):
     assert all(s.meaning for s in found.shapes)
 
 
-def test_a_name_is_the_same_near_missing_or_superfluous():
+def test_a_name_is_the_same_near_missing_or_extra():
     found = matched(
-        ["smile", "browDown_left", "Cheek-Puff.R", "AU1_L", "tail"], wanted("smile", "brow_down_L", "cheek_puff_R", "AU01_L", "blink_L")
+        ["smile", "browLow_left", "Cheek-Full.R", "AU1_L", "tail"], wanted("smile", "brow_low_L", "cheek_full_R", "AU01_L", "blink_L")
     )
     assert found.same == ("smile",)
-    assert dict(found.near) == {"browDown_left": "brow_down_L", "Cheek-Puff.R": "cheek_puff_R", "AU1_L": "AU01_L"}
+    assert dict(found.near) == {"browLow_left": "brow_low_L", "Cheek-Full.R": "cheek_full_R", "AU1_L": "AU01_L"}
     assert found.missing == ("blink_L",)
-    assert found.superfluous == ("tail",)
+    assert found.extra == ("tail",)
 
 
 def test_sides_and_numbers_are_never_mixed_up_and_none_is_given_twice():
     found = matched(["smile_R", "AU12", "smile_left", "smileLeft"], wanted("smile_L", "AU13"))
     assert dict(found.near) == {"smile_left": "smile_L"}
-    assert set(found.superfluous) == {"smile_R", "AU12", "smileLeft"}
+    assert set(found.extra) == {"smile_R", "AU12", "smileLeft"}
     assert found.missing == ("AU13",)
 
 

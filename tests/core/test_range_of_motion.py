@@ -22,8 +22,8 @@ def poses_of(character) -> dict[str, dict[str, float]]:
 def test_it_holds_jaw_head_eyes_and_every_control_at_its_ends(clean):
     found = poses_of(clean.character)
     assert found["Jaw 25 %"] == {"jaw_open": 0.25}
-    assert found["Jaw left"] == {"jaw.move_x": 0.8}
-    assert found["Jaw forward"] == {"jaw.move_z": 1.0}
+    assert found["Jaw to the left"] == {"jaw.move_x": 0.8}
+    assert found["Jaw thrust"] == {"jaw.move_z": 1.0}
     assert found["Head turns left"] == {"head_turn": 50}
     assert found["Head tilts left"] == {"head_tilt": -25.0}
     assert found["Eyes up and left"] == {"gaze_height": 25, "gaze_across": 35}

@@ -196,7 +196,7 @@ def test_a_smoothed_ball_stays_close_to_the_ball():
         (SetLimit(limit="beauty", value=1), "no limit “beauty”"),
         (SetLimit(limit="lip_gap", value=50), "out of range"),
         (SetLimit(limit="lip_gap"), "no limit “lip_gap” of its own"),
-        (Unwaive(check="quads"), "not waived"),
+        (Unwaive(check="quads"), "not marked as intended"),
     ],
 )
 def test_repairs_that_do_not_fit_are_refused_in_words(edit, said):

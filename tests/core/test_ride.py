@@ -70,16 +70,16 @@ def test_own_deltas_beside_the_ride_are_kept_and_give_what_they_gave(clean):
     assert np.abs(head.posed("brow_L", RAISED) - clean.posed("brow_L", RAISED)).max() < 1e-3
 
 
-def test_locks_stay_rigid_each_on_its_root(clean):
-    locks = riding(clean, "hair", by="lock")
-    label = islands(locks.polygons("hair"), len(locks.rest("hair")))
-    roots = np.asarray(locks.store.get(find_binding(locks.character, "hair").ride.roots))
+def test_tufts_stay_rigid_each_on_its_root(clean):
+    tufts = riding(clean, "hair", by="tuft")
+    label = islands(tufts.polygons("hair"), len(tufts.rest("hair")))
+    roots = np.asarray(tufts.store.get(find_binding(tufts.character, "hair").ride.roots))
     assert label.max() > 3
-    posed = locks.posed("hair", {"jaw_open": 1, "brows_up": 1, "head_turn": 20})
-    for lock in range(label.max() + 1):
-        own = label == lock
+    posed = tufts.posed("hair", {"jaw_open": 1, "brows_up": 1, "head_turn": 20})
+    for tuft in range(label.max() + 1):
+        own = label == tuft
         assert len(np.unique(roots[own])) == 1
-        rest, now = locks.rest("hair")[own], posed[own]
+        rest, now = tufts.rest("hair")[own], posed[own]
         turn, _ = Rotation.align_vectors(now - now.mean(axis=0), rest - rest.mean(axis=0))
         assert np.abs(turn.apply(rest - rest.mean(axis=0)) - (now - now.mean(axis=0))).max() < 1e-3
 

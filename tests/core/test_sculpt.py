@@ -60,7 +60,7 @@ def strokes(head, tool: str, mark: str, values=POSE, mirror=False, steps=((0.3, 
     return sculpting, [SculptDab(vertex, p, tool) for p in places]
 
 
-@pytest.mark.parametrize("tool", ["move", "inflate", "deflate", "smooth", "flatten", "erase"])
+@pytest.mark.parametrize("tool", ["move", "swell", "sink", "smooth", "flatten", "erase"])
 @pytest.mark.parametrize("mark", ["mouth_corner_L", "cheek_R", "brow_inner_L", "lip_lower"])
 def test_what_was_sculpted_is_there_on_the_return(head, canvas, tool, mark):
     sculpting, dabs = strokes(head, tool, mark, mirror=True)
@@ -68,7 +68,7 @@ def test_what_was_sculpted_is_there_on_the_return(head, canvas, tool, mark):
     before = stroke.posed.copy()
     stroke.sculpt(dabs)
     seen = stroke.posed.copy()
-    if tool in ("move", "inflate", "deflate"):
+    if tool in ("move", "swell", "sink"):
         assert np.abs(seen - before).max() > 0.2 * MM
     returned = after(head, SculptShape(sculpting=sculpting, dabs=dabs)).posed("skin", POSE)
     assert np.abs(returned - seen).max() < 0.01 * MM
@@ -145,23 +145,23 @@ def test_any_place_of_the_face_is_reached_and_on_lids_most_are(head, seed):
     ],
 )
 def test_what_cannot_be_sculpted_is_refused_in_words(head, changed, says):
-    sculpting, dabs = strokes(head, "inflate", "cheek_L", {"smile": 1.0})
+    sculpting, dabs = strokes(head, "swell", "cheek_L", {"smile": 1.0})
     wrong = Sculpting(**{"shape": "smile", "part": "skin", "brush": sculpting.brush, "values": sculpting.values} | changed)
     with pytest.raises(BadRequest, match=says):
         after(head, SculptShape(sculpting=wrong, dabs=dabs))
 
 
 def test_a_muted_or_untouched_shape_is_said(head):
-    sculpting, dabs = strokes(head, "inflate", "cheek_L", {"smile": 1.0})
+    sculpting, dabs = strokes(head, "swell", "cheek_L", {"smile": 1.0})
     with pytest.raises(BadRequest, match="is muted"):
         after(head, MuteShapes(names=["smile"]), SculptShape(sculpting=sculpting, dabs=dabs))
     with pytest.raises(BadRequest, match="moved nothing"):
-        after(head, SculptShape(sculpting=sculpting, dabs=[SculptDab(dabs[0].vertex, (500, 500, 500), "inflate")]))
+        after(head, SculptShape(sculpting=sculpting, dabs=[SculptDab(dabs[0].vertex, (500, 500, 500), "swell")]))
 
 
 def test_a_new_shape_is_sculpted_from_nothing(head):
     fresh = after(head, NewShape(name="bump"))
-    sculpting, dabs = strokes(fresh, "inflate", "chin_front", {"bump.strength": 0.5}, name="bump")
+    sculpting, dabs = strokes(fresh, "swell", "chin_front", {"bump.strength": 0.5}, name="bump")
     made = after(fresh, SculptShape(sculpting=sculpting, dabs=dabs))
     seen = made.posed("skin", {"bump.strength": 0.5}) - made.posed("skin")
     offsets = offsets_of(made.character, made.store, shape(made.character, "bump"))["skin"]

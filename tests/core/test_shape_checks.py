@@ -15,7 +15,7 @@ from tightseam.document.model import Control, Link
 from tightseam.edits.registry import make_step
 from tightseam.edits.set_order import SetOrder
 from tightseam.edits.shape_edits import ScaleShape
-from tightseam.edits.shape_making_edits import BakePose, MixShapes, SplitShape, Term
+from tightseam.edits.shape_making_edits import AddUpShapes, BakePose, SplitShape, Term
 from tightseam.exchange.character_file import write_character
 from tightseam.shapes.checks import shape_findings
 from tightseam.shapes.name_list import matched, shipped_list
@@ -42,7 +42,7 @@ def test_nothing_is_wrong_with_the_shapes_of_the_clean_cast(rigged, who):
 
 
 def test_an_empty_shape_is_found_and_removed(clean):
-    head = after(clean, MixShapes(name="none", terms=[Term(shape="smile", strength=0)]))
+    head = after(clean, AddUpShapes(name="none", terms=[Term(shape="smile", strength=0)]))
     finding = found(head)[0]
     assert (finding.check, finding.shape) == ("empty", "none")
     assert found(after(head, make_step(finding.edit, finding.params).params)) == []
@@ -86,15 +86,15 @@ def test_a_part_with_offsets_of_its_own_gets_some_where_it_stayed_behind(rigged)
 
 
 def test_shapes_after_bones_are_found_by_how_far_they_leave_the_head(clean):
-    head = after(clean, MixShapes(name="out", terms=[Term(shape="smile", strength=0)]))
+    head = after(clean, AddUpShapes(name="away", terms=[Term(shape="smile", strength=0)]))
     tongue = np.tile([0.0, 0.0, 1.0], (len(clean.rest("tongue")), 1))
-    head = after(with_offsets(head, "out", lambda o: {"tongue": tongue}))
+    head = after(with_offsets(head, "away", lambda o: {"tongue": tongue}))
     assert found(head) == []
     wrong = after(head, SetOrder(part="tongue", first="bones"))
     finding = found(wrong)[0]
     assert (finding.check, finding.part) == ("order", "tongue")
     assert finding.size == pytest.approx(10 * 2 * np.sin(np.radians(15)), rel=0.01)  # a chord of 30 degrees, 1 cm out
-    assert np.abs(wrong.posed("tongue", {"out.strength": 1}) - head.posed("tongue", {"out.strength": 1})).max() < 1e-5
+    assert np.abs(wrong.posed("tongue", {"away.strength": 1}) - head.posed("tongue", {"away.strength": 1})).max() < 1e-5
     assert found(after(wrong, make_step(finding.edit, finding.params).params)) == []
 
 
@@ -104,9 +104,10 @@ def test_what_is_planted_in_hob_is_found_and_repaired():
     planted = {(p.check, p.shape) for p in plant_in_shapes(clean.character, MemoryStore(clean.store))[1]}
     findings = shape_findings(character, store)
     assert planted <= {(f.check, f.shape) for f in findings}
-    assert {f.shape for f in findings} - {s for _, s in planted} == {"smile", "cheekPuff_R"}  # a lash of other faults; the stray one's twin
+    beside = {"smile", "full_cheek_right"}  # a lash of other faults; the stray one's twin
+    assert {f.shape for f in findings} - {s for _, s in planted} == beside
     names = matched([s.name for s in character.shapes], shipped_list("lantern_post"))
-    assert {ours for ours, _ in names.near} == {"cheekPuff_L", "cheekPuff_R", "frown_left", "frown_right"}
+    assert {ours for ours, _ in names.near} == {"full_cheek_left", "full_cheek_right", "low_corner_left", "low_corner_right"}
     for _ in range(len(findings)):
         if not findings:
             break

@@ -14,10 +14,10 @@ from tightseam.edits.shape_edits import CleanShape, FlipShape, MirrorShape, Offs
 from tightseam.edits.shape_list_edits import MoveShapes, MuteShapes, RemoveShapes, RenameShapes
 from tightseam.edits.shape_making_edits import (
     AddBetween,
+    AddUpShapes,
     BakePose,
     DuplicateShapes,
     MergePose,
-    MixShapes,
     NewShape,
     ShapeFromPose,
     SplitShape,
@@ -85,11 +85,11 @@ def test_halves_add_up_to_the_whole_and_hand_over_softly(clean, soft):
 
 def test_a_mix_is_the_points_it_was_mixed_from(clean):
     terms = [Term(shape="smile", strength=0.7), Term(shape="pucker", strength=-0.25), Term(shape="brows_up", strength=1.2)]
-    mix = after(clean, MixShapes(name="both", terms=terms))
+    mix = after(clean, AddUpShapes(name="both", terms=terms))
     expected = sum(t.strength * of(clean, t.shape)["skin"] for t in terms)
     assert np.abs(of(mix, "both")["skin"] - expected).max() < 1e-6
     assert "brow_L" in of(mix, "both")
-    nothing = after(mix, MixShapes(name="none", terms=[Term(shape="both"), Term(shape="both", strength=-1)]))
+    nothing = after(mix, AddUpShapes(name="none", terms=[Term(shape="both"), Term(shape="both", strength=-1)]))
     assert of(nothing, "none") == {}
     assert apart(of(after(mix, ScaleShape(name="both", by=2)), "both"), {n: 2 * x for n, x in of(mix, "both").items()}) < 1e-6
 
@@ -133,7 +133,7 @@ def test_names_and_order(clean):
     head = after(clean, RenameShapes(names={"smile": "wide smile"}), MoveShapes(names=["wide smile"]))
     assert head.character.shapes[-1].name == "wide smile"
     assert np.abs(head.posed("skin", {"smile": 1.0}) - clean.posed("skin", {"smile": 1.0})).max() < 1e-6
-    again = after(head, MixShapes(name="wide smile", terms=[Term(shape="pucker")]))
+    again = after(head, AddUpShapes(name="wide smile", terms=[Term(shape="pucker")]))
     assert again.character.shapes[-1].name == "wide smile_2"
     bare = after(head, RemoveShapes(names=["wide smile"]))
     assert all(n.target != "wide smile" for c in bare.character.controls for n in c.links)
@@ -222,7 +222,7 @@ def test_brows_that_ride_or_go_along_by_themselves_look_the_same(rigged):
         (TakeAlong(name="smile", part="skin", on="skin"), "nothing to go along"),
         (OffsetVertices(name="smile", part="skin", vertices=[99999], up=1), "out of range"),
         (MoveShapes(names=["smile"], before="smile"), "before themselves"),
-        (MixShapes(name="x", terms=[Term(shape="grin")]), "no shape called"),
+        (AddUpShapes(name="x", terms=[Term(shape="grin")]), "no shape called"),
         (BakePose(name="x", values={"jaw_open": 7}), "out of range"),
         (RemoveShapes(names=["grin"]), "no shape called"),
     ],

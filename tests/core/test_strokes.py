@@ -71,7 +71,7 @@ def relief_stroke(head: Head) -> tuple[np.ndarray, Head]:
 
 def sculpt_stroke(head: Head) -> tuple[np.ndarray, Head]:
     sculpting = Sculpting("smile", "skin", Brush(1.0, 0.6), head.values(POSE))
-    dabs = [SculptDab(*touch(head, "mouth_corner_L"), "inflate")]
+    dabs = [SculptDab(*touch(head, "mouth_corner_L"), "swell")]
     stroke = SculptStroke(head.character, head.store, sculpting, canvas(head), Evaluator(head.character, head.store))
     stroke.sculpt(dabs)
     return stroke.posed, after(head, SculptShape(sculpting=sculpting, dabs=dabs))

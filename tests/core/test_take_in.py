@@ -110,8 +110,8 @@ def test_kinds_are_recognised_with_names_and_mostly_without(raw_heads, name):
     named = guess_kinds({p.name: p.points for p in parts})
     assert {n: kind for n, (kind, _) in named.items()} == truth
     assert min(sure for _, sure in named.values()) >= 0.85
-    nameless = guess_kinds({f"polySurface{k}": p.points for k, p in enumerate(parts)})
-    right = [nameless[f"polySurface{k}"][0] == p.kind for k, p in enumerate(parts)]
+    nameless = guess_kinds({f"piece_{k}": p.points for k, p in enumerate(parts)})
+    right = [nameless[f"piece_{k}"][0] == p.kind for k, p in enumerate(parts)]
     assert right[0]  # the skin
     assert np.mean(right) >= 0.85
     assert max(sure for kind, sure in nameless.values()) <= 0.7
@@ -122,7 +122,7 @@ def test_kinds_are_recognised_with_names_and_mostly_without(raw_heads, name):
     [
         ("eye_L", "eye"), ("LeftEyeball", "eye"), ("eyelash_upper", "lash"), ("eyeBrow_l", "brow"), ("upperTeeth", "teeth upper"),
         ("teeth_low", "teeth lower"), ("gums bottom", "teeth lower"), ("tongue01", "tongue"), ("hairBun", "hair"), ("beard", "whiskers"),
-        ("Head", "skin"), ("face_geo", "skin"), ("torso", "body"), ("teeth", None), ("mesh12", None), ("", None), ("polySurface3", None),
+        ("Head", "skin"), ("face_geo", "skin"), ("torso", "body"), ("teeth", None), ("mesh12", None), ("", None), ("piece_3", None),
         ("teeth_group_low", "teeth lower"), ("bundle", None),
     ],
 )  # fmt: skip
@@ -130,7 +130,13 @@ def test_names_say_what_a_part_is(name, kind):
     assert kind_of_name(name) == kind
 
 
-@pytest.mark.parametrize(("name", "generic"), [("polySurface12", True), ("mesh", True), ("Cube.001", True), ("", True), ("skin", False)])
+@pytest.mark.parametrize(
+    ("name", "generic"),
+    [
+        ("piece_12", True), ("mesh", True), ("Cube.001", True), ("", True), ("007", True),
+        ("skin", False), ("lash2", False), ("tooth_1", False), ("coat button 3", False), ("visor", False),
+    ],
+)  # fmt: skip
 def test_names_that_a_program_gave_are_told_from_a_persons(name, generic):
     assert is_generic(name) is generic
 

@@ -99,7 +99,7 @@ def test_the_note_says_each_fault_with_reason_request_and_picture(note):
             assert check.why in made.markdown
             assert check.what in made.markdown
             assert f"{check.key}.svg" in made.pictures
-    assert "12 to mend, 3 to look at" in made.html
+    assert "12 to mend, 3 worth a look" in made.html
     assert "25 November 2026" in made.html
 
 

@@ -45,8 +45,8 @@ def test_polygons_points_and_names_come_back(clean, rigged):
 def test_the_skin_and_the_shapes_come_back(clean, rigged):
     taken, store = rigged
     assert {(b.name, b.parent) for b in taken.bones} == {(b.name, b.parent) for b in clean.character.bones}
-    heads = {b.name: b.head for b in clean.character.bones}
-    assert all(np.allclose(b.head, heads[b.name], atol=1e-5) for b in taken.bones)
+    heads = {b.name: b.base for b in clean.character.bones}
+    assert all(np.allclose(b.base, heads[b.name], atol=1e-5) for b in taken.bones)
     names = [b.name for b in clean.character.bones]
     for part in ("skin", "tongue"):
         ours, theirs = (next(b for b in c.bindings if b.part == part) for c in (clean.character, taken))
@@ -70,7 +70,7 @@ def test_bones_come_back_with_the_axes_they_have(clean):
     assert [b.name for b in taken.bones] == [b.name for b in bones]
     for ours, theirs in zip(bones, taken.bones, strict=True):
         assert np.allclose(theirs.axes, ours.axes, atol=1e-6)
-        assert np.allclose(theirs.head, ours.head, atol=1e-5)
+        assert np.allclose(theirs.base, ours.base, atol=1e-5)
         assert (theirs.parent, theirs.side, theirs.twin) == (ours.parent, ours.side, ours.twin)
 
 

@@ -59,7 +59,7 @@ def _binding(s: Subject) -> dict[str, Steps]:
         "teeth to the head": _one("binding.set_carrier", part="teeth_lower", carrier="rigid", bones=["head"]),
         "tongue along its chain": _one("binding.set_carrier", part="tongue", carrier="chain", bones=["tongue_1", "tongue_2", "tongue_3"]),
         "brow rides by vertex": _one("binding.ride", part="brow_L", on="skin"),
-        "hair rides by lock": _one("binding.ride", part="hair", on="skin", by="lock"),
+        "hair rides by tuft": _one("binding.ride", part="hair", on="skin", by="tuft"),
         "eye on itself": _one("binding.ride", part="eye_L", on="eye_L"),
         "cheek by heat": _one("binding.weigh", part="skin", how="heat", vertices=cheek),
         "cheek by envelopes": _one("binding.weigh", part="skin", how="envelope", vertices=cheek, locked=["neck_1"]),
@@ -209,7 +209,7 @@ def _shapes(s: Subject) -> dict[str, Steps]:
         "take in": _one("shape.take_in", shapes=[asdict(s.head.character.shapes[0]) | {"name": "taken"}]),
         "take in nothing": _one("shape.take_in", shapes=[]),
         "duplicate": _one("shape.duplicate", names=["smile", "pucker"]),
-        "mix": _one("shape.mix", name="both", terms=[{"shape": "smile", "strength": 0.5}, {"shape": "brows_up", "strength": 1.0}]),
+        "add up": _one("shape.add_up", name="both", terms=[{"shape": "smile", "strength": 0.5}, {"shape": "brows_up", "strength": 1.0}]),
         "split": _one("shape.split", name="smile"),
         "split soft": _one("shape.split", name="pucker", soft=1.5),
         "between": _one("shape.between", name="smile", at=0.4),
@@ -218,7 +218,7 @@ def _shapes(s: Subject) -> dict[str, Steps]:
         "merge a pose": _one("shape.merge_pose", name="open_smile", shape="smile", values={"jaw_open": 0.5}),
         "take a pose out": _one("shape.take_out", name="smile", values={"jaw_open": 0.3}),
         "sculpt by moving": sculpt("move", "mouth_corner_L", True),
-        "sculpt out": sculpt("inflate", "cheek_R", False),
+        "sculpt out": sculpt("swell", "cheek_R", False),
         "sculpt smooth": sculpt("smooth", "chin_front", False),
         "mirror": _one("shape.mirror", name="smile", of="L"),
         "mirror the middle": _one("shape.mirror", name="pucker", of="C"),
@@ -282,7 +282,7 @@ def _bones(s: Subject) -> dict[str, Steps]:
     limits = {"turn": ((-10, 10), (-5, 5), (0, 0)), "move": ((0, 0), (0, 0.5), (0, 0))}
     add = (
         "bone.add",
-        {"name": "bump_L", "label": "Bump L", "parent": "head", "head": place.tolist(), "tail": (place + [0, 0, 1]).tolist()},
+        {"name": "bump_L", "label": "Bump L", "parent": "head", "base": place.tolist(), "tip": (place + [0, 0, 1]).tolist()},
     )
     return {
         "place landmark": _one("landmark.place", name="cheek_L", point=(place + [0.2, 0.1, 0]).tolist()),
@@ -301,8 +301,8 @@ def _bones(s: Subject) -> dict[str, Steps]:
         "mirror bones": _one("bones.mirror", side="L"),
         "swap sides": _one("bones.swap_sides"),
         "export names": _one("bones.set_export_names", names={"jaw": "Mandible"}),
-        "place bone": _one("bone.place", bone="jaw", tail=(s.mark("chin_front") + [0, -0.2, 0]).tolist(), roll=10),
-        "place a twin": _one("bone.place", bone="eye_L", head=(s.mark("eye_centre_L") + [0.03, 0, 0]).tolist()),
+        "place bone": _one("bone.place", bone="jaw", tip=(s.mark("chin_front") + [0, -0.2, 0]).tolist(), twist=10),
+        "place a twin": _one("bone.place", bone="eye_L", base=(s.mark("eye_centre_L") + [0.03, 0, 0]).tolist()),
         "add bone": (add,),
         "add a helper": _one("bone.add", **add[1] | {"role": "helper", "mirror": False}),
         "rename bone": _one("bone.rename", bone="eye_L", name="ball_L", label="Ball L"),

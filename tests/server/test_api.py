@@ -119,7 +119,7 @@ def test_files_go_out_and_come_back_in(client, maren, faulty):
     for name, data in (("a.seam", seam.content), ("b.glb", glb)):
         answer = client.post("/api/imports/t", {"files": SimpleUploadedFile(name, data)})
         assert answer.status_code == 200, answer.content
-        assert answer.json()["entry"]["revision"]["text"] == f"Took in {name}"
+        assert answer.json()["entry"]["revision"]["text"] == f"Added {name}"
     assert len(client.get("/api/characters").json()) == 3
 
 

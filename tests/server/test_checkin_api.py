@@ -134,7 +134,7 @@ def test_a_second_file_is_compared_and_forgotten(client, pim, fresh, raw_heads):
 def test_the_note_comes_as_a_page_and_as_an_archive(client, pim):
     page = client.get(f"/api/characters/{pim}/note.html")
     assert page["Content-Type"].startswith("text/html")
-    assert "12 to mend, 3 to look at" in page.content.decode()
+    assert "12 to mend, 3 worth a look" in page.content.decode()
     archive = client.get(f"/api/characters/{pim}/note.zip")
     assert 'filename="Pim note.zip"' in archive["Content-Disposition"]
     with zipfile.ZipFile(io.BytesIO(archive.content)) as z:

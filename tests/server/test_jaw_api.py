@@ -15,7 +15,7 @@ def test_the_set_up_says_how_the_jaw_moves_and_what_drives_the_lips(client, mare
     status, jaw = get(client, f"/api/characters/{maren}/jaw?revision=1")
     assert status == 200, jaw
     assert jaw["movement"]["opens"] == 22
-    assert jaw["controls"] == {"jaw_open": "jaw_open", "jaw_side": "jaw_side", "jaw_forward": "jaw_forward"}
+    assert jaw["controls"] == {"jaw_open": "jaw_open", "jaw_side": "jaw_side", "jaw_thrust": "jaw_thrust"}
     assert jaw["teeth_gap"] > 0
     assert [d["control"] for d in jaw["lips"]["driven"]["seal_L"]] == ["lip_seal_L"]
     assert {p["name"] for p in jaw["presets"]} == {"cheek_upper", "cheek_lower", "under", "drag", "fold"}
@@ -26,7 +26,7 @@ def test_a_relief_is_added_set_and_seen_in_frames_and_curves(client, maren):
     assert edit(client, maren, 1, "relief.preset", preset="cheek_lower")[0] == 200
     status, changed = edit(client, maren, 2, "relief.set", name="cheek_lower_L", cm=-0.6)
     assert status == 200
-    assert changed["revision"]["text"] == "Set the relief Lower cheek L"
+    assert changed["revision"]["text"] == "Set the relief Jowl L"
     relief = get(client, f"/api/characters/{maren}/jaw?revision=3")[1]["reliefs"][0]
     assert (relief["cm"], relief["twin"]) == (-0.6, "cheek_lower_R")
     assert relief["driven"][0]["curve"]["path"][0] == [0, 0]

@@ -60,7 +60,7 @@ def test_bones_are_built_turned_and_kept(client, pim):
 
 
 def test_what_is_wrong_with_a_bone_comes_with_its_repair(client, maren):
-    moved = {"bone": "eye_L", "head": [3.15, 20.5, 5.15], "mirror": False}
+    moved = {"bone": "eye_L", "base": [3.15, 20.5, 5.15], "mirror": False}
     edit(client, maren, 1, "bone.place", moved)
     found = client.get(f"/api/characters/{maren}/bones/findings?revision=2").json()
     assert [(f["check"], f["bone"]) for f in found] == [("eye_centre", "eye_L"), ("twins", "eye_L")]

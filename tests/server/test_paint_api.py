@@ -76,10 +76,10 @@ def test_hostile_dabs_are_refused_in_words(client, maren, dabs, change, said):
     assert said in answer.json()["message"]
 
 
-def test_automatic_weights_and_envelopes_through_edits(client, maren):
+def test_first_weights_and_envelopes_through_edits(client, maren):
     step = {"edit": "binding.weigh", "params": {"part": "skin", "how": "heat"}}
     status, changed = post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": step})
-    assert (status, changed["revision"]["text"]) == (200, "Weighed Skin by heat over the surface")
+    assert (status, changed["revision"]["text"]) == (200, "Made weights of Skin by heat over the surface")
     assert len(changed["envelopes"]) == len(changed["bones"])
     step = {"edit": "bone.set_envelope", "params": {"bone": "jaw", "inner": 1.5, "outer": 4}}
     status, changed = post(client, f"/api/characters/{maren}/edits", {"base": 2, "step": step})

@@ -34,18 +34,18 @@ def test_the_sheet_says_what_shapes_cover_and_who_drives_them(client, maren, fau
 def test_names_are_matched_renamed_in_one_go_and_exported(client, maren):
     lists = get(client, "/api/name-lists")[1]
     assert {x["key"] for x in lists} == {"action_units", "lantern_post"}
-    text = "name,meaning\nSmile wide,corners\nPucker,\ncheek_puff,cheeks\n"
+    text = "name,meaning\nSmile wide,corners\nPucker,\ncheek_full,cheeks\n"
     status, names = post(client, f"/api/characters/{maren}/shapes/names", {"revision": 1, "file": "own.csv", "text": text})
     assert status == 200, names
     assert ["pucker", "Pucker"] in names["near"]
-    assert {"name": "cheek_puff", "meaning": "cheeks"} in names["missing"]
+    assert {"name": "cheek_full", "meaning": "cheeks"} in names["missing"]
     status, changed = edit(client, maren, 1, "shape.rename", names=dict(names["near"]))
     assert status == 200
     assert "Pucker" in {s["name"] for s in changed["shapes"]}
     answer = client.get(f"/api/characters/{maren}/shapes/names.csv")
     assert answer.content.decode().splitlines()[0] == "name,twin,meaning,example"
     again = post(client, f"/api/characters/{maren}/shapes/names", {"revision": 2, "file": "own.csv", "text": answer.content.decode()})[1]
-    assert (again["near"], again["missing"], again["superfluous"]) == ([], [], [])
+    assert (again["near"], again["missing"], again["extra"]) == ([], [], [])
 
 
 def test_targets_are_taken_in_as_one_edit_and_each_is_reported(client, maren, faulty):
@@ -56,7 +56,7 @@ def test_targets_are_taken_in_as_one_edit_and_each_is_reported(client, maren, fa
     reports = {r["file"]: r for r in out["reports"]}
     assert "constant offset of 10.00 mm" in reports["grin.obj"]["notes"][0]
     assert reports["bad.obj"]["refused"]
-    assert out["character"]["revision"]["text"] == "Took in the shape grin"
+    assert out["character"]["revision"]["text"] == "Added the shape grin"
     rows = {r["name"]: r for r in get(client, f"/api/characters/{maren}/shapes?revision=2")[1]["rows"]}
     assert rows["grin"]["size"] == pytest.approx(rows["smile"]["size"], abs=0.05)
     status, out = upload(client, maren, 2, {"bad.obj": b"v 1 2\nf 1 2 3"})

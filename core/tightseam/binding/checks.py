@@ -7,9 +7,9 @@ from typing import Any
 
 import numpy as np
 
-from tightseam.binding.automatic import heat
 from tightseam.binding.carriers import made_bone, usual_carrier
 from tightseam.binding.finding import WeightFinding, count_said, finding
+from tightseam.binding.first_weights import heat
 from tightseam.binding.strays import OFF, Strays
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_of
@@ -49,7 +49,7 @@ def _of_part(character: Character, store: ArrayStore, part: Part, reference: Flo
     if bound is not None and bound.ride is not None:
         return
     if bound is None or not bound.influences:
-        said = "Nothing carries it: it stays where it is while the head moves."
+        said = "It has no carrier: it stays where it is while the head moves."
         yield WeightFinding("idle", part.name, None, f"{label} is idle", said, (), *_usual(character, part))
         return
     patch = Patch(character, store, part.name, range(part.vertex_count), [])

@@ -18,7 +18,7 @@ def envelope_of(bone: Bone) -> tuple[float, float]:
     """Inner and outer radius of a bone's capsule, cm: as set by hand, or by its length."""
     if bone.envelope is not None:
         return bone.envelope
-    length = float(np.linalg.norm(np.array(bone.tail) - np.array(bone.head)))
+    length = float(np.linalg.norm(np.array(bone.tip) - np.array(bone.base)))
     return max(INNER * length, LEAST), max(OUTER * length, 2 * LEAST)
 
 
@@ -31,7 +31,7 @@ def envelope_weights(points: Floats, bones: Sequence[Bone]) -> Floats:
     beyond = np.empty_like(reached)
     for k, bone in enumerate(bones):
         inner, outer = envelope_of(bone)
-        distance = segment_distance(points, np.array(bone.head), np.array(bone.tail))
+        distance = segment_distance(points, np.array(bone.base), np.array(bone.tip))
         reached[:, k] = 1 - smoothstep((distance - inner) / max(outer - inner, 1e-9))
         beyond[:, k] = distance - outer
     bare = reached.sum(axis=1) <= 0

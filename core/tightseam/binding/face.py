@@ -98,11 +98,11 @@ def _layer(surface: Surface, bones: list[Bone], plane: Plane, below: bool) -> Fl
 def _seat(surface: Surface, bone: Bone, plane: Plane) -> Ints:
     """The vertices a bone sits on: under the places along it that lie on the skin, or under the one that is nearest to it; for a bone in
     the middle the same on both sides."""
-    head, tail = np.array(bone.head), np.array(bone.tail)
-    places = head + (tail - head) * np.linspace(0, 1, 9)[:, None]
+    base, tip = np.array(bone.base), np.array(bone.tip)
+    places = base + (tip - base) * np.linspace(0, 1, 9)[:, None]
     off = np.linalg.norm(surface.closest(places) - places, axis=1)
     under = surface.nearest_vertices(places[off <= max(ON_SKIN, float(off.min()))])
-    if np.abs(plane.distance(np.stack([head, tail]))).max() > MIDDLE:
+    if np.abs(plane.distance(np.stack([base, tip]))).max() > MIDDLE:
         return under
     return np.union1d(under, surface.nearest_vertices(plane.mirrored(surface.points[under])))
 
@@ -144,15 +144,15 @@ def _fixed(surface: Surface, bones: list[Bone], below: bool) -> tuple[Bools, Flo
     soft = np.where(mouth.inside, 1 - smoothstep(mouth.distance / LINING_REACH), 1.0)
     for line in (mouth.upper, mouth.lower):
         here = mouth.nearest_to(line) & (mouth.inside | (mouth.distance <= reach)) & ~fixed
-        _give(values, fixed, here, soft, _handed_over(surface, line, seat, [bones[k].head for k in own])[mouth.nearest[here]], own)
+        _give(values, fixed, here, soft, _handed_over(surface, line, seat, [bones[k].base for k in own])[mouth.nearest[here]], own)
     for side in (s for s in "LR" if f"lid_inner_{s}" in surface.landmarks):
         rim = lids(surface, side)
         for lid, line in (("upper", rim.upper), ("lower", rim.lower)):
             fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
             here = rim.nearest_to(line) & (rim.inside | (rim.distance <= fold)) & ~fixed
-            own = [k for k, b in enumerate(bones) if b.region == "lids" and _nearest_of(surface, rim.loop, b.tail) in line[1:-1]]
+            own = [k for k, b in enumerate(bones) if b.region == "lids" and _nearest_of(surface, rim.loop, b.tip) in line[1:-1]]
             soft = 1 - smoothstep(rim.distance / max(fold, 1e-6))
-            _give(values, fixed, here, soft, _handed_over(surface, line, line, [bones[k].tail for k in own])[rim.nearest[here]], own)
+            _give(values, fixed, here, soft, _handed_over(surface, line, line, [bones[k].tip for k in own])[rim.nearest[here]], own)
     return fixed, values
 
 

@@ -21,30 +21,30 @@ from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 
 SMALL = 0.1  # cm of a shape's own movement beside the ride that may be dropped
-By = Literal["vertex", "lock"]
+By = Literal["vertex", "tuft"]
 
 
 def with_ride(character: Character, store: ArrayStore, part: Part, carrier: Part, by: By, tolerance: float = SMALL) -> Character:
-    """The character with a part riding on a carrier, vertex by vertex or each of its islands as a lock.
+    """The character with a part riding on a carrier, vertex by vertex or each of its islands as a tuft.
 
     What shapes did to the part is kept as far as riding does not do it already, where more than `tolerance` (cm) is left of it.
     """
     roots = ride_roots(character, store, part, carrier, by)
-    ride = Ride(carrier.name, store.put(roots.astype(np.int32)), by == "lock")
+    ride = Ride(carrier.name, store.put(roots.astype(np.int32)), by == "tuft")
     ridden = with_binding(character, Binding(part.name, "ride", (), ride))
     reliefs = tuple(replace(r, followers=tuple(f for f in r.followers if f[0] != part.name)) for r in ridden.reliefs)
     return replace(ridden, reliefs=reliefs, shapes=_beside_ride(replace(ridden, reliefs=reliefs), store, part, tolerance))
 
 
 def ride_roots(character: Character, store: ArrayStore, part: Part, carrier: Part, by: By) -> Ints:
-    """The carrier's vertex each vertex is rooted at, (N,): a corner of the nearest triangle; for a lock of its nearest vertex."""
+    """The carrier's vertex each vertex is rooted at, (N,): a corner of the nearest triangle; for a tuft of its nearest vertex."""
     own, under = part_points(character, store, part.name), part_points(character, store, carrier.name)
     triangles = triangulate(under, polygons(store, carrier))
     distance, face, closest = closest_points(own, under, triangles)
     corners = triangles[face]
     nearest = np.linalg.norm(under[corners] - closest[:, None], axis=2).argmin(axis=1)
     roots = corners[np.arange(len(own)), nearest]
-    if by == "lock":
+    if by == "tuft":
         island = islands(polygons(store, part), part.vertex_count)
         order = np.lexsort((distance, island))
         first = order[np.unique(island[order], return_index=True)[1]]

@@ -8,9 +8,9 @@ import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
-from tightseam.binding.automatic import OWN_PARTS
 from tightseam.binding.face import APART, face_bones
 from tightseam.binding.finding import WeightFinding, count_said, finding
+from tightseam.binding.first_weights import OWN_PARTS
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import polygons
@@ -22,7 +22,7 @@ from tightseam.geometry.types import Bools, Floats, Ints
 OFF = 1e-3  # a total may be from 1
 HOME = 0.02  # weight from where a bone counts as being somewhere
 NOTABLE = 0.05  # weight from where a stray matters
-BEYOND = 1.0  # cm along the surface that a bone may reach farther than automatic weights take it
+BEYOND = 1.0  # cm along the surface that a bone may reach farther than first weights take it
 ROUGH = 0.42  # of its weight that a vertex may differ from the mean of its neighbours; corners of a mouth come to 0.37
 ROUGH_FACE = 0.6  # the same for the small bones of the face, which hand over within few vertices
 
@@ -44,7 +44,7 @@ class Strays:
         self._members = [[k, *face_bones(character.bones, b.name)] for k, b in enumerate(character.bones)]
 
     def findings(self) -> Iterator[WeightFinding]:
-        """Too far from where automatic weights take a bone; in patches away from its home; single vertices that jump."""
+        """Too far from where first weights take a bone; in patches away from its home; single vertices that jump."""
         if self.reference is not None:
             yield from self._too_far(self.reference)
         yield from self._apart()
@@ -66,7 +66,7 @@ class Strays:
             for number in np.unique(patch[far[more]]):
                 stray = more[patch == number]
                 self._told[stray] = True
-                yield self._stray(k, stray, weight, "farther than it reaches", "binding.weigh", how="heat")
+                yield self._stray(k, stray, weight, "beyond its reach", "binding.weigh", how="heat")
 
     def _apart(self) -> Iterator[WeightFinding]:
         island = connected_components(self._beside, directed=False)[1]
@@ -89,7 +89,7 @@ class Strays:
 
     def _stray(self, k: int, vertices: Ints, weight: Floats, where: str, edit: str, **more: object) -> WeightFinding:
         bone = self.bones[k]
-        said = f"{bone.label} pulls at {vertices_said(len(vertices))} of {self.label}, up to {weight[vertices].max():.0%}, {where}."
+        said = f"{bone.label} has weight on {vertices_said(len(vertices))} of {self.label} {where}, up to {weight[vertices].max():.0%}."
         return finding("stray", self.part, bone.name, f"{bone.label} strays", said, vertices, edit, **more)
 
     def _through(self, rows: Floats, k: int) -> Floats:

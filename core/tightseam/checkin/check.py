@@ -64,7 +64,7 @@ class Check:
 
     @property
     def grave(self) -> int:
-        """For sorting: waived checks behind all others, then fault, look, fine."""
+        """For sorting: intended ones behind all others, then fault, look, fine."""
         return GRAVITY[self.verdict] if self.waived is None else len(GRAVITY)
 
 

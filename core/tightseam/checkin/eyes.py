@@ -30,7 +30,7 @@ def _roundness(subject: Subject, side: str, piece: Piece, ball: EyeBall) -> Chec
     return Check(
         f"eye_round_{side}", f"Eyeball round {side}", "eyes", "fault" if wrong else "fine",
         f"out of round by {ball.roundness:.2f} mm, {ball.rms:.2f} mm RMS; radius {ball.radius * 10:.1f} mm",
-        "An eye that is no ball pushes through the lids when it turns, whatever is done to the lids.",
+        "An eye that is not round pushes through the lids when it turns, whatever is done to the lids.",
         "Draw it towards the ball at Landmarks, or ask for a round eye; iris and cornea may stay as they are.",
         ("eye_roundness",), place(piece.part.name, piece.vertices) if wrong else (),
         (Mark(piece.part.name, int(piece.vertices[ball.worst]), f"{miss:+.2f} mm"),) if wrong else (),

@@ -24,9 +24,7 @@ WORDS: tuple[tuple[PartKind, str], ...] = (
 TEETH = re.compile(r"teeth|tooth|gum|denture")
 LOWER = re.compile(r"\blow|bottom|mandib|\bdn\b|down")
 UPPER = re.compile(r"\bup|\btop\b|maxill")
-GENERIC = re.compile(
-    r"^(poly ?surface|mesh|object|default|group|geometry|node|shape|cube|sphere|plane|cylinder)?[ ._-]*\d*$", re.IGNORECASE
-)
+PLAIN = {"mesh", "object", "default", "group", "geometry", "node", "shape", "cube", "sphere", "plane", "cylinder"}
 BOTH, NAME_ONLY, FORM_ONLY, AGAINST, NOTHING = 0.98, 0.85, 0.6, 0.5, 0.2
 
 
@@ -61,8 +59,11 @@ def kind_of_name(name: str) -> PartKind | None:
 
 
 def is_generic(name: str) -> bool:
-    """Is this a name that a program gave, not a person?"""
-    return bool(GENERIC.match(name.strip()))
+    """Is this a name that a program gave, not a person: none, a plain word for any mesh, or one word with a number that tells nothing?"""
+    word = name.strip().rstrip("0123456789").rstrip(" ._-")
+    numbered = word != name.strip()
+    tells = TEETH.search(word.lower()) or kind_of_name(word)
+    return not word or word.lower() in PLAIN or bool(numbered and word.isalpha() and not tells)
 
 
 def _by_form(forms: Mapping[str, Form]) -> dict[str, PartKind]:

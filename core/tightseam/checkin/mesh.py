@@ -38,7 +38,7 @@ def mesh_checks(subject: Subject) -> Iterator[Check]:
     yield _gathered(
         subject, "duplicates", "Vertices on top of each other", "pair", lambda p: _duplicates(p.points, within / 10),
         "The surface is cut open there: the two copies part as soon as their weights differ.",
-        "Weld them. If the cut is meant (a hard edge), waive this.",
+        "Weld them. If the cut is meant (a hard edge), say so: mark it as intended.",
         lambda part: Repair(f"Weld duplicates of {part_label(part)}", "mesh.weld", {"part": part, "tolerance_mm": within}),
         limits=("duplicates",),
     )  # fmt: skip

@@ -48,7 +48,7 @@ def write_note(character: Character, store: ArrayStore, report: Report, date: st
             pictures[name] = drawn
         lines += _section(check, name if drawn else None, where)
     faults, looks = report.count("fault"), report.count("look")
-    summary = f"{faults} to mend, {looks} to look at" if listed else "Nothing to mend: fit to be rigged"
+    summary = f"{faults} to mend, {looks} worth a look" if listed else "Nothing to mend: fit to be rigged"
     title = f"{character.about.name}: notes from check-in"
     html = (
         f'<!doctype html><html lang="en"><meta charset="utf-8"><title>{escape(title)}</title><style>{STYLE}</style>'

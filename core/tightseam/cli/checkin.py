@@ -41,5 +41,5 @@ def _checkin(options: argparse.Namespace) -> int:
         print(json.dumps({"name": character.about.name, **counts, "limits": report.limits, "checks": checks}))
     else:
         for check in report.checks:
-            print(f"{'waived' if check.waived else check.verdict:<7}{check.label:<36}{check.said}")
+            print(f"{'intended' if check.waived else check.verdict:<9}{check.label:<36}{check.said}")
     return 1 if report.count("fault") else 0

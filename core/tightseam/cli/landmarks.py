@@ -114,7 +114,7 @@ def _bones(options: argparse.Namespace) -> int:
     findings = bone_findings(FoundHead(character, store))
     if options.json:
         bones = [{"name": b.name, "export": b.export or b.name, "parent": b.parent, "role": b.role, "side": b.side, "region": b.region,
-                  "head_cm": b.head, "tail_cm": b.tail, "axes": b.axes} for b in character.bones]  # fmt: skip
+                  "base_cm": b.base, "tip_cm": b.tip, "axes": b.axes} for b in character.bones]  # fmt: skip
         print(json.dumps({"name": character.about.name, "bones": bones, "findings": [asdict(f) for f in findings]}))
     else:
         for bone in character.bones:
@@ -135,7 +135,7 @@ def _built(character: Character, store: MemoryStore, options: argparse.Namespace
     try:
         build = BuildBones.model_validate({"choices": {"face": options.face, **given}, "bind": options.bind})
     except ValidationError as error:
-        raise BadRequest(explain(error, "What to build")) from None
+        raise BadRequest(explain(error, "The build setting")) from None
     return build.apply(SuggestLandmarks().apply(character, store), store)
 
 

@@ -42,9 +42,7 @@ def _shapes(options: argparse.Namespace) -> int:
     for f in found:
         print(f"{f.title}: {f.text}")
     if names:
-        print(
-            f"{len(names.same)} names as wanted, {len(names.near)} near, {len(names.missing)} missing, {len(names.superfluous)} superfluous"
-        )
+        print(f"{len(names.same)} names as wanted, {len(names.near)} near, {len(names.missing)} missing, {len(names.extra)} extra")
         for ours, theirs in names.near:
             print(f"near: {ours} → {theirs}")
     return 1 if found else 0

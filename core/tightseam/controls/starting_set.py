@@ -9,7 +9,7 @@ from tightseam.document.model import Control, Link, Pose
 JAW_OPENING = 22.0  # degrees of the hinge at full opening
 JAW_SLIDE = 0.12  # cm forward at full opening
 JAW_SIDE = (0.5, 3.0)  # cm to the side, and degrees by which the chin turns with it
-JAW_FORWARD = 0.4  # cm
+JAW_THRUST = 0.4  # cm forward
 CORNER = 0.35  # of the jaw's way, beyond its weights, by which a corner follows or holds back
 TONGUE_REACH = 1.2  # cm from root to tip
 TONGUE_LIFT = 14.0  # degrees by which the root lifts it over the teeth as it reaches, and its tip levels it again
@@ -70,7 +70,7 @@ def jaw_controls() -> tuple[Control, ...]:
     return (
         Control("jaw_open", "Jaw open", 0, 1, 0, opening),
         Control("jaw_side", "Jaw to the side", -1, 1, 0, to_side),
-        Control("jaw_forward", "Jaw forward", -0.5, 1, 0, (Link("bone", "jaw", JAW_FORWARD, "z", "move"),)),
+        Control("jaw_thrust", "Jaw thrust", -0.5, 1, 0, (Link("bone", "jaw", JAW_THRUST, "z", "move"),)),
     )
 
 

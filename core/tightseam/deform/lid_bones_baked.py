@@ -57,8 +57,8 @@ def _with_bones(character: Character, store: ArrayStore, evaluator: Evaluator, p
     for name in pair.names:
         twin = f"{name[:-1]}{other}" if other in sides else None
         label = f"{'Upper' if 'upper' in name else 'Lower'} lid {pair.side}"
-        tail = make_point(turning.centre + reach * forward)
-        bones.append(Bone(name, label, head, make_point(turning.centre), tail, pair.side, region="lids", twin=twin, axes=axes))
+        tip = make_point(turning.centre + reach * forward)
+        bones.append(Bone(name, label, head, make_point(turning.centre), tip, pair.side, region="lids", twin=twin, axes=axes))
     character = replace(character, bones=(*character.bones, *bones))
     for part in character.parts:
         character = _carried(character, store, evaluator, pair, turning, part.name, head)

@@ -1,4 +1,4 @@
-"""Parts that ride on the posed surface of another: brows, whiskers, locks of hair."""
+"""Parts that ride on the posed surface of another: brows, whiskers, tufts of hair."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ def compile_ride(ride: Ride, part: Part, character: Character, store: ArrayStore
     centre = np.add.reduceat(weight[:, None] * points[patch], start[:-1])
     spread = points[patch] - centre[frame]
     covariance = np.add.reduceat((weight[:, None] * spread)[:, :, None] * spread[:, None, :], start[:-1])
-    foot = points[roots][frame_of] if ride.locks else closest_points(own, points, triangulate(points, faces))[2]
+    foot = points[roots][frame_of] if ride.tufts else closest_points(own, points, triangulate(points, faces))[2]
     inverse = np.linalg.pinv(covariance, rcond=THIN, hermitian=True)
     return CompiledRide(first, len(own), frame_of, foot, patch + carrier_first, start, weight, centre, spread, inverse)
 

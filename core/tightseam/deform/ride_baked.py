@@ -17,7 +17,7 @@ from tightseam.weights.rows import rows_of
 def with_rides_baked(character: Character, store: ArrayStore) -> Character:
     """The character with nothing that rides: each such part gets the weights of its roots, and in each shape what riding makes of it.
 
-    Shapes that are mixed, and bones that bend the surface under a lock, come out a little otherwise than ridden.
+    Shapes that are mixed, and bones that bend the surface under a tuft, come out a little otherwise than ridden.
     """
     riding = [b for b in character.bindings if b.ride is not None]
     if not riding:

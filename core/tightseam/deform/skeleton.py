@@ -153,7 +153,7 @@ def compile_skeleton(
 ) -> Skeleton:
     """Parents stand before children in `bones`; links to what is not in `shapes`, `lids` or `reliefs` have been refused before."""
     row = {bone.name: k for k, bone in enumerate(bones)}
-    pivots = np.array([bone.head for bone in bones]).reshape(-1, 3).astype(float)
+    pivots = np.array([bone.base for bone in bones]).reshape(-1, 3).astype(float)
     axes = np.array([bone.axes for bone in bones]).reshape(-1, 3, 3).astype(float)
     named = {c.name for c in controls}
     own = {name: c for name, c in channels(bones).items() if name not in named}

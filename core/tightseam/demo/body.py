@@ -67,4 +67,4 @@ def _torso() -> tuple[Array, Polygons]:
 def _bones() -> tuple[Bone, ...]:
     heads: dict[str, Point] = {name: (0.0, y, z) for name, (_, _, y, z) in JOINTS.items()}
     following = [*list(heads.values())[1:], CROWN]
-    return tuple(Bone(n, JOINTS[n][0], JOINTS[n][1], heads[n], tail) for n, tail in zip(JOINTS, following, strict=True))
+    return tuple(Bone(n, JOINTS[n][0], JOINTS[n][1], heads[n], tip) for n, tip in zip(JOINTS, following, strict=True))

@@ -49,7 +49,7 @@ def _brow_line(P: Head) -> Array:
 
 
 def _tufts(S: Soup, P: Head, rng: np.random.Generator) -> None:
-    """Bushy brows: short locks that lean outwards, each an island of its own."""
+    """Bushy brows: short tufts that lean outwards, each an island of its own."""
     count, thick = P["brow_tufts"], P["brow_thick"]
     base, normals = surface_path(_brow_line(P), P, 60, 0.0)
     taper = thick * np.array([0.5, 0.9, 1, 0.9, 0.7, 0.45, 0.12])

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from tightseam.demo.locks import add_lock, full_hairline, lock_colours, scalp_cap
 from tightseam.demo.presets import Head
 from tightseam.demo.raw import RawPart
 from tightseam.demo.shape import Array, lerp
 from tightseam.demo.tubes import Soup, rounded_box, tube
+from tightseam.demo.tufts import add_tuft, full_hairline, scalp_cap, tuft_colours
 from tightseam.geometry.normals import unit
 
 
@@ -28,7 +28,7 @@ def hair_bun(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
         m1 = lerp(p, e, 0.33) + unit(lerp(p, e, 0.33) - [0, 1, -1]) * 1.2
         m2 = lerp(p, e, 0.68) + unit(lerp(p, e, 0.68) - [0, 1, -1]) * 1.2
         j = 0.10 * rng.normal()
-        add_lock(
+        add_tuft(
             S,
             P,
             rng,
@@ -58,7 +58,7 @@ def hair_bun(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
             ]
             if sgn < 0:
                 pts.insert(1, [-0.9, hy + 0.9 + 1.2 * f, 6.9 - 0.6 * f])
-            add_lock(
+            add_tuft(
                 S,
                 P,
                 rng,
@@ -80,9 +80,9 @@ def hair_bun(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
             [x * 0.97, e[1] - 3.6, e[2] + 3.2],
             [x * 0.93, e[1] - 5.6, e[2] + 2.7],
         ]
-        add_lock(S, P, rng, pts, 0.40, 0.24, off=0.16, n=16, lift_tip=0.55, stick=0.85)
+        add_tuft(S, P, rng, pts, 0.40, 0.24, off=0.16, n=16, lift_tip=0.55, stick=0.85)
         pts = np.array(pts) + [[0, 0, 0], [0, 0, 0.35], [0, 0.3, 0.7], [0, 0.9, 1.0], [0, 1.9, 1.5]]
-        add_lock(S, P, rng, pts, 0.26, 0.18, off=0.20, n=16, lift_tip=0.8, stick=0.85)
+        add_tuft(S, P, rng, pts, 0.26, 0.18, off=0.20, n=16, lift_tip=0.8, stick=0.85)
     # bun: a ball of twisted strands
     for k in range(9):
         a = 2 * np.pi * k / 9
@@ -100,7 +100,7 @@ def hair_bun(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
             flat=1.4,
             ridge=0.25,
         )
-        S.add(V, F, np.clip(lock_colours(P, rng, 16, 8), 0, 1))
+        S.add(V, F, np.clip(tuft_colours(P, rng, 16, 8), 0, 1))
     V, F = rounded_box((2.45, 2.05, 2.45), p=2.0, n=5)
     S.add(V + bun + [0, 1.0, 0], F, np.array(P["hair_col"]) * 0.8)
     return S.part("hair", "hair"), scalp

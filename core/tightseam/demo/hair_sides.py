@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from tightseam.demo.locks import add_lock
 from tightseam.demo.presets import Head
 from tightseam.demo.raw import RawPart
 from tightseam.demo.shape import Array, gradient, project, skull_sdf, smooth_step
 from tightseam.demo.tubes import Soup, spline
+from tightseam.demo.tufts import add_tuft
 from tightseam.geometry.normals import unit
 
 TUFTS = 9  # a row and side
@@ -36,7 +36,7 @@ def hair_sides(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
                 length = (3.2 + 0.7 * rng.random()) * (1 - 0.2 * f) * (1 - 0.5 * f * (row >= 2))
                 pts = np.array([p, p + tg * length * 0.35, p + tg * length * 0.7, p + tg * length]) * [side, 1, 1]
                 puff = PUFF[row] * (0.55 - 0.15 * f)
-                add_lock(
+                add_tuft(
                     S, P, rng, pts, 0.85 + 0.2 * rng.random(), 0.50, off=0.26 + 0.10 * (3 - row), n=11,
                     lift_tip=puff * (0.7 + 0.6 * rng.random()), ridge=0.35, var=0.08,
                 )  # fmt: skip

@@ -1,17 +1,17 @@
-"""Tousled hair: three layers of locks swept sideways, and tufts that stand up at the crown."""
+"""Tousled hair: three layers of tufts swept sideways, and some that stand up at the crown."""
 
 from __future__ import annotations
 
 import numpy as np
 
-from tightseam.demo.locks import add_lock, full_hairline, lock_colours, scalp_cap
 from tightseam.demo.presets import Head
 from tightseam.demo.raw import RawPart
 from tightseam.demo.shape import Array, lerp
 from tightseam.demo.tubes import Soup, tube
+from tightseam.demo.tufts import add_tuft, full_hairline, scalp_cap, tuft_colours
 from tightseam.geometry.normals import unit
 
-# count, where locks start and end (0 hairline .. 1 crown), width, thickness, height over the scalp, lift of the tips
+# count, where tufts start and end (0 hairline .. 1 crown), width, thickness, height over the scalp, lift of the tips
 LAYERS = ((26, 0.62, -0.08, 1.25, 0.55, 0.40, 0.25), (22, 0.80, 0.28, 1.30, 0.60, 0.62, 0.55), (14, 0.97, 0.55, 1.25, 0.6, 0.85, 0.8))
 CROWN_TUFTS = ((0.3, 2.2), (-0.5, 1.8), (1.3, 1.7), (-1.6, 1.6), (2.6, 1.9))  # heading in radians, length
 
@@ -30,7 +30,7 @@ def hair_tousled(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
                 tip = max(tip, 0.0 if layer == 0 else end) if p[1] < 0 else tip
                 sweep *= 0.5
             pts = _swept(p, crown, start + 0.06 * rng.normal(), start, tip, sweep)
-            add_lock(
+            add_tuft(
                 S, P, rng, pts, width * (0.85 + 0.3 * rng.random()), thick * (0.85 + 0.4 * rng.random()),
                 off=off, n=12, lift_tip=lift * (0.5 + rng.random()), ridge=0.3, var=0.2,
             )  # fmt: skip
@@ -40,7 +40,7 @@ def hair_tousled(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
         path = crown + d * 0.5 + d * (2.4 * u) + np.array([0, 1, 0]) * (length * np.sin(1.9 * u) * 0.75)
         taper = np.interp(u[:, 0], [0, 0.3, 0.7, 1], [0.5, 1, 0.7, 0.06])
         V, F = tube(path, np.tile([0, 1.0, 0], (10, 1)), 0.95 * taper, 0.5 * taper, 8, ridge=0.3)
-        S.add(V, F, np.clip(lock_colours(P, rng, 10, 8), 0, 1))
+        S.add(V, F, np.clip(tuft_colours(P, rng, 10, 8), 0, 1))
     return S.part("hair", "hair"), scalp
 
 

@@ -1,16 +1,16 @@
-"""A moustache of two layers of locks, parted under the nose."""
+"""A moustache of two layers of tufts, parted under the nose."""
 
 from __future__ import annotations
 
 import numpy as np
 
-from tightseam.demo.locks import add_lock
 from tightseam.demo.presets import Head
 from tightseam.demo.raw import RawPart
 from tightseam.demo.shape import face_sdf, lerp
 from tightseam.demo.tubes import Soup
+from tightseam.demo.tufts import add_tuft
 
-LAYERS = ((9, 0.52), (6, 0.42))  # locks a side, their width
+LAYERS = ((9, 0.52), (6, 0.42))  # tufts a side, their width
 
 
 def build_moustache(P: Head, rng: np.random.Generator) -> RawPart:
@@ -31,7 +31,7 @@ def build_moustache(P: Head, rng: np.random.Generator) -> RawPart:
                         [x0 + (1.7 + 1.15 * f) * w / 2.45, my - 0.75 + 0.95 * f + 0.15 * layer, sz - 0.9],
                     ]
                 )
-                add_lock(
+                add_tuft(
                     S, P, rng, pts * [side, 1, 1], width, 0.46, off=(0.34 + 0.14 * np.sin(np.pi * f)) + 0.30 * layer, n=11,
                     lift_tip=0.30, surface=face_sdf, ridge=0.3, var=0.08, sink=0.2, shape=taper,
                 )  # fmt: skip

@@ -39,26 +39,32 @@ def plant_in_shapes(character: Character, store: ArrayStore) -> tuple[Character,
     skin = find_part(character, "skin")
     frown = units["AU15_L"]["skin"]
     found: dict[str, Offsets] = {
-        "cheekPuff_L": {"skin": _with_strays(character, store, units["AU33_L"]["skin"])},
-        "cheekPuff_R": {"skin": units["AU33_R"]["skin"]},
-        "frown_left": {"skin": frown},
-        "frown_right": {"skin": _flipped_beside_the_middle(points(character, store, "skin"), frown)},
-        "funnel": {"skin": units["AU22"]["skin"]},
-        "sneer_L": {},
-        "tongue_out": {"tongue": np.tile([0.0, 0.1, 0.9], (find_part(character, "tongue").vertex_count, 1))},
+        "full_cheek_left": {"skin": _with_strays(character, store, units["AU33_L"]["skin"])},
+        "full_cheek_right": {"skin": units["AU33_R"]["skin"]},
+        "low_corner_left": {"skin": frown},
+        "low_corner_right": {"skin": _flipped_beside_the_middle(points(character, store, "skin"), frown)},
+        "lips_round": {"skin": units["AU22"]["skin"]},
+        "nose_curl_L": {},
+        "tongue_show": {"tongue": np.tile([0.0, 0.1, 0.9], (find_part(character, "tongue").vertex_count, 1))},
         "mouth_wide": _opened_skin(character, store),
     }
-    for name in ("cheekPuff_L", "cheekPuff_R", "frown_left", "frown_right", "mouth_wide"):  # all but the funnel take the moustache along
+    for name in (
+        "full_cheek_left",
+        "full_cheek_right",
+        "low_corner_left",
+        "low_corner_right",
+        "mouth_wide",
+    ):  # all but the round lips take the moustache along
         found[name]["whiskers"] = taken_along(character, store, find_part(character, "whiskers"), skin, found[name]["skin"])
     made: list[Shape] = [made_shape(store, name, name, offsets) for name, offsets in found.items()]
     wide = Control("mouth_wide", "Mouth wide", 0, 1, 0, (Link("bone", "jaw", WIDE, "x"), Link("shape", "mouth_wide", 1)))
     bindings = tuple(replace(b, bones_first=True) if b.part == "tongue" else b for b in character.bindings)
     planted = (
-        PlantedShape("stray", "cheekPuff_L"),
-        PlantedShape("twin", "frown_right"),
-        PlantedShape("left_behind", "funnel"),
-        PlantedShape("empty", "sneer_L"),
-        PlantedShape("order", "tongue_out"),
+        PlantedShape("stray", "full_cheek_left"),
+        PlantedShape("twin", "low_corner_right"),
+        PlantedShape("left_behind", "lips_round"),
+        PlantedShape("empty", "nose_curl_L"),
+        PlantedShape("order", "tongue_show"),
         PlantedShape("twice", "mouth_wide"),
     )
     changed = replace(character, shapes=(*character.shapes, *made), bindings=bindings, controls=(*character.controls, wide))

@@ -1,4 +1,4 @@
-"""Small meshes: locks, curves, rounded boxes."""
+"""Small meshes: tufts, curves, rounded boxes."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ def tube(
     ridge: float = 0.0,
     tips: tuple[float, float] = (0.3, 0.5),
 ) -> tuple[Array, list[list[int]]]:
-    """Closed lens-section tube (a lock): path (n,3), outward normals (n,3), half width and half thickness (n)."""
+    """Closed lens-section tube (a tuft): path (n,3), outward normals (n,3), half width and half thickness (n)."""
     path = np.asarray(path, float)
     n = len(path)
     T = unit(np.gradient(path, axis=0))

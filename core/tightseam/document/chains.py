@@ -17,4 +17,4 @@ def chain_of(bones: Sequence[Bone], region: BoneRegion) -> list[Bone]:
 
 def chain_joints(chain: Sequence[Bone]) -> Floats:
     """The joints (B + 1, 3) of a chain of B bones, cm: where each begins, and where the last one ends."""
-    return np.array([b.head for b in chain] + [chain[-1].tail])
+    return np.array([b.base for b in chain] + [chain[-1].tip])

@@ -39,7 +39,7 @@ def check_names(character: Character) -> None:
     seen: set[str] = set()
     for bone in character.bones:
         if bone.parent is not None and bone.parent not in seen:
-            raise BadDocument(f"The bone {bone.name} hangs on {bone.parent}, which does not come before it.")
+            raise BadDocument(f"The parent of the bone {bone.name}, {bone.parent}, does not come before it.")
         seen.add(bone.name)
         _check_bone(bone, bones)
     for b in character.bindings:
@@ -128,8 +128,8 @@ def _check_ride(binding: Binding, character: Character, parts: set[str]) -> None
 def _check_bone(bone: Bone, names: set[str]) -> None:
     if bone.twin is not None:
         _known(bone.twin, names, f"bone {bone.name}", "bone")
-    if np.abs([bone.head, bone.tail]).max() > FARTHEST:
-        raise BadDocument(f"The bone {bone.name} lies {np.abs([bone.head, bone.tail]).max():.3g} cm out; check the units of the file.")
+    if np.abs([bone.base, bone.tip]).max() > FARTHEST:
+        raise BadDocument(f"The bone {bone.name} lies {np.abs([bone.base, bone.tip]).max():.3g} cm out; check the units of the file.")
     axes = np.array(bone.axes).reshape(3, 3)
     if np.abs(axes @ axes.T - np.eye(3)).max() > SQUARE or np.linalg.det(axes) < 0:
         raise BadDocument(f"The axes of the bone {bone.name} are not at right angles, of length one and right-handed.")

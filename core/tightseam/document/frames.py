@@ -14,7 +14,7 @@ def rest_frames(bones: Sequence[Bone]) -> Floats:
     """Where each bone stands in the neutral, (B, 4, 4): its axes as columns, its head as the shift in cm."""
     frames = np.tile(np.eye(4), (len(bones), 1, 1))
     frames[:, :3, :3] = np.array([b.axes for b in bones]).reshape(-1, 3, 3).transpose(0, 2, 1)
-    frames[:, :3, 3] = np.array([b.head for b in bones]).reshape(-1, 3)
+    frames[:, :3, 3] = np.array([b.base for b in bones]).reshape(-1, 3)
     return frames
 
 

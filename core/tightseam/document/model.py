@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import field
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AliasChoices, Field
 from pydantic.dataclasses import dataclass
 
 from tightseam.document.arrays import ArrayHash
@@ -84,7 +84,7 @@ class Landmark:
 
 @dataclass(frozen=True, config=STRICT)
 class Bone:
-    """A bone from `head` to `tail`. A helper moves others and deforms nothing.
+    """A bone from `base` to `tip`. A helper moves others and deforms nothing.
 
     Rows of `axes` (3x3) are its own x, y and z while it rests: unit vectors, right-handed. `turn` (degrees about them) and `move`
     (cm along them) are how far its own control goes. `twin` is the bone on the other side. `by_hand` says that a person set its
@@ -95,8 +95,8 @@ class Bone:
     name: str
     label: str
     parent: str | None
-    head: Point
-    tail: Point
+    base: Point = Field(validation_alias=AliasChoices("base", "head"))
+    tip: Point = Field(validation_alias=AliasChoices("tip", "tail"))
     side: Side = "C"
     role: BoneRole = "deform"
     region: BoneRegion = "other"
@@ -137,12 +137,12 @@ class Influence:
 
 @dataclass(frozen=True, config=STRICT)
 class Ride:
-    """Riding on the posed surface of another part: for each vertex (N,) int32 the vertex of that part it is rooted at. With `locks` all
+    """Riding on the posed surface of another part: for each vertex (N,) int32 the vertex of that part it is rooted at. With `tufts` all
     that share a root stay rigid."""
 
     on: str
     roots: ArrayHash
-    locks: bool = False
+    tufts: bool = Field(default=False, validation_alias=AliasChoices("tufts", "locks"))
 
 
 @dataclass(frozen=True, config=STRICT)

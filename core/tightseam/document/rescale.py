@@ -32,7 +32,7 @@ def rescaled(character: Character, store: ArrayStore, factor: float) -> Characte
 
     def bone(b: Bone) -> Bone:
         x, y, z = map(span, b.move)
-        return replace(b, head=point(b.head), tail=point(b.tail), move=(x, y, z), envelope=b.envelope and span(b.envelope))
+        return replace(b, base=point(b.base), tip=point(b.tip), move=(x, y, z), envelope=b.envelope and span(b.envelope))
 
     def pose(p: Pose) -> Pose:
         return replace(p, values={name: value * factor if name in moves else value for name, value in p.values.items()})

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from tightseam.binding.automatic import envelopes, heat, straight, transferred
+from tightseam.binding.first_weights import envelopes, heat, straight, transferred
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
@@ -50,7 +50,7 @@ class MakeWeights(Edit):
 
 
 class WeighPart(MakeWeights):
-    """Automatic weights: by heat over the surface with landmarks, by envelopes, by plain heat from the nearest bones, or none."""
+    """First weights: by heat over the surface with landmarks, by envelopes, by plain heat from the nearest bones, or none."""
 
     how: Literal["heat", "envelope", "straight", "none"]
 
@@ -63,7 +63,7 @@ class WeighPart(MakeWeights):
     def describe(self, character: Character) -> str:
         if self.how == "none":
             return f"Took all weights from {self._where()}"
-        return f"Weighed {self._where()} {SAID[self.how]}"
+        return f"Made weights of {self._where()} {SAID[self.how]}"
 
 
 class TransferWeights(MakeWeights):
@@ -73,7 +73,7 @@ class TransferWeights(MakeWeights):
 
     def made(self, character: Character, store: ArrayStore) -> Floats:
         if self.source == self.part:
-            raise BadRequest("Weights are taken over from another part; both are the same.")
+            raise BadRequest("Weights are copied from another part; both are the same.")
         return transferred(character, store, find_part(character, self.part), find_part(character, self.source))
 
     def describe(self, character: Character) -> str:
@@ -91,7 +91,7 @@ class SetEnvelope(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         chosen = find_bone(character, self.bone)
         if not self.inner < self.outer:
-            raise BadRequest(f"The outer radius must be larger than the inner one; {self.outer:g} cm is not more than {self.inner:g} cm.")
+            raise BadRequest(f"“None beyond” must be farther out than “Full within”; {self.outer:g} cm is not more than {self.inner:g} cm.")
         names = {chosen.name, chosen.twin if self.mirror else None}
 
         def changed(bone: Bone) -> Bone:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from pydantic import Field
+from pydantic import AliasChoices, Field
 from scipy.spatial.transform import Rotation
 
 from tightseam.document.arrays import ArrayStore
@@ -23,22 +23,22 @@ from tightseam.landmarks.found import FoundHead
 
 
 class PlaceBone(Edit):
-    """Put the ends of a bone elsewhere, cm, and roll its axes about its length by degrees. Landmarks no longer move it."""
+    """Put the ends of a bone elsewhere, cm, and twist its axes about its length by degrees. Landmarks no longer move it."""
 
     bone: str
-    head: Place | None = None
-    tail: Place | None = None
-    roll: float = Field(default=0.0, ge=-360, le=360)
+    base: Place | None = Field(default=None, validation_alias=AliasChoices("base", "head"))
+    tip: Place | None = Field(default=None, validation_alias=AliasChoices("tip", "tail"))
+    twist: float = Field(default=0.0, ge=-360, le=360, validation_alias=AliasChoices("twist", "roll"))
     mirror: bool = True
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         bone = find_bone(character, self.bone)
-        placed = replace(bone, head=self.head or bone.head, tail=self.tail or bone.tail, by_hand=True)
-        length = np.array(placed.tail) - placed.head
+        placed = replace(bone, base=self.base or bone.base, tip=self.tip or bone.tip, by_hand=True)
+        length = np.array(placed.tip) - placed.base
         if np.linalg.norm(length) < SHORTEST:
             raise BadRequest(f"The ends of {bone.label} would lie on one another. Pull one away first.")
-        if self.roll:
-            turn = Rotation.from_rotvec(np.radians(self.roll) * length / np.linalg.norm(length)).as_matrix()
+        if self.twist:
+            turn = Rotation.from_rotvec(np.radians(self.twist) * length / np.linalg.norm(length)).as_matrix()
             placed = replace(placed, axes=turn_of(np.array(bone.axes).reshape(3, 3) @ turn.T))
         changed = {bone.name: placed}
         twin = twin_bone(character, bone) if self.mirror else None
@@ -47,7 +47,7 @@ class PlaceBone(Edit):
         return with_changed(character, changed)
 
     def describe(self, character: Character) -> str:
-        done = "Rolled" if self.roll and not (self.head or self.tail) else "Moved"
+        done = "Twisted" if self.twist and not (self.base or self.tip) else "Moved"
         return f"{done} {find_bone(character, self.bone).label}{and_twin(character, self.bone, self.mirror)}"
 
 
@@ -138,11 +138,11 @@ class SetParent(Edit):
         at = self.parent
         while at is not None:
             if at == bone.name:
-                raise BadRequest(f"{bone.label} cannot hang on {above.label if above else at}, which hangs on it.")
+                raise BadRequest(f"{above.label if above else at} stands below {bone.label} and cannot be its parent.")
             at = parents[at]
         moved = replace(bone, parent=self.parent, by_hand=True)
         return replace(character, bones=in_order([moved if b is bone else b for b in character.bones]))
 
     def describe(self, character: Character) -> str:
         above = "nothing" if self.parent is None else find_bone(character, self.parent).label
-        return f"Hung {find_bone(character, self.bone).label} on {above}"
+        return f"Made {above} the parent of {find_bone(character, self.bone).label}"

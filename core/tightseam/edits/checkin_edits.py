@@ -45,17 +45,17 @@ class Waive(Edit):
         return replace(character, checkin=replace(character.checkin, waived=waived))
 
     def describe(self, character: Character) -> str:
-        return f"Waived “{self.check.replace('_', ' ')}”: {self.reason.strip()}"
+        return f"Marked as intended: “{self.check.replace('_', ' ')}”: {self.reason.strip()}"
 
 
 class Unwaive(Edit):
-    """Let a waived check count again."""
+    """Let a check that was called intended count again."""
 
     check: str
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         if self.check not in character.checkin.waived:
-            raise BadRequest(f"“{self.check}” is not waived.")
+            raise BadRequest(f"“{self.check}” is not marked as intended.")
         waived = {k: v for k, v in character.checkin.waived.items() if k != self.check}
         return replace(character, checkin=replace(character.checkin, waived=waived))
 

@@ -155,7 +155,7 @@ class HardenHead(Edit):
         return hardened(character, store, part, np.flatnonzero(where))
 
     def describe(self, character: Character) -> str:
-        return f"Made the head hard above {10 * self.above:.0f} mm on {part_label(self.part)}"
+        return f"Made the head rigid above {10 * self.above:.0f} mm on {part_label(self.part)}"
 
 
 def _lips(character: Character) -> Lips:

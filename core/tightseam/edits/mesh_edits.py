@@ -62,7 +62,7 @@ class Weld(MeshEdit):
         return renumbered(character, store, part, number, origin, points[origin], welded, kept)
 
     def describe(self, character: Character) -> str:
-        return f"Welded duplicates of {part_label(self.part)} within {self.tolerance_mm:g} mm; vertices were numbered anew"
+        return f"Welded duplicates of {part_label(self.part)} within {self.tolerance_mm:g} mm; vertices were renumbered"
 
 
 class RemoveLoose(MeshEdit):
@@ -80,7 +80,7 @@ class RemoveLoose(MeshEdit):
         )
 
     def describe(self, character: Character) -> str:
-        return f"Removed loose vertices of {part_label(self.part)}; vertices were numbered anew"
+        return f"Removed loose vertices of {part_label(self.part)}; vertices were renumbered"
 
 
 class TurnFaces(MeshEdit):

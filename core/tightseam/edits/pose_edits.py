@@ -62,7 +62,7 @@ class RenamePose(Edit):
         return _with(character, found, replace(found, label=label))
 
     def describe(self, character: Character) -> str:
-        return f"Called a pose {' '.join(self.label.split())}"
+        return f"Renamed a pose to {' '.join(self.label.split())}"
 
 
 class MovePose(Edit):

@@ -6,8 +6,9 @@ from functools import reduce
 from operator import or_
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError, create_model
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, TypeAdapter, ValidationError, create_model
 
+from tightseam.document import older
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character
@@ -41,10 +42,10 @@ from tightseam.edits.shape_list_edits import MoveShapes, MuteShapes, RemoveShape
 from tightseam.edits.shape_making_edits import (
     AddBetween,
     AddStarterSet,
+    AddUpShapes,
     BakePose,
     DuplicateShapes,
     MergePose,
-    MixShapes,
     NewShape,
     ShapeFromPose,
     SplitShape,
@@ -146,7 +147,7 @@ EDITS: dict[str, type[Edit]] = {
     "shape.starter": AddStarterSet,
     "shape.take_in": TakeInShapes,
     "shape.duplicate": DuplicateShapes,
-    "shape.mix": MixShapes,
+    "shape.add_up": AddUpShapes,
     "shape.split": SplitShape,
     "shape.between": AddBetween,
     "shape.bake_pose": BakePose,
@@ -211,11 +212,20 @@ else:
 
     Step = Annotated[reduce(or_, [_step(name, edit) for name, edit in EDITS.items()]), Field(discriminator="edit")]
 
-_recipe: TypeAdapter[Any] = TypeAdapter(list[Step])
+
+def _of_today(step: Any) -> Any:
+    return (
+        step | {"edit": older.EDITS.get(step["edit"], step["edit"])}
+        if isinstance(step, dict) and isinstance(step.get("edit"), str)
+        else step
+    )
+
+
+_recipe: TypeAdapter[Any] = TypeAdapter(list[Annotated[Step, BeforeValidator(_of_today)]])
 
 
 def parse_recipe(text: bytes | str) -> list[Step]:
-    """Steps of a recipe from JSON; BadRequest says which step is wrong and why."""
+    """Steps of a recipe from JSON, in the spellings of earlier versions too; BadRequest says which step is wrong and why."""
     try:
         found: list[Step] = _recipe.validate_json(text)
     except ValidationError as error:

@@ -36,13 +36,14 @@ Centimetres = Annotated[float, Field(ge=-MOST_RELIEF, le=MOST_RELIEF)]
 
 
 class AddPreset(Edit):
-    """Add the reliefs of a preset, driven by the opening of the jaw."""
+    """Add the reliefs of a preset, of its usual size or by `cm` at full opening, driven by the opening of the jaw."""
 
     preset: PresetName
+    cm: Centimetres | None = None
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         face = LowerFace(character, store)
-        made = preset(face, self.preset, {r.name for r in character.surface_reliefs})
+        made = preset(face, self.preset, {r.name for r in character.surface_reliefs}, self.cm)
         control = driver(character, OPEN)
         return _added(character, made, control, rising(control))
 

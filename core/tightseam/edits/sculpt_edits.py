@@ -15,7 +15,7 @@ from tightseam.edits.paint_edits import MOST_DABS
 from tightseam.shapes.sculpt import SculptDab, Sculpting, SculptStroke
 from tightseam.weights.canvas import canvas_of
 
-DONE = {"move": "Moved", "inflate": "Inflated", "deflate": "Deflated", "smooth": "Smoothed", "flatten": "Flattened", "erase": "Erased"}
+DONE = {"move": "Moved", "swell": "Swelled", "sink": "Sank", "smooth": "Smoothed", "flatten": "Flattened", "erase": "Erased"}
 
 
 class SculptShape(Edit):

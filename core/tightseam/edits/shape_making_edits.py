@@ -64,7 +64,7 @@ class ShapeFromPose(Edit):
 
 
 class Term(BaseModel):
-    """A shape and its strength in a mix."""
+    """A shape and its strength in a sum."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
 
@@ -72,7 +72,7 @@ class Term(BaseModel):
     strength: float = Field(default=1.0, ge=-STRONGEST, le=STRONGEST)
 
 
-class MixShapes(Edit):
+class AddUpShapes(Edit):
     """A new shape that does what several do together, each at its strength; a negative one is taken away."""
 
     name: Name
@@ -83,7 +83,7 @@ class MixShapes(Edit):
         return added(character, store, self.name, summed(found))
 
     def describe(self, character: Character) -> str:
-        return f"Mixed {len(self.terms)} shapes into {self.name}" if len(self.terms) > 1 else f"Made the shape {self.name}"
+        return f"Added up {len(self.terms)} shapes as {self.name}" if len(self.terms) > 1 else f"Made the shape {self.name}"
 
 
 class TakeInShapes(Edit):
@@ -101,7 +101,7 @@ class TakeInShapes(Edit):
         return replace(character, shapes=(*kept, *fresh.values()))
 
     def describe(self, character: Character) -> str:
-        return f"Took in the shape {self.shapes[0].label}" if len(self.shapes) == 1 else f"Took in {len(self.shapes)} shapes"
+        return f"Added the shape {self.shapes[0].label}" if len(self.shapes) == 1 else f"Added {len(self.shapes)} shapes"
 
 
 class DuplicateShapes(Edit):

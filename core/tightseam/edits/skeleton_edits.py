@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import AliasChoices, Field
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change_bones import renamed, with_bones
@@ -27,20 +27,18 @@ class AddBone(Edit):
     name: Name
     label: Name
     parent: str | None
-    head: Place
-    tail: Place
+    base: Place = Field(validation_alias=AliasChoices("base", "head"))
+    tip: Place = Field(validation_alias=AliasChoices("tip", "tail"))
     role: BoneRole = "deform"
     mirror: bool = True
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         check_free(character, self.name, None)
         parent = None if self.parent is None else find_bone(character, self.parent)
-        if np.linalg.norm(np.array(self.tail) - self.head) < SHORTEST:
+        if np.linalg.norm(np.array(self.tip) - self.base) < SHORTEST:
             raise BadRequest("The ends of the new bone lie on one another.")
         axes, region = (parent.axes, parent.region) if parent else (turn_of(np.eye(3)), "other")
-        bone = Bone(
-            self.name, self.label, self.parent, self.head, self.tail, side_of(self.name), self.role, region, axes=axes, by_hand=True
-        )
+        bone = Bone(self.name, self.label, self.parent, self.base, self.tip, side_of(self.name), self.role, region, axes=axes, by_hand=True)
         added = [bone]
         twin_name = other_side(self.name) if self.mirror else None
         if twin_name is not None:

@@ -17,7 +17,7 @@ from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_sectio
 from tightseam.geometry.types import Floats, Ints
 
 FORMAT = "tight-seam-character"
-VERSION = 1
+VERSION = 2  # 1 had other names for the ends of bones, which are still read
 MOST_BYTES = 512 * 1024 * 1024
 ARRAY_NAME = re.compile(r"arrays/([0-9a-f]{64})\.npy")
 DATE = (2000, 1, 1, 0, 0, 0)  # fixed, so that the same character gives the same file
@@ -58,8 +58,8 @@ def read_character(data: bytes, store: ArrayStore) -> Character:
         raise BadDocument(f"This is not a character file, or it is damaged ({error}).") from None
     if not isinstance(manifest, dict) or manifest.get("format") != FORMAT:
         raise BadDocument("This zip is not a Tight Seam character.")
-    if manifest.get("version") != VERSION:
-        raise BadDocument(f"This character file is of version {manifest.get('version')}; this program reads version {VERSION}.")
+    if manifest.get("version") not in range(1, VERSION + 1):
+        raise BadDocument(f"This character file is of version {manifest.get('version')}; this program reads versions 1 to {VERSION}.")
     character = load_sections(dict(texts))
     for key in array_hashes(character):
         if key not in blobs:

@@ -51,7 +51,7 @@ class Joint:
 
     name: str
     parent: str | None
-    head: Point
+    base: Point
     axes: Turn = WORLD
 
 

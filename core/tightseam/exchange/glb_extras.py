@@ -14,7 +14,7 @@ from tightseam.document.sections import dump_section
 from tightseam.exchange.glb_container import GlbReader
 
 KEY = "tightSeam"
-VERSION = 1
+VERSION = 2
 PLAIN_SECTIONS = ("about", "landmarks", "skeleton", "bones", "controls", "seams", "poses", "checkin")
 RELIEF_ARRAYS = {"vertices": "i4", "region": "f4"}
 LIP_ARRAYS = {"upper": "i4", "lower": "i4", "vertices": "i4", "share": "f4", "place": "f4", "corner": "f4"}
@@ -88,6 +88,6 @@ def find_extras(tree: dict[str, Any]) -> dict[str, Any]:
     found = extras.get(KEY) if isinstance(extras, dict) else None
     if not isinstance(found, dict):
         raise BadDocument("This GLB was not written by Tight Seam.")
-    if found.get("version") != VERSION:
+    if found.get("version") not in range(1, VERSION + 1):
         raise BadDocument(f"This GLB is of a version this program does not read ({found.get('version')}).")
     return found

@@ -146,7 +146,11 @@ class _Frame:
 
 
 def _ride(entry: dict[str, Any], store: ArrayStore) -> Binding:
-    ride = Ride(entry["ride"]["on"], store.put(np.array(entry["ride"]["roots"], np.int32)), bool(entry["ride"]["locks"]))
+    ride = Ride(
+        entry["ride"]["on"],
+        store.put(np.array(entry["ride"]["roots"], np.int32)),
+        bool(entry["ride"].get("tufts", entry["ride"].get("locks"))),
+    )
     return Binding(entry["part"], "ride", (), ride)
 
 

@@ -131,7 +131,7 @@ class _GlbBuilder:
         if len(off):
             raise BadRequest(
                 f"The weights of {len(off)} vertices of {part.name} do not add up to 1, the first is {off[0]} with "
-                f"{weights[off[0]].sum():.3f}. Put that right first."
+                f"{weights[off[0]].sum():.3f}. Repair that first."
             )
         joints = np.argsort(-weights, axis=1, kind="stable")[:, :MOST_INFLUENCES]
         chosen = np.take_along_axis(weights, joints, axis=1)

@@ -57,7 +57,7 @@ def take_in(files: Mapping[str, bytes], store: ArrayStore, progress: Progress = 
     deliveries = [read_delivery(name, found, _stretch(progress, k, len(meshes))) for k, name in enumerate(meshes)]
     progress(0.8, "Looking at the parts")
     taken = _Builder(deliveries, store).build()
-    progress(1.0, "Taken in")
+    progress(1.0, "Added")
     return taken
 
 
@@ -146,11 +146,11 @@ class _Builder:
     def _bones(self) -> tuple[Bone, ...]:
         found: dict[str, Bone] = {}
         for d in self._deliveries:
-            heads = {j.name: np.array(j.head) * self._scale(d) for j in d.joints}
+            bases = {j.name: np.array(j.base) * self._scale(d) for j in d.joints}
             for joint in d.joints:
                 if joint.name not in found:
                     parent = joint.parent if joint.parent in found else None
-                    ends = make_point(heads[joint.name]), make_point(_tail(joint, d.joints, heads))
+                    ends = make_point(bases[joint.name]), make_point(_tip(joint, d.joints, bases))
                     found[joint.name] = Bone(joint.name, joint.name, parent, *ends, axes=joint.axes)
         return with_twins(tuple(found.values()))
 
@@ -179,17 +179,17 @@ class _Builder:
         return tuple(made)
 
 
-def _tail(joint: Joint, joints: tuple[Joint, ...], heads: Mapping[str, Floats]) -> Floats:
+def _tip(joint: Joint, joints: tuple[Joint, ...], bases: Mapping[str, Floats]) -> Floats:
     """A bone reaches to the middle of its children; one without goes on as its parent came."""
-    head = heads[joint.name]
-    children = [heads[j.name] for j in joints if j.parent == joint.name]
+    base = bases[joint.name]
+    children = [bases[j.name] for j in joints if j.parent == joint.name]
     if children:
-        tail = np.mean(children, axis=0)
-    elif joint.parent is not None and joint.parent in heads:
-        tail = head + 0.5 * (head - heads[joint.parent])
+        tip = np.mean(children, axis=0)
+    elif joint.parent is not None and joint.parent in bases:
+        tip = base + 0.5 * (base - bases[joint.parent])
     else:
-        tail = head + UPWARDS
-    return np.asarray(tail if np.linalg.norm(tail - head) > 1e-6 else head + UPWARDS)
+        tip = base + UPWARDS
+    return np.asarray(tip if np.linalg.norm(tip - base) > 1e-6 else base + UPWARDS)
 
 
 def _unique(names: list[str]) -> list[str]:

@@ -9,7 +9,7 @@ from typing import Literal
 
 import numpy as np
 
-from tightseam.controls.starting_set import JAW_FORWARD, JAW_OPENING, JAW_SIDE, JAW_SLIDE
+from tightseam.controls.starting_set import JAW_OPENING, JAW_SIDE, JAW_SLIDE, JAW_THRUST
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.pull import Pull, pulls
 from tightseam.document.arrays import ArrayStore
@@ -35,7 +35,7 @@ MOST_HOLLOW = 1.0  # mm that a region may sink in unasked
 MOST_CRUMPLE = 0.8  # of its mean edge that a vertex may stand out of its surroundings
 MOST_SQUASH = 0.1  # mm that a hard head may give
 LIPS = 1.3  # heights of a lip round the mouth that its seams look after
-USUAL = {"opens": JAW_OPENING, "slides": JAW_SLIDE, "side": JAW_SIDE[0], "turns": JAW_SIDE[1], "forward": JAW_FORWARD}
+USUAL = {"opens": JAW_OPENING, "slides": JAW_SLIDE, "side": JAW_SIDE[0], "turns": JAW_SIDE[1], "forward": JAW_THRUST}
 OPENINGS = (0.25, 0.5, 0.75, 1.0)
 
 
@@ -78,7 +78,7 @@ class _Findings:
             repair = JawRepair(f"Let it open by {USUAL['opens']:g}°", "jaw.set_movement", dict(USUAL))
             text = "Its control opens it by 0°, so no pose shows the mouth open." if opens == 0 else "It opens upwards."
             yield JawFinding("movement", self._skin, 0.0, "The jaw does not open", text, "neutral", still, (), (repair,))
-        ahead = CM_TO_MM * (jaw.head[2] - self._meter.face.surface.mark("chin_front")[2])
+        ahead = CM_TO_MM * (jaw.base[2] - self._meter.face.surface.mark("chin_front")[2])
         if ahead > 0:
             text = f"Its hinge lies {ahead:.0f} mm in front of the chin, so the mouth opens backwards."
             yield JawFinding("movement", self._skin, ahead, "The hinge is in front of the chin", text, "neutral", still)
@@ -87,7 +87,7 @@ class _Findings:
         """Reliefs that somebody has not set back."""
         wide = opened(self._character, 1)
         for relief in (r for r in self._character.surface_reliefs if r.exaggerate > 1):
-            repair = JawRepair("Set it back", "relief.set", {"name": relief.name, "exaggerate": 1})
+            repair = JawRepair("Show it as it is meant", "relief.set", {"name": relief.name, "exaggerate": 1})
             title, text = f"{relief.label} is exaggerated", f"It is shown {relief.exaggerate:g} times as strong as it is meant."
             yield JawFinding("exaggerated", relief.part, relief.exaggerate, title, text, "jaw open 100%", wide, (), (repair,))
 
@@ -197,7 +197,7 @@ class _Findings:
         if worst is None or worst.squash <= MOST_SQUASH:
             return
         up_to = f"neck bones carry some of it, up to {CM_TO_MM * report.hard_from:.0f} mm"
-        text = f"Above the line it gives by {worst.squash:.1f} mm, {worst.label}: {up_to}."
+        text = f"Above the line it shifts by {worst.squash:.1f} mm, {worst.label}: {up_to}."
         repairs = (hardening(self._skin, report.line),)
         yield JawFinding("squash", self._skin, worst.squash, "The head is soft", text, worst.label, worst.values, (worst.vertex,), repairs)
 

@@ -26,7 +26,7 @@ def neck_of(character: Character) -> list[Bone]:
         found.append(bones[above])
         above = bones[above].parent
     if not found:
-        raise BadRequest("The head bone hangs on no neck, so nothing can squash it.")
+        raise BadRequest("The parent of the head bone is no neck bone, so nothing can squash it.")
     return found
 
 

@@ -22,7 +22,11 @@ class Hollow:
     def depths(self, posed: Floats) -> Floats:
         """Depth (K,) in cm of the patch's `vertices` below the fair surface, negative where they stand out, for the skin (N, 3) in the
         space of the head."""
+        back, normals = self.back(posed)
+        return np.asarray((back * normals).sum(axis=1))
+
+    def back(self, posed: Floats) -> tuple[Floats, Floats]:
+        """The way (K, 3) in cm from each of the patch's `vertices` to its place on the fair surface, and the normals (K, 3) there."""
         fair = posed.copy()
         fair[self.vertices] = self._neutral[self.vertices] + self._membrane.filled(posed - self._neutral)
-        normals = vertex_normals(fair, self._near)[self.vertices]
-        return np.asarray(((fair - posed)[self.vertices] * normals).sum(axis=1))
+        return (fair - posed)[self.vertices], vertex_normals(fair, self._near)[self.vertices]

@@ -10,9 +10,9 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.model import Axis, Bone, Character, Control, Link
 from tightseam.document.poses import far_end, rest_values
 
-OPEN, SIDE, FORWARD = "jaw_open", "jaw_side", "jaw_forward"
-LABELS = {OPEN: "Jaw open", SIDE: "Jaw to the side", FORWARD: "Jaw forward"}
-LOWS = {OPEN: 0.0, SIDE: -1.0, FORWARD: -0.5}
+OPEN, SIDE, THRUST = "jaw_open", "jaw_side", "jaw_thrust"
+LABELS = {OPEN: "Jaw open", SIDE: "Jaw to the side", THRUST: "Jaw thrust"}
+LOWS = {OPEN: 0.0, SIDE: -1.0, THRUST: -0.5}
 
 
 @dataclass(frozen=True)
@@ -47,7 +47,7 @@ def movement_of(character: Character) -> Movement:
         return sum(gains) * (far_end(control) - control.rest)
 
     return Movement(
-        end(OPEN, "turn", "x"), end(OPEN, "move", "z"), end(SIDE, "move", "x"), end(SIDE, "turn", "y"), end(FORWARD, "move", "z")
+        end(OPEN, "turn", "x"), end(OPEN, "move", "z"), end(SIDE, "move", "x"), end(SIDE, "turn", "y"), end(THRUST, "move", "z")
     )
 
 
@@ -57,7 +57,7 @@ def with_movement(character: Character, movement: Movement) -> Character:
     wanted: dict[str, list[tuple[float, str, Axis]]] = {
         OPEN: [(movement.opens, "turn", "x"), (movement.slides, "move", "z")],
         SIDE: [(movement.side, "move", "x"), (movement.turns, "turn", "y")],
-        FORWARD: [(movement.forward, "move", "z")],
+        THRUST: [(movement.forward, "move", "z")],
     }
     for name, ways in wanted.items():
         control = driver(character, name)
@@ -74,13 +74,16 @@ def with_movement(character: Character, movement: Movement) -> Character:
 
 
 def driver(character: Character, name: str) -> Control | None:
-    """The control of a jaw movement: by its name, else the one that does to the jaw what it would."""
+    """The control of a jaw movement: by its name, else the one that does to the jaw what it would. One that opens the jaw, and slides it
+    as it does, is not its thrust."""
     found = next((c for c in character.controls if c.name == name), None)
     if found is not None:
         return found
     jaw = jaw_bone(character).name
-    by, axis = {OPEN: ("turn", "x"), SIDE: ("move", "x"), FORWARD: ("move", "z")}[name]
-    return _first(c for c in character.controls if any((n.kind, n.target, n.by, n.axis) == ("bone", jaw, by, axis) for n in c.links))
+    by, axis = {OPEN: ("turn", "x"), SIDE: ("move", "x"), THRUST: ("move", "z")}[name]
+    ways = {c.name: {(n.by, n.axis) for n in c.links if n.kind == "bone" and n.target == jaw} for c in character.controls}
+    opening = ("turn", "x")
+    return _first(c for c in character.controls if (by, axis) in ways[c.name] and (name == OPEN or opening not in ways[c.name]))
 
 
 def opened(character: Character, share: float, values: Mapping[str, float] | None = None) -> dict[str, float]:

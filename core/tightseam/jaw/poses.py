@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from tightseam.document.model import Character
 from tightseam.document.poses import far_end, rest_values
-from tightseam.jaw.movement import FORWARD, SIDE, driver, opened
+from tightseam.jaw.movement import SIDE, THRUST, driver, opened
 
 OPENINGS = (0.25, 0.5, 0.75, 1.0)
 PARTED = 0.5
@@ -29,7 +29,7 @@ def jaw_poses(character: Character) -> list[JawPose]:
     if seals:
         found += [JawPose(f"jaw open {share:.0%}, lips sealed", opened(character, share) | seals, ("lips",)) for share in OPENINGS]
         found += [JawPose("jaw open 100%, lips half sealed", opened(character, 1) | {n: v / 2 for n, v in seals.items()})]
-    for name, low, high in ((SIDE, "jaw to the right", "jaw to the left"), (FORWARD, "jaw back", "jaw forward")):
+    for name, low, high in ((SIDE, "jaw to the right", "jaw to the left"), (THRUST, "jaw back", "jaw thrust")):
         control = driver(character, name)
         if control is None or any(n.axis == "x" and n.by == "turn" for n in control.links):
             continue

@@ -25,6 +25,7 @@ JAW_LINE = ("jaw_hinge_R", "jaw_angle_R", "chin_under", "jaw_angle_L", "jaw_hing
 BEGINS, FULL = 0.2, 0.8  # of a control's way, where a preset begins and where it stops growing
 RISING: CurveKeys = (CurveKey(BEGINS, 0.0), CurveKey(FULL, 1.0))
 LEAST = 1e-3  # of a region
+UPWARDS: Point = (0.0, 1.0, 0.0)
 
 
 @dataclass(frozen=True)
@@ -38,23 +39,26 @@ class Preset:
     fades: float
     along: bool = False
 
+    @property
+    def sides(self) -> tuple[str, ...]:
+        return ("L", "R") if self.paired else ("",)
+
 
 PRESETS: dict[PresetName, Preset] = {
-    "cheek_upper": Preset("Upper cheek", True, -0.15, 2.6),
-    "cheek_lower": Preset("Lower cheek", True, -0.2, 2.6),
-    "under": Preset("Under the jaw", False, 0.2, 2.8),
-    "drag": Preset("Skin over the bone", False, 0.3, 2.4, along=True),
-    "fold": Preset("Fold at the corner", True, -0.12, 0.8),
+    "cheek_upper": Preset("Cheekbone", True, -0.15, 2.6),
+    "cheek_lower": Preset("Jowl", True, -0.2, 2.6),
+    "under": Preset("Throat", False, 0.2, 2.8),
+    "drag": Preset("Chin drag", False, 0.3, 2.4, along=True),
+    "fold": Preset("Corner fold", True, -0.12, 0.8),
 }
 
 
-def preset(face: LowerFace, name: PresetName, taken: set[str]) -> tuple[Relief, ...]:
-    """The reliefs of a preset, one or one a side; BadRequest where a landmark is missing."""
+def preset(face: LowerFace, name: PresetName, taken: set[str], cm: float | None = None) -> tuple[Relief, ...]:
+    """The reliefs of a preset, one or one a side, of its usual size or by `cm`; BadRequest where a landmark is missing."""
     made = []
     what = PRESETS[name]
-    for side in ("L", "R") if what.paired else ("",):
-        line = _way(face, name, side)
-        vertices, region = falloff(face, np.array(line), what.fades * face.scale, face.outside)
+    for side in what.sides:
+        vertices, region = preset_region(face, name, side)
         label = f"{what.label} {side}".strip()
         made.append(
             Relief(
@@ -63,9 +67,9 @@ def preset(face: LowerFace, name: PresetName, taken: set[str]) -> tuple[Relief, 
                 face.skin.name,
                 face.store.put(vertices.astype(np.int32)),
                 face.store.put(region.astype(np.float32)),
-                what.cm * face.scale,
+                what.cm * face.scale if cm is None else cm,
                 "along" if what.along else "out",
-                (0.0, 1.0, 0.0) if what.along else None,
+                UPWARDS if what.along else None,
                 jaw_line(face) if not what.paired else (),
                 tuple(CurveKey(at, 1.0) for at in (-1.0, 0.0, 1.0)) if not what.paired else (),
             )
@@ -73,6 +77,19 @@ def preset(face: LowerFace, name: PresetName, taken: set[str]) -> tuple[Relief, 
     if len(made) == 2:
         made = [replace(made[0], twin=made[1].name), replace(made[1], twin=made[0].name)]
     return tuple(made)
+
+
+def preset_region(face: LowerFace, name: PresetName, side: str) -> tuple[Ints, Floats]:
+    """The vertices (K,) of a preset's region on a side and how far they belong to it (K,)."""
+    return falloff(face, np.array(_way(face, name, side)), PRESETS[name].fades * face.scale, face.outside)
+
+
+def anatomy_at(face: LowerFace, vertex: int) -> str:
+    """What the place of a vertex is called: by the preset whose middle is nearest, with its side."""
+    at = face.surface.points[vertex]
+    sided = [(name, side) for name, what in PRESETS.items() if not what.along and name != "fold" for side in what.sides]
+    name, side = min(sided, key=lambda s: min(float(np.linalg.norm(p - at)) for p in _way(face, *s)))
+    return f"{PRESETS[name].label} {side}".strip()
 
 
 def rising(control: Control | None) -> CurveKeys:

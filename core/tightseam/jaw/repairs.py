@@ -1,4 +1,4 @@
-"""Edits that would put right what is wrong with the lower face, found by measuring."""
+"""Edits that would repair what is wrong with the lower face, found by measuring."""
 
 from __future__ import annotations
 
@@ -14,10 +14,9 @@ from tightseam.document.poses import far_end
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats, Ints
 from tightseam.jaw.curves import JawMeter
-from tightseam.jaw.face import REGIONS
 from tightseam.jaw.movement import OPEN, driver, opened
 from tightseam.jaw.poses import JawPose
-from tightseam.jaw.reliefs import with_reliefs
+from tightseam.jaw.reliefs import anatomy_at, with_reliefs
 from tightseam.seams.meter import SeamMeter
 
 SHARES = (0.0, 0.25, 0.5, 0.75, 1.0)
@@ -56,9 +55,8 @@ def filling(character: Character, store: ArrayStore, meter: JawMeter, region: st
         amount, response = _fitted(wanted)
     keys = _keys(control, response)
     own = amount > 0.02 * amount.max()
-    label = f"{REGIONS[region]} filled"
     params = {
-        "label": label,
+        "label": anatomy_at(meter.face, int(of.vertices[amount.argmax()])),
         "part": meter.face.skin.name,
         "vertices": of.vertices[own].tolist(),
         "region": (amount[own] / amount.max()).round(5).tolist(),

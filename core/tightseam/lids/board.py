@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -19,12 +20,14 @@ CLOSINGS = (0.0, 0.2, 0.4, 0.6, 0.8, 1.0)
 GAZES = ((0, 0), (20, 0), (-25, 0), (0, 30), (0, -30))  # degrees up, and towards the outer corner of each eye
 STRAIGHT = GAZES[0]
 
+Measure = Literal["overlap", "gap", "slit"]
+
 
 @dataclass(frozen=True)
 class Cell:
     """One eye at a closing and a gaze (degrees up, and towards the outer corner): in mm the deepest overlap of lids and eye, the widest
-    gap between a margin and the eye and, closed, between the margins. `excess` is the worst of these as a share of its limit;
-    `vertex` of the skin is next to it. `values` are those of the controls that pose it so."""
+    gap between a margin and the eye and, closed, between the margins. `excess` is the worst of these as a share of its limit, `worst` says
+    which that is; `vertex` of the skin is next to it. `values` are those of the controls that pose it so."""
 
     side: str
     closing: float
@@ -34,6 +37,7 @@ class Cell:
     gap: float
     slit: float | None
     excess: float
+    worst: Measure
     vertex: int
     values: Mapping[str, float]
 
@@ -117,18 +121,18 @@ class LidBoard:
         eye, reading, limits = moment.gauge, moment.reading, moment.gauge.limits
         deepest, widest = int(reading.stands.argmin()), int(reading.off.argmax())
         overlap, gap = (max(0.0, float(x)) * CM_TO_MM for x in (-reading.stands[deepest], reading.off[widest]))
-        readings = [
-            (share_of(overlap, limits.overlap), int(eye.owner[deepest])),
-            (share_of(gap, limits.gap), int(eye.margin[widest])),
+        readings: list[tuple[float, Measure, int]] = [
+            (share_of(overlap, limits.overlap), "overlap", int(eye.owner[deepest])),
+            (share_of(gap, limits.gap), "gap", int(eye.margin[widest])),
         ]
         slit = None
         if moment.closing >= 1:
             k = int(reading.slit.argmax())
             slit = float(reading.slit[k]) * CM_TO_MM
-            readings.append((share_of(slit, limits.closed_gap), int(eye.margins[0][k])))
-        excess, vertex = max(readings)
+            readings.append((share_of(slit, limits.closed_gap), "slit", int(eye.margins[0][k])))
+        excess, worst, vertex = max(readings)
         values = self.pose(eye, moment.closing, moment.gaze)
-        return Cell(eye.side, moment.closing, *moment.gaze, overlap, gap, slit, excess, vertex, values)
+        return Cell(eye.side, moment.closing, *moment.gaze, overlap, gap, slit, excess, worst, vertex, values)
 
 
 def share_of(measured: float, limit: float | None) -> float:

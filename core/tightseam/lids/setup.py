@@ -26,7 +26,7 @@ def _keys(*pairs: tuple[float, float]) -> CurveKeys:
     return tuple(CurveKey(at, value) for at, value in pairs)
 
 
-LINE = _keys((0, MEETS_AT), (0.5, MEETS_AT), (1, MEETS_AT))
+LINE = _keys(*((at, MEETS_AT) for at in (0.0, 0.25, 0.5, 0.75, 1.0)))
 SLIDE = _keys((-35, -3), (0, 0), (35, 3))
 FOLLOW_UPPER = GazeFollow(_keys((-30, 0.5), (0, 0), (25, -0.22)), (), SLIDE)
 FOLLOW_LOWER = GazeFollow(_keys((-30, -0.5), (0, 0), (25, 0.3)), (), SLIDE)

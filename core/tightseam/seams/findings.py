@@ -81,7 +81,7 @@ def _lag(character: Character, seam: Seam, pose: str, pose_label: str, reading: 
     text = f"{reading.lag:.1f} mm behind in {pose_label}."
     if causes and causes[0].kind == "total":
         carried = sum(c.weight or 0 for c in causes)
-        text += " No bone that deforms carries it." if carried < NOTHING else f" Its weights add up to {carried:.2f}, not to 1."
+        text += " No deforming bone carries it." if carried < NOTHING else f" Its weights add up to {carried:.2f}, not to 1."
     elif causes:
         text += f" {causes[0].label} carries {causes[0].weight or 0:.0%} of it and holds it back."
     repair = rightful_carrier(character, seam)

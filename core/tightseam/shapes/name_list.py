@@ -51,7 +51,7 @@ class NameMatch:
     same: tuple[str, ...]
     near: tuple[tuple[str, str], ...]
     missing: tuple[str, ...]
-    superfluous: tuple[str, ...]
+    extra: tuple[str, ...]
 
 
 def shipped_list(key: str) -> NameList:

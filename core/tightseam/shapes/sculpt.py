@@ -12,6 +12,7 @@ from pydantic.dataclasses import dataclass
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
+from tightseam.document import older
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_shape
 from tightseam.document.errors import BadRequest
@@ -20,6 +21,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import Character
+from tightseam.document.older import reading
 from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.shapes.offsets import deltas_of, offsets_of
@@ -28,8 +30,8 @@ from tightseam.weights.brush import STRICT, Brush, Place
 from tightseam.weights.canvas import Canvas
 from tightseam.weights.touch import touched
 
-SculptTool = Literal["move", "inflate", "deflate", "smooth", "flatten", "erase"]
-INFLATE = 0.06  # of the radius that a full dab goes along the normals
+SculptTool = Literal["move", "swell", "sink", "smooth", "flatten", "erase"]
+SWELL = 0.06  # of the radius that a full dab goes along the normals
 WEAKEST = 0.05  # strength of a shape below which a movement of it can hardly be seen
 MISSED = 0.005  # cm from which what could not be reached is told
 
@@ -41,7 +43,7 @@ class SculptDab:
 
     vertex: Annotated[int, Field(ge=0)]
     place: Place
-    tool: SculptTool
+    tool: Annotated[SculptTool, reading(older.SCULPT_TOOLS)]
     eye: Place | None = None
     pressure: Annotated[float, Field(gt=0, le=1)] = 1.0
 
@@ -158,7 +160,7 @@ class SculptStroke:
         elif tool == "flatten":
             wanted = now + amount[:, None] * _to_plane(now, amount)
         else:
-            along = unit(self.normals(near)) * (INFLATE if tool == "inflate" else -INFLATE) * self._sculpting.brush.radius
+            along = unit(self.normals(near)) * (SWELL if tool == "swell" else -SWELL) * self._sculpting.brush.radius
             wanted = now + amount[:, None] * along
         self._reach(near, wanted)
         return near

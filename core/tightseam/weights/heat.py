@@ -1,4 +1,4 @@
-"""Automatic weights by heat equilibrium on the surface."""
+"""First weights by heat equilibrium on the surface."""
 
 from __future__ import annotations
 

@@ -36,7 +36,7 @@ def with_rows(store: ArrayStore, binding: Binding, bones: Sequence[str], vertice
     """
     if binding.ride is not None:
         raise BadRequest(
-            f"{part_label(binding.part)} rides on {part_label(binding.ride.on)} and has no weights. Weigh it at Binding first."
+            f"{part_label(binding.part)} rides on {part_label(binding.ride.on)} and has no weights. Make its weights at Binding first."
         )
     too_many = np.flatnonzero((rows > 0).sum(axis=1) > MOST_INFLUENCES)
     if len(too_many):

@@ -35,7 +35,7 @@ class Stroke:
         self._painting, self._canvas = painting, canvas
         found = find_binding(character, self.part.name)
         if found is None or found.ride is not None:
-            raise BadRequest(f"{part_label(self.part.name)} has no weights yet: weigh it at Binding, then paint.")
+            raise BadRequest(f"{part_label(self.part.name)} has no weights yet: make them at Binding, then paint.")
         self._binding = found
         self.column = self.bones.index(find_bone(character, painting.bone).name)
         self._twin = self.bones.index(character.bones[self.column].twin or painting.bone)

@@ -44,6 +44,7 @@ export type Driven = Schemas['DrivenOut']
 export type JawCurves = Schemas['CurvesOut']
 export type JawCut = Schemas['JawCutOut']
 export type JawFinding = Schemas['JawFinding']
+export type ReliefNeed = Schemas['NeedOut']
 export type NeckReport = Schemas['NeckReport']
 export type BakeError = Schemas['BakeError']
 export type SheetRow = Schemas['ShapeRow']
@@ -131,6 +132,7 @@ export const fetchJawCurves = (id: number, revision: number, values: Record<stri
 export const fetchJawCut = (id: number, revision: number, cut: 'cheeks' | 'middle', place: number, values: Record<string, number>) =>
   wanted<JawCut>(client.POST('/api/characters/{id}/jaw/section', { ...at(id), body: { revision, cut, at: place, values } }))
 
+export const fetchReliefNeeds = (id: number, revision: number) => wanted<ReliefNeed[]>(client.GET('/api/characters/{id}/jaw/needs', ofRevision(id, revision)))
 export const fetchJawFindings = (id: number, revision: number) =>
   wanted<JawFinding[]>(client.GET('/api/characters/{id}/jaw/findings', ofRevision(id, revision)))
 

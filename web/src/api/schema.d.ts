@@ -409,6 +409,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/jaw/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Relief Needs
+         * @description Where the posed head asks for a relief, with the jaw wide open.
+         */
+        get: operations["bench_jaw_api_relief_needs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/jaw/section": {
         parameters: {
             query?: never;
@@ -1121,8 +1141,8 @@ export interface components {
          * @description A new bone; with `mirror` and a name that speaks of a side also its twin.
          */
         AddBone: {
-            /** Head */
-            head: [
+            /** Base */
+            base: [
                 number,
                 number,
                 number
@@ -1144,8 +1164,8 @@ export interface components {
              * @enum {string}
              */
             role: "deform" | "helper";
-            /** Tail */
-            tail: [
+            /** Tip */
+            tip: [
                 number,
                 number,
                 number
@@ -1200,9 +1220,11 @@ export interface components {
         };
         /**
          * AddPreset
-         * @description Add the reliefs of a preset, driven by the opening of the jaw.
+         * @description Add the reliefs of a preset, of its usual size or by `cm` at full opening, driven by the opening of the jaw.
          */
         AddPreset: {
+            /** Cm */
+            cm?: number | null;
             /**
              * Preset
              * @enum {string}
@@ -1319,6 +1341,25 @@ export interface components {
              */
             edit: "shape.starter";
             params: components["schemas"]["AddStarterSet"];
+        };
+        /**
+         * AddUpShapes
+         * @description A new shape that does what several do together, each at its strength; a negative one is taken away.
+         */
+        AddUpShapes: {
+            /** Name */
+            name: string;
+            /** Terms */
+            terms: components["schemas"]["Term"][];
+        };
+        /** AddUpShapesStep */
+        AddUpShapesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "shape.add_up";
+            params: components["schemas"]["AddUpShapes"];
         };
         /**
          * AddWeights
@@ -1497,7 +1538,7 @@ export interface components {
         };
         /**
          * Bone
-         * @description A bone from `head` to `tail`. A helper moves others and deforms nothing.
+         * @description A bone from `base` to `tip`. A helper moves others and deforms nothing.
          *
          *     Rows of `axes` (3x3) are its own x, y and z while it rests: unit vectors, right-handed. `turn` (degrees about them) and `move`
          *     (cm along them) are how far its own control goes. `twin` is the bone on the other side. `by_hand` says that a person set its
@@ -1530,6 +1571,12 @@ export interface components {
                 number,
                 number
             ];
+            /** Base */
+            base: [
+                number,
+                number,
+                number
+            ];
             /**
              * By Hand
              * @default false
@@ -1542,12 +1589,6 @@ export interface components {
             ] | null;
             /** Export */
             export?: string | null;
-            /** Head */
-            head: [
-                number,
-                number,
-                number
-            ];
             /** Label */
             label: string;
             /** Made As */
@@ -1605,8 +1646,8 @@ export interface components {
              * @enum {string}
              */
             side: "L" | "R" | "C";
-            /** Tail */
-            tail: [
+            /** Tip */
+            tip: [
                 number,
                 number,
                 number
@@ -1789,8 +1830,8 @@ export interface components {
         /**
          * Cell
          * @description One eye at a closing and a gaze (degrees up, and towards the outer corner): in mm the deepest overlap of lids and eye, the widest
-         *     gap between a margin and the eye and, closed, between the margins. `excess` is the worst of these as a share of its limit;
-         *     `vertex` of the skin is next to it. `values` are those of the controls that pose it so.
+         *     gap between a margin and the eye and, closed, between the margins. `excess` is the worst of these as a share of its limit, `worst` says
+         *     which that is; `vertex` of the skin is next to it. `values` are those of the controls that pose it so.
          */
         Cell: {
             /** Closing */
@@ -1815,6 +1856,11 @@ export interface components {
             };
             /** Vertex */
             vertex: number;
+            /**
+             * Worst
+             * @enum {string}
+             */
+            worst: "overlap" | "gap" | "slit";
         };
         /**
          * CentrePivot
@@ -2528,7 +2574,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["MixShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EffectsOut
@@ -3766,25 +3812,6 @@ export interface components {
             params: components["schemas"]["MirrorShape"];
         };
         /**
-         * MixShapes
-         * @description A new shape that does what several do together, each at its strength; a negative one is taken away.
-         */
-        MixShapes: {
-            /** Name */
-            name: string;
-            /** Terms */
-            terms: components["schemas"]["Term"][];
-        };
-        /** MixShapesStep */
-        MixShapesStep: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            edit: "shape.mix";
-            params: components["schemas"]["MixShapes"];
-        };
-        /**
          * MoveControl
          * @description Put a control before another in the list; at its end without one.
          */
@@ -4014,9 +4041,11 @@ export interface components {
         /**
          * NamesOut
          * @description How our names stand to a list: `same` in both, `near` pairs (ours, theirs), theirs that are `missing`, ours that are
-         *     `superfluous`.
+         *     `extra`.
          */
         NamesOut: {
+            /** Extra */
+            extra: string[];
             /** Missing */
             missing: components["schemas"]["WantedOut"][];
             /** Name */
@@ -4028,8 +4057,6 @@ export interface components {
             ][];
             /** Same */
             same: string[];
-            /** Superfluous */
-            superfluous: string[];
         };
         /**
          * NeckReading
@@ -4063,6 +4090,28 @@ export interface components {
             line: number;
             /** Readings */
             readings: components["schemas"]["NeckReading"][];
+        };
+        /**
+         * NeedOut
+         * @description A relief that the posed head asks for: what was found there, mm, and the cm that would take it back.
+         */
+        NeedOut: {
+            /** Cm */
+            cm: number;
+            /**
+             * Found
+             * @enum {string}
+             */
+            found: "hollow" | "full" | "dragged";
+            /** Label */
+            label: string;
+            /**
+             * Preset
+             * @enum {string}
+             */
+            preset: "cheek_upper" | "cheek_lower" | "under" | "drag" | "fold";
+            /** Size */
+            size: number;
         };
         /**
          * NewShape
@@ -4385,33 +4434,33 @@ export interface components {
         };
         /**
          * PlaceBone
-         * @description Put the ends of a bone elsewhere, cm, and roll its axes about its length by degrees. Landmarks no longer move it.
+         * @description Put the ends of a bone elsewhere, cm, and twist its axes about its length by degrees. Landmarks no longer move it.
          */
         PlaceBone: {
-            /** Bone */
-            bone: string;
-            /** Head */
-            head?: [
+            /** Base */
+            base?: [
                 number,
                 number,
                 number
             ] | null;
+            /** Bone */
+            bone: string;
             /**
              * Mirror
              * @default true
              */
             mirror: boolean;
-            /**
-             * Roll
-             * @default 0
-             */
-            roll: number;
-            /** Tail */
-            tail?: [
+            /** Tip */
+            tip?: [
                 number,
                 number,
                 number
             ] | null;
+            /**
+             * Twist
+             * @default 0
+             */
+            twist: number;
         };
         /** PlaceBoneStep */
         PlaceBoneStep: {
@@ -5207,7 +5256,7 @@ export interface components {
              * Tool
              * @enum {string}
              */
-            tool: "move" | "inflate" | "deflate" | "smooth" | "flatten" | "erase";
+            tool: "move" | "swell" | "sink" | "smooth" | "flatten" | "erase";
             /** Vertex */
             vertex: number;
         };
@@ -5882,7 +5931,7 @@ export interface components {
         };
         /**
          * SetRide
-         * @description Let a part ride on the posed surface of another: each vertex on what lies under it, or whole islands as locks on their root.
+         * @description Let a part ride on the posed surface of another: each vertex on what lies under it, or whole islands as tufts on their root.
          *
          *     What shapes did to the part is kept as far as riding does not do it already; where at most `tolerance` (cm) is left it is dropped.
          */
@@ -5892,7 +5941,7 @@ export interface components {
              * @default vertex
              * @enum {string}
              */
-            by: "vertex" | "lock";
+            by: "vertex" | "tuft";
             /** On */
             on: string;
             /** Part */
@@ -6740,7 +6789,7 @@ export interface components {
         };
         /**
          * Term
-         * @description A shape and its strength in a mix.
+         * @description A shape and its strength in a sum.
          */
         Term: {
             /** Shape */
@@ -6877,7 +6926,7 @@ export interface components {
         };
         /**
          * Unwaive
-         * @description Let a waived check count again.
+         * @description Let a check that was called intended count again.
          */
         Unwaive: {
             /** Check */
@@ -6920,7 +6969,7 @@ export interface components {
         };
         /**
          * WeighPart
-         * @description Automatic weights: by heat over the surface with landmarks, by envelopes, by plain heat from the nearest bones, or none.
+         * @description First weights: by heat over the surface with landmarks, by envelopes, by plain heat from the nearest bones, or none.
          */
         WeighPart: {
             /**
@@ -8138,6 +8187,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NeckReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_jaw_api_relief_needs: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeedOut"][];
                 };
             };
             /** @description Bad Request */

@@ -23,7 +23,7 @@ export function Portrait({ entry }: { entry: ShelfEntry }) {
       const frame = await fetchFrame(entry.id, { revision, values: {}, overdrive: false, smooth: true, weights_of: null, known: {} })
       if (gone) return
       engine.load(meshes)
-      engine.show({ wires: () => false, colours: 'nothing', bones: false, seeThrough: () => false, dark: false, visible: () => true })
+      engine.show({ wires: () => false, colours: 'nothing', bones: false, glass: () => false, dark: false, visible: () => true })
       engine.apply(frame, true)
       const view = viewOf('three-quarter', character)
       const made = engine.picture({ ...view, distance: view.distance * 0.92 }, SIZE)

@@ -57,7 +57,7 @@ export function TakeIn({ empty }: { empty: boolean }) {
     <div className="drop-wrap">
       {busy ? (
         <div className="drop" role="status">
-          <b>Taking in {busy.name}</b>
+          <b>Adding {busy.name}</b>
           <Progress percent={Math.round(busy.share * 100)} strokeColor={tokens.spruce} size="small" />
           <span className="quiet">{busy.text}</span>
           <Button size="small" onClick={busy.stop}>
@@ -79,7 +79,7 @@ export function TakeIn({ empty }: { empty: boolean }) {
             void droppedFiles(e.dataTransfer).then(take)
           }}
         >
-          <b>{empty ? 'Drop your first head here' : 'Take in a head'}</b>
+          <b>{empty ? 'Drop your first head here' : 'Add a head'}</b>
           <span className="quiet">
             OBJ, GLB or glTF, USD, a zip or a folder of them, or a character file. Files dropped together become one character. Click to choose.
           </span>
@@ -90,8 +90,8 @@ export function TakeIn({ empty }: { empty: boolean }) {
           Choose a folder
         </Button>
       )}
-      {dialog(files, 'Files of a head', false)}
-      {dialog(folder, 'Folder of a head', true)}
+      {dialog(files, 'Files to add', false)}
+      {dialog(folder, 'Folder to add', true)}
       <Arrived taken={taken} onClose={() => setTaken(null)} />
     </div>
   )

@@ -22,7 +22,7 @@ const CHIPS: { name: keyof Display; label: string; title: string }[] = [
   { name: 'wires', label: 'Wires', title: 'Edges of the true mesh (D)' },
   { name: 'weights', label: 'Weights', title: 'How much the bone carries of each vertex (W)' },
   { name: 'bones', label: 'Bones', title: 'Bones over the surface (B)' },
-  { name: 'seeThrough', label: 'See-through', title: 'Look through skin and hair (X)' },
+  { name: 'glass', label: 'Glass', title: 'Skin and hair turn transparent (G)' },
   { name: 'smooth', label: 'Smooth view', title: 'The subdivided surface; what is measured is the true mesh' },
   { name: 'dark', label: 'Dark ground', title: 'A dark ground for the stage' },
 ]
@@ -64,17 +64,17 @@ export function DisplayChips({ character, checking, smoothable }: Props) {
       {rigged && !checking && (
         <Select<Tint | 'none'>
           size="small"
-          aria-label="Difference as a colour"
+          aria-label="What is coloured"
           value={tint ?? 'none'}
           popupMatchSelectWidth={false}
           onChange={(value) => set({ tint: value === 'none' ? null : value })}
           options={[
-            { value: 'none', label: 'No difference' },
-            { value: 'mirror', label: 'Left against right: pose' },
-            { value: 'weights', label: 'Left against right: weights' },
-            { value: 'pin', label: 'Now against the pin', disabled: !pinned },
-            { value: 'stretch', label: 'Stretch of the surface' },
-            { value: 'dual', label: 'Dual quaternions against linear' },
+            { value: 'none', label: 'Plain' },
+            { value: 'mirror', label: 'L–R pose', title: 'Left against right in this pose' },
+            { value: 'weights', label: 'L–R weights', title: 'Left against right: weights' },
+            { value: 'pin', label: 'Now–pin', title: 'Now against the pinned revision', disabled: !pinned },
+            { value: 'stretch', label: 'Stretch', title: 'How far the surface is stretched or pressed' },
+            { value: 'dual', label: 'Dual–linear', title: 'Dual quaternion skinning against linear' },
           ]}
         />
       )}

@@ -8,7 +8,7 @@ export function Effects() {
   return (
     <div className={`card stage-effects ${effects.worse.length ? 'worse' : ''}`} role="status" aria-label="Side effects">
       {effects.said}
-      <button className="bare quiet" aria-label="Away with it" onClick={() => set({ effects: null })}>
+      <button className="bare quiet" aria-label="Dismiss" onClick={() => set({ effects: null })}>
         ✕
       </button>
     </div>

@@ -68,7 +68,7 @@ export function PinnedStage({ main, character, pin, smooth }: Props) {
       ...display,
       bones: false,
       wires: () => display.wires,
-      seeThrough: (part) => display.seeThrough && (part.kind === 'skin' || part.kind === 'hair'),
+      glass: (part) => display.glass && (part.kind === 'skin' || part.kind === 'hair'),
       colours: display.weights ? 'weights' : 'nothing',
       visible: partShown({ alone, isolated, hidden }),
     })

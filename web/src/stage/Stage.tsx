@@ -164,7 +164,7 @@ export function Stage({ character, station }: Props) {
       ...display,
       colours: tint ? 'difference' : display.weights || shownMap ? 'weights' : 'nothing',
       wires: (part) => display.wires || spoken.has(part.name),
-      seeThrough: (part) => ((display.seeThrough || inside) && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
+      glass: (part) => ((display.glass || inside) && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
       visible: partShown({ alone, isolated, hidden }),
     })
   }, [engine, loaded, display, hidden, isolated, alone, check, cut, inside, tint, shownMap, character.parts])

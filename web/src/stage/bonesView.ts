@@ -1,4 +1,5 @@
 import * as THREE from 'three'
+import { mergeGeometries } from 'three/examples/jsm/utils/BufferGeometryUtils.js'
 import type { Bone } from '../api/client'
 import type { BoneFilter } from '../state/bench'
 import { tokens } from '../theme/tokens'
@@ -12,7 +13,14 @@ const AXIS_COLOURS = [tokens.madder, tokens.spruce, tokens.slate].map((c) => new
 export const passes = (bone: Bone, filter: BoneFilter) =>
   (filter.regions === null || filter.regions.has(bone.region ?? 'other')) && filter[bone.role ?? 'deform']
 
-/** Bones as sewing needles: eye at the head, point at the tail. Helpers are hollow and paler. */
+/** A thread needle of length 1 along y: its eye at the base, where it turns, its point at the tip. */
+function needle(): THREE.BufferGeometry {
+  const eye = new THREE.TorusGeometry(0.72, 0.28, 6, 14).scale(1, 0.13, 1).translate(0, 0.13, 0)
+  const shaft = new THREE.ConeGeometry(0.72, 0.78, 6).translate(0, 0.61, 0)
+  return mergeGeometries([eye, shaft])
+}
+
+/** Bones as thread needles. Helpers are hollow and paler. */
 export class BonesView {
   readonly group = new THREE.Group()
   private needles: { [role in 'deform' | 'helper']?: THREE.InstancedMesh } = {}
@@ -30,7 +38,7 @@ export class BonesView {
     this.group.add(this.axes)
     for (const role of ['deform', 'helper'] as const) {
       const material = new THREE.MeshStandardMaterial({ roughness: 0.4, transparent: true, opacity: role === 'helper' ? 0.5 : 0.82, wireframe: role === 'helper' })
-      this.needles[role] = new THREE.InstancedMesh(new THREE.ConeGeometry(1, 1, 6).translate(0, 0.5, 0), material, 0)
+      this.needles[role] = new THREE.InstancedMesh(needle(), material, 0)
     }
   }
 
@@ -48,7 +56,7 @@ export class BonesView {
     this.pose(this.ends, this.handles)
   }
 
-  /** `ends` are head and tail of each bone, `handles` the directions of its own control. */
+  /** `ends` are base and tip of each bone, `handles` the directions of its own control. */
   pose(ends: Float32Array, handles: Float32Array | null) {
     this.ends = ends
     this.handles = handles
@@ -85,15 +93,15 @@ export class BonesView {
     const needles = new THREE.InstancedMesh(old.geometry, old.material, own.length)
     needles.renderOrder = old.renderOrder
     needles.userData.rows = own
-    const [head, tail, up] = [new THREE.Vector3(), new THREE.Vector3(), new THREE.Vector3(0, 1, 0)]
+    const [base, tip, up] = [new THREE.Vector3(), new THREE.Vector3(), new THREE.Vector3(0, 1, 0)]
     own.forEach((k, at) => {
-      head.fromArray(this.ends, k * 6)
-      tail.fromArray(this.ends, k * 6 + 3)
-      const along = tail.clone().sub(head)
+      base.fromArray(this.ends, k * 6)
+      tip.fromArray(this.ends, k * 6 + 3)
+      const along = tip.clone().sub(base)
       const long = Math.max(along.length(), 1e-3)
       const thick = Math.min(0.22 + long * 0.02, 0.12 * long + 0.06)
       const turn = new THREE.Quaternion().setFromUnitVectors(up, along.normalize())
-      needles.setMatrixAt(at, new THREE.Matrix4().compose(head, turn, new THREE.Vector3(thick, long, thick)))
+      needles.setMatrixAt(at, new THREE.Matrix4().compose(base, turn, new THREE.Vector3(thick, long, thick)))
       needles.setColorAt(at, bones[k]?.name === picked ? COLOURS.picked : COLOURS[role])
     })
     needles.computeBoundingSphere()

@@ -15,7 +15,7 @@ export class CapsulesView {
     this.pose(this.ends)
   }
 
-  /** `ends` are head and tail of each bone. */
+  /** `ends` are base and tip of each bone. */
   pose(ends: Float32Array) {
     this.ends = ends
     for (const old of [...this.group.children] as THREE.Mesh[]) {
@@ -25,14 +25,14 @@ export class CapsulesView {
     }
     for (const { row, radii } of this.shown) {
       if (row * 6 + 5 >= ends.length) continue
-      const [head, tail] = [0, 3].map((at) => new THREE.Vector3().fromArray(ends, row * 6 + at)) as [THREE.Vector3, THREE.Vector3]
-      radii.forEach((radius, k) => this.group.add(capsule(head, tail, radius, k === 0)))
+      const [base, tip] = [0, 3].map((at) => new THREE.Vector3().fromArray(ends, row * 6 + at)) as [THREE.Vector3, THREE.Vector3]
+      radii.forEach((radius, k) => this.group.add(capsule(base, tip, radius, k === 0)))
     }
   }
 }
 
-function capsule(head: THREE.Vector3, tail: THREE.Vector3, radius: number, inner: boolean): THREE.Mesh {
-  const way = tail.clone().sub(head)
+function capsule(base: THREE.Vector3, tip: THREE.Vector3, radius: number, inner: boolean): THREE.Mesh {
+  const way = tip.clone().sub(base)
   const geometry = new THREE.CapsuleGeometry(radius, Math.max(way.length(), 1e-4), 6, ROUND)
   const material = new THREE.MeshBasicMaterial({
     color: inner ? tokens.spruce : tokens.saffron,
@@ -42,7 +42,7 @@ function capsule(head: THREE.Vector3, tail: THREE.Vector3, radius: number, inner
     depthWrite: false,
   })
   const mesh = new THREE.Mesh(geometry, material)
-  mesh.position.copy(head).addScaledVector(way, 0.5)
+  mesh.position.copy(base).addScaledVector(way, 0.5)
   mesh.quaternion.setFromUnitVectors(new THREE.Vector3(0, 1, 0), way.normalize())
   mesh.renderOrder = 11
   return mesh

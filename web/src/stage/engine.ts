@@ -28,7 +28,7 @@ export interface Shown {
   wires: (part: MeshPart) => boolean
   colours: Colours
   bones: boolean
-  seeThrough: (part: MeshPart) => boolean
+  glass: (part: MeshPart) => boolean
   dark: boolean
   visible: (part: string) => boolean
 }
@@ -169,7 +169,7 @@ export class StageEngine {
       view.mesh.visible = shown.visible(name)
       view.wires.visible = shown.wires(view.part) && view.mesh.visible
       view.colourBy(shown.colours)
-      view.seeThrough(shown.seeThrough(view.part))
+      view.glass(shown.glass(view.part))
     }
   }
 
@@ -393,7 +393,7 @@ export class StageEngine {
     for (const v of views) v.use(false)
     const aids = [this.bones.group, this.capsules.group, this.arrows.group, this.marker, this.marks.group].map((aid) => ({ aid, visible: aid.visible }))
     for (const { aid } of aids) aid.visible = false
-    if (this.shown) this.dress({ ...this.shown, wires: () => false, colours: 'nothing', seeThrough: () => false })
+    if (this.shown) this.dress({ ...this.shown, wires: () => false, colours: 'nothing', glass: () => false })
     const made = frames.map((frame) => {
       for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, false)
       return this.picture(view, THUMB)

@@ -244,7 +244,7 @@ export class PartView {
     this.fine.only(vertices && ((_a, _b, _c, triangle) => vertices.has(owners[triangle >> 1]!)))
   }
 
-  seeThrough(on: boolean) {
+  glass(on: boolean) {
     const material = this.mesh.material as PartMaterial
     if (material.transparent === on) return
     material.transparent = on

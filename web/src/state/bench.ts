@@ -10,7 +10,7 @@ export interface Display {
   wires: boolean
   weights: boolean
   bones: boolean
-  seeThrough: boolean
+  glass: boolean
   smooth: boolean
   dark: boolean
 }
@@ -237,7 +237,7 @@ export const useBench = create<BenchState>((set, get) => ({
   character: null,
   ...FRESH,
   camera: { view: 'three-quarter' },
-  display: { wires: false, weights: false, bones: false, seeThrough: false, smooth: stageQuality() === 'fine', dark: false },
+  display: { wires: false, weights: false, bones: false, glass: false, smooth: stageQuality() === 'fine', dark: false },
   weightBone: 'jaw',
   boneFilter: { regions: null, deform: true, helper: true, behind: false, axes: false },
   brush: { tool: 'add', radius: 10, strength: 15, value: 100, falloff: 'soft', through: false, most: 100, onlySelection: false },

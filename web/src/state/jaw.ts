@@ -1,11 +1,17 @@
 import { useQuery } from '@tanstack/react-query'
-import { fetchBaked, fetchJaw, fetchJawCurves, fetchJawCut, fetchJawFindings, fetchNeck, type CharacterOut } from '../api/client'
+import { fetchBaked, fetchJaw, fetchJawCurves, fetchJawCut, fetchJawFindings, fetchNeck, fetchReliefNeeds, type CharacterOut } from '../api/client'
 import { resting } from './resting'
 
 /** How the jaw moves, reliefs and lips. */
 export function useJaw(character: CharacterOut) {
   const { id, revision } = character
   return useQuery({ queryKey: ['jaw', id, revision.number], queryFn: () => fetchJaw(id, revision.number), placeholderData: (before) => before, retry: false })
+}
+
+/** Reliefs that the posed head asks for. */
+export function useReliefNeeds(character: CharacterOut) {
+  const { id, revision } = character
+  return useQuery({ queryKey: ['relief needs', id, revision.number], queryFn: () => fetchReliefNeeds(id, revision.number), placeholderData: (before) => before, retry: false })
 }
 
 /** What the lower face does over the opening, with what else the controls say. */

@@ -12,18 +12,18 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: 'D', does: 'Wires' },
   { keys: 'W', does: 'Weights of the chosen bone' },
   { keys: 'B', does: 'Bones' },
-  { keys: 'X', does: 'See-through' },
+  { keys: 'G', does: 'Glass: skin and hair turn transparent' },
   { keys: 'F', does: 'Frame the open check, or the worst place of this pose' },
   { keys: 'M', does: 'Mirrored work on and off' },
   { keys: 'C', does: 'Compare with the pinned revision; pins this one where none is' },
-  { keys: 'P, I', does: 'Paint; inspect and pick' },
+  { keys: 'P, I', does: 'Paint; pick' },
   { keys: 'Ctrl, Shift held', does: 'While painting: take away, smooth' },
   { keys: 'drag with R, T held', does: 'Size and strength of the brush' },
   { keys: 'U', does: 'While painting: take the bone under the pointer' },
-  { keys: 'Backspace', does: 'Put the picked bone back to rest' },
+  { keys: 'H', does: 'Put the picked bone back to rest' },
   { keys: 'O', does: 'Only the stage, and back' },
   { keys: 'Ctrl+Z, Ctrl+Shift+Z', does: 'Undo, redo' },
-  { keys: 'Esc', does: 'Leave what is going on' },
+  { keys: 'Esc', does: 'Cancel or close' },
   { keys: '?', does: 'These keys' },
 ]
 
@@ -64,8 +64,8 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return s.toggle('weights')
     case 'KeyB':
       return s.toggle('bones')
-    case 'KeyX':
-      return s.toggle('seeThrough')
+    case 'KeyG':
+      return s.toggle('glass')
     case 'KeyC': {
       const now = s.character?.revision
       return now && s.set(s.pin ? { comparing: !s.comparing } : { pin: { number: now.number, text: now.text } })
@@ -76,7 +76,7 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return s.set({ painting: false })
     case 'KeyM':
       return s.set({ mirror: !s.mirror })
-    case 'Backspace':
+    case 'KeyH':
       return s.bone ? boneToRest(s.bone) : undefined
     case 'KeyO':
       return s.set({ bareStage: !s.bareStage })

@@ -9,7 +9,7 @@ export function PointerMode({ verb }: { verb: string }) {
   return (
     <div className="skeleton-tools mode" role="radiogroup" aria-label="What the pointer does">
       <button className="chip" role="radio" aria-checked={!painting} aria-pressed={!painting} title="I" onClick={() => set({ painting: false })}>
-        Inspect and pick
+        Pick
       </button>
       <button className="chip" role="radio" aria-checked={painting} aria-pressed={painting} title="P" onClick={() => set({ painting: true, lasso: false })}>
         {verb}
@@ -22,7 +22,7 @@ const FIELDS = {
   radius: { label: 'Radius', unit: 'mm', low: 0.5, high: 200 },
   strength: { label: 'Strength', unit: '%', low: 1, high: 100 },
   value: { label: 'Value', unit: '%', low: 0, high: 100 },
-  most: { label: 'A stroke at most', unit: '%', low: 1, high: 100 },
+  most: { label: 'Limit per stroke', unit: '%', low: 1, high: 100 },
 } as const
 
 /** What the brush is like, in numbers, and what it may reach. */
@@ -57,7 +57,7 @@ export function BrushFields({ shown }: { shown: (keyof typeof FIELDS)[] }) {
       </div>
       <div className="row bone-shows">
         <Checkbox checked={brush.through} onChange={(e) => give({ through: e.target.checked })}>
-          Through
+          Reach through
         </Checkbox>
         <Checkbox checked={brush.onlySelection} disabled={!selection} onChange={(e) => give({ onlySelection: e.target.checked })}>
           Only the selection

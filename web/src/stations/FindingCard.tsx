@@ -12,7 +12,7 @@ interface Props {
   children?: React.ReactNode
 }
 
-/** Something that is wrong: what and why, a way to see it, and a way to put it right. */
+/** Something that is wrong: what and why, a way to see it, and a way to repair it. */
 export function FindingCard({ title, text, pending, onLook, onRepair, onTry, children }: Props) {
   return (
     <div className="finding">
@@ -29,7 +29,7 @@ export function FindingCard({ title, text, pending, onLook, onRepair, onTry, chi
         )}
         {onRepair && (
           <Button size="small" loading={pending} onClick={onRepair}>
-            Put it right
+            Repair
           </Button>
         )}
       </div>

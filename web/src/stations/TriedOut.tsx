@@ -29,12 +29,12 @@ export function TriedOut({ tried, pending, onAccept, onLeave }: Props) {
         <span className="num">
           {tried.findings_before} → {tried.findings_after}
         </span>
-        {left <= 0 && ' (none fewer)'}.
+        {left <= 0 && ' (no fewer)'}.
       </p>
       <p className={tried.effects.worse.length ? 'madder' : 'quiet'}>{tried.effects.said}</p>
       <span className="row">
         <Button size="small" type="primary" loading={pending} onClick={onAccept}>
-          Accept
+          Repair
         </Button>
         <Button size="small" onClick={onLeave}>
           Leave it

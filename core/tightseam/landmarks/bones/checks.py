@@ -57,11 +57,11 @@ def _eyes(head: FoundHead) -> Iterator[BoneFinding]:
         bone = next((b for b in head.character.bones if b.name in names and b.region in ("eyes", "other")), None)
         if bone is None:
             continue
-        off = float(np.linalg.norm(np.array(bone.head) - ball.centre)) * 10
+        off = float(np.linalg.norm(np.array(bone.base) - ball.centre)) * 10
         if off > OFF_CENTRE:
             edit, params = _to_centre(head, bone, ball.centre, f"eye_centre_{side}")
             said = f"It turns the eye about a point {off:.1f} mm from the centre of its ball, so the eye swings through the lids."
-            yield BoneFinding("eye_centre", bone.name, f"{bone.label} off centre", said, off, "mm", bone.head, edit, params)
+            yield BoneFinding("eye_centre", bone.name, f"{bone.label} off centre", said, off, "mm", bone.base, edit, params)
 
 
 def _to_centre(head: FoundHead, bone: Bone, centre: Floats, name: str) -> tuple[str, dict[str, Any]]:
@@ -70,8 +70,8 @@ def _to_centre(head: FoundHead, bone: Bone, centre: Floats, name: str) -> tuple[
     mark = next((m for m in head.character.landmarks if m.name == name), None)
     if edit is not None and mark is not None and np.linalg.norm(centre - mark.point) * 10 <= OFF_CENTRE:
         return edit, params
-    tail = make_point(np.array(bone.tail) + centre - bone.head)
-    return "bone.place", {"bone": bone.name, "head": make_point(centre), "tail": tail, "roll": 0, "mirror": False}
+    tip = make_point(np.array(bone.tip) + centre - bone.base)
+    return "bone.place", {"bone": bone.name, "base": make_point(centre), "tip": tip, "twist": 0, "mirror": False}
 
 
 def _rigid_carrier(head: FoundHead, part: str) -> str | None:
@@ -89,14 +89,14 @@ def _jaw(head: FoundHead) -> Iterator[BoneFinding]:
         lean = float(np.degrees(np.arccos(np.clip(abs(axis @ head.frame.axes[0]), 0, 1))))
         if lean > OFF_LEVEL:
             said = f"It leans by {lean:.1f}° against the head, so the chin goes sideways as the jaw opens."
-            yield BoneFinding("jaw_level", jaw.name, "Jaw axis not level", said, lean, "°", jaw.head, *_again(head, jaw))
+            yield BoneFinding("jaw_level", jaw.name, "Jaw axis not level", said, lean, "°", jaw.base, *_again(head, jaw))
     marks = {m.name: np.array(m.point) for m in head.character.landmarks}
     hinges = [marks[n] for n in ("jaw_hinge_L", "jaw_hinge_R") if n in marks]
     if len(hinges) == 2:
-        miss = max(float(np.linalg.norm(np.cross(h - jaw.head, axis))) for h in hinges) * 10
+        miss = max(float(np.linalg.norm(np.cross(h - jaw.base, axis))) for h in hinges) * 10
         if miss > OFF_HINGE:
             said = f"It passes a hinge by {miss:.1f} mm, so the jaw slides like a drawer instead of turning."
-            yield BoneFinding("jaw_hinge", jaw.name, "Jaw axis not through the hinge", said, miss, "mm", jaw.head, *_again(head, jaw))
+            yield BoneFinding("jaw_hinge", jaw.name, "Jaw axis not through the hinge", said, miss, "mm", jaw.base, *_again(head, jaw))
 
 
 def _again(head: FoundHead, bone: Bone) -> tuple[str | None, dict[str, Any]]:
@@ -108,13 +108,13 @@ def _twins(head: FoundHead) -> Iterator[BoneFinding]:
     bones = {b.name: b for b in head.character.bones}
     for left in (b for b in head.character.bones if b.side == "L" and b.twin in bones):
         right = bones[str(left.twin)]
-        mine, other = np.array([left.head, left.tail]), np.array([right.head, right.tail])
+        mine, other = np.array([left.base, left.tip]), np.array([right.base, right.tip])
         off = float(np.linalg.norm(head.plane.mirrored(mine) - other, axis=1).max()) * 10
         if off > OFF_MIRROR:
-            params = {"bone": left.name, "head": left.head, "tail": left.tail, "roll": 0, "mirror": True}
+            params = {"bone": left.name, "base": left.base, "tip": left.tip, "twist": 0, "mirror": True}
             apart = f"{left.label} and {right.label} are {off:.1f} mm from each other's mirror image"
             said = f"{apart}: poses come out different left and right."
-            yield BoneFinding("twins", left.name, "Twins not mirrored", said, off, "mm", right.head, "bone.place", params)
+            yield BoneFinding("twins", left.name, "Twins not mirrored", said, off, "mm", right.base, "bone.place", params)
 
 
 def _helpers(head: FoundHead) -> Iterator[BoneFinding]:
@@ -134,7 +134,7 @@ def _helpers(head: FoundHead) -> Iterator[BoneFinding]:
             params = {"part": part.name, "carrier": "rigid", "bones": [below.name]}
         edit = "bone.set_role" if below is None else "binding.set_carrier"
         yield BoneFinding(
-            "helper", helper.name, f"{helper.label} carries nothing", said, part.vertex_count, "vertices", helper.head, edit, params
+            "helper", helper.name, f"{helper.label} carries nothing", said, part.vertex_count, "vertices", helper.base, edit, params
         )
 
 
@@ -175,19 +175,19 @@ def _outside(head: FoundHead) -> Iterator[BoneFinding]:
     """Bones of neck, head and jaw stand in the head; one that carries a part rigidly stands in that part's bounds."""
     if head.skin is not None:
         inner = [b for b in head.character.bones if b.region in ("head", "neck", "jaw")]
-        out = _how_far_outside(np.array([b.head for b in inner]).reshape(-1, 3), head.skin)
+        out = _how_far_outside(np.array([b.base for b in inner]).reshape(-1, 3), head.skin)
         for bone, far in zip(inner, out.tolist(), strict=True):
             if far > OUTSIDE:
                 said = f"It turns about a point {far:.1f} mm outside the head."
-                yield BoneFinding("outside", bone.name, f"{bone.label} outside the head", said, far, "mm", bone.head, *_again(head, bone))
+                yield BoneFinding("outside", bone.name, f"{bone.label} outside the head", said, far, "mm", bone.base, *_again(head, bone))
     for bone in (b for b in head.character.bones if b.region == "teeth"):
         pieces = [p for p in head.pieces if _rigid_carrier(head, p.part.name) == bone.name]
         for piece in pieces:
-            far = _how_far_from_bounds(np.array(bone.head), piece.points)
+            far = _how_far_from_bounds(np.array(bone.base), piece.points)
             if far > OUTSIDE:
                 said = f"It lies {far:.1f} mm outside {piece.part.name}, which it carries."
                 title = f"{bone.label} outside its part"
-                yield BoneFinding("outside", bone.name, title, said, far, "mm", bone.head, *_again(head, bone))
+                yield BoneFinding("outside", bone.name, title, said, far, "mm", bone.base, *_again(head, bone))
 
 
 def _how_far_outside(points: Floats, piece: Piece) -> Floats:

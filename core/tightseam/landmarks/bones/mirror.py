@@ -18,11 +18,11 @@ def mirrored_place(bone: Bone, twin: Bone, plane: Plane) -> Bone:
     Its x is turned round once more, so that it still points to the character's left: turning both by the same value about x does
     the same on both sides, about y and z it does the opposite.
     """
-    head, tail = (make_point(plane.mirrored(np.array([p]))[0]) for p in (bone.head, bone.tail))
+    base, tip = (make_point(plane.mirrored(np.array([p]))[0]) for p in (bone.base, bone.tip))
     axes = np.array(bone.axes).reshape(3, 3)
     axes = axes - 2 * (axes @ plane.normal)[:, None] * plane.normal
     axes[0] = -axes[0]
-    return replace(twin, head=head, tail=tail, axes=turn_of(axes), by_hand=bone.by_hand)
+    return replace(twin, base=base, tip=tip, axes=turn_of(axes), by_hand=bone.by_hand)
 
 
 def mirrored_limits(bone: Bone, twin: Bone) -> Bone:

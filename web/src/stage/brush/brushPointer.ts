@@ -28,7 +28,7 @@ export interface StrokeHost {
 }
 
 /** Held keys lend another tool: Ctrl takes away instead of adding, Shift smooths. */
-const SCULPT_TURNED: Record<SculptTool, SculptTool> = { inflate: 'deflate', deflate: 'inflate', move: 'erase', smooth: 'erase', flatten: 'erase', erase: 'smooth' }
+const SCULPT_TURNED: Record<SculptTool, SculptTool> = { swell: 'sink', sink: 'swell', move: 'erase', smooth: 'erase', flatten: 'erase', erase: 'smooth' }
 const sculptToolOf = (e: PointerEvent, tool: SculptTool): SculptTool => (e.shiftKey ? 'smooth' : e.ctrlKey || e.metaKey ? SCULPT_TURNED[tool] : tool)
 const toolOf = (e: PointerEvent, tool: BrushTool): BrushTool => (e.shiftKey ? 'smooth' : e.ctrlKey || e.metaKey ? (tool === 'take' ? 'add' : 'take') : tool)
 

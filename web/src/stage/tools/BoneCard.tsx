@@ -19,7 +19,7 @@ export function BoneCard({ character }: { character: CharacterOut }) {
       <header>
         <h3>{bone.label}</h3>
         <span>
-          <Button size="small" type="text" disabled={!away} title="Back to rest (Backspace)" onClick={() => boneToRest(bone.name)}>
+          <Button size="small" type="text" disabled={!away} title="Back to rest (H)" onClick={() => boneToRest(bone.name)}>
             To rest
           </Button>
           <Button size="small" type="text" aria-label="Leave this bone" onClick={() => set({ bone: null, movingEnds: false })}>

@@ -5,7 +5,7 @@ import { useEdit } from '../../state/edits'
 import type { StageEngine } from '../engine'
 import { Dots, type Dot, type Place } from './Dots'
 
-/** Head and tail of the picked bone in the neutral, to be dragged as deep as they lie. */
+/** Base and tip of the picked bone in the neutral, to be dragged as deep as they lie. */
 export function BoneEnds({ engine, character }: { engine: StageEngine | null; character: CharacterOut }) {
   const name = useBench((s) => s.bone)
   const mirror = useBench((s) => s.mirror)
@@ -14,7 +14,7 @@ export function BoneEnds({ engine, character }: { engine: StageEngine | null; ch
   const dots = useMemo<Dot[]>(
     () =>
       bone
-        ? (['head', 'tail'] as const).map((end) => ({
+        ? (['base', 'tip'] as const).map((end) => ({
             key: end,
             label: `${bone.label}, ${end}`,
             point: bone[end] as Place,
@@ -31,7 +31,7 @@ export function BoneEnds({ engine, character }: { engine: StageEngine | null; ch
       dots={dots}
       picked={null}
       onPick={() => undefined}
-      onDrop={(end, point, undo) => edit.mutate({ edit: 'bone.place', params: { bone: bone.name, ...(end === 'head' ? { head: point } : { tail: point }), roll: 0, mirror } }, { onError: undo })}
+      onDrop={(end, point, undo) => edit.mutate({ edit: 'bone.place', params: { bone: bone.name, ...(end === 'base' ? { base: point } : { tip: point }), twist: 0, mirror } }, { onError: undo })}
     />
   )
 }

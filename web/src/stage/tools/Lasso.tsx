@@ -4,11 +4,11 @@ import { useBench } from '../../state/bench'
 import type { StageEngine } from '../engine'
 import { lassoed } from './lassoed'
 
-/** Selects what is drawn round, of the part that is worked on: what can be seen of it, with See-through on all of it. */
+/** Selects what is drawn round, of the part that is worked on: what can be seen of it, with Glass on all of it. */
 export function Lasso({ engine, character }: { engine: StageEngine | null; character: CharacterOut }) {
   const layer = useRef<SVGSVGElement>(null)
   const [line, setLine] = useState<{ x: number; y: number }[]>([])
-  const through = useBench((s) => s.display.seeThrough)
+  const through = useBench((s) => s.display.glass)
   const set = useBench((s) => s.set)
   const part = useBench((s) => s.selection?.part ?? s.selectedPart) ?? character.parts.find((p) => p.kind === 'skin')?.name
   const at = (e: React.PointerEvent) => {

@@ -28,12 +28,12 @@ export function EnvelopeRow({ character, edit }: { character: CharacterOut; edit
         options={deforming.map((b) => ({ value: b.name, label: b.label }))}
       />
       <label>
-        <span>Inner</span>
-        <NumberField label="Inner radius" value={Math.round(inner * 100) / 10} low={0.1} high={outer * 10 - STEP} unit="mm" onChange={(v) => give({ inner: v / 10 })} />
+        <span>Full within</span>
+        <NumberField label="Full within" value={Math.round(inner * 100) / 10} low={0.1} high={outer * 10 - STEP} unit="mm" onChange={(v) => give({ inner: v / 10 })} />
       </label>
       <label>
-        <span>Outer</span>
-        <NumberField label="Outer radius" value={Math.round(outer * 100) / 10} low={inner * 10 + STEP} high={1000} unit="mm" onChange={(v) => give({ outer: v / 10 })} />
+        <span>None beyond</span>
+        <NumberField label="None beyond" value={Math.round(outer * 100) / 10} low={inner * 10 + STEP} high={1000} unit="mm" onChange={(v) => give({ outer: v / 10 })} />
       </label>
     </div>
   )

@@ -42,16 +42,16 @@ export function NewWeights({ character, part }: { character: CharacterOut; part:
       <div className="weight-line">
         <Select size="small" aria-label="How" value={how} onChange={setHow} options={[...WAYS]} popupMatchSelectWidth={false} />
         <Button size="small" type="primary" loading={edit.isPending} onClick={() => edit.mutate({ edit: 'binding.weigh', params: { ...common, how } })}>
-          {how === 'none' ? 'Take away' : 'Weigh'}
+          {how === 'none' ? 'Take away' : 'Make weights'}
         </Button>
       </div>
       <p className="quiet said">{SAID[how]}</p>
       {how === 'envelope' && <EnvelopeRow character={character} edit={edit} />}
       {others.length > 0 && (
         <div className="weight-line">
-          <Select size="small" aria-label="Take over from" value={source} onChange={setSource} options={others.map((p) => ({ value: p.name, label: partLabel(p.name) }))} popupMatchSelectWidth={false} />
+          <Select size="small" aria-label="Copy from" value={source} onChange={setSource} options={others.map((p) => ({ value: p.name, label: partLabel(p.name) }))} popupMatchSelectWidth={false} />
           <Button size="small" disabled={!source} title="From the nearest places of its surface" onClick={() => edit.mutate({ edit: 'binding.transfer', params: { ...common, source: source! } })}>
-            Take over its weights
+            Copy its weights
           </Button>
         </div>
       )}

@@ -4,12 +4,12 @@ import type { CharacterOut, PartOut } from '../../api/client'
 import { useEdit } from '../../state/edits'
 import { partLabel } from '../../ui/names'
 
-/** Lets a part ride on the surface of another: brows and lashes vertex by vertex, whiskers and hair as locks. */
+/** Lets a part ride on the surface of another: brows and lashes vertex by vertex, whiskers and hair as tufts. */
 export function RideRow({ character, part }: { character: CharacterOut; part: PartOut }) {
   const edit = useEdit(character)
   const carriers = character.parts.filter((p) => p.name !== part.name && p.influences.length > 0)
   const [on, setOn] = useState(part.rides_on ?? carriers.find((p) => p.kind === 'skin')?.name ?? carriers[0]?.name)
-  const [by, setBy] = useState<'vertex' | 'lock'>(part.kind === 'hair' || part.kind === 'whiskers' ? 'lock' : 'vertex')
+  const [by, setBy] = useState<'vertex' | 'tuft'>(part.kind === 'hair' || part.kind === 'whiskers' ? 'tuft' : 'vertex')
   if (!carriers.length) return null
   return (
     <section aria-label="Ride" aria-busy={edit.isPending}>
@@ -24,7 +24,7 @@ export function RideRow({ character, part }: { character: CharacterOut; part: Pa
           popupMatchSelectWidth={false}
           options={[
             { value: 'vertex', label: 'vertex by vertex' },
-            { value: 'lock', label: 'as locks' },
+            { value: 'tuft', label: 'as tufts' },
           ]}
         />
         <Button size="small" disabled={!on} onClick={() => on && edit.mutate({ edit: 'binding.ride', params: { part: part.name, on, by, tolerance: 0.1 } })}>

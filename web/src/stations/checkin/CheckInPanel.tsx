@@ -52,13 +52,13 @@ function Checks({ character, report }: { character: CharacterOut; report: CheckI
         {faults
           ? `${counted(faults, 'fault')} to mend before the first bone.`
           : looks
-            ? 'Fit to be rigged, with something to look at.'
+            ? 'Fit to be rigged, with something worth a look.'
             : 'Fit to be rigged.'}
       </p>
       <Group title="Faults" checks={of('fault')} {...{ character, report }} open />
-      <Group title="Look at" checks={of('look')} {...{ character, report }} open />
+      <Group title="Worth a look" checks={of('look')} {...{ character, report }} open />
       <Group title="Fine" checks={of('fine')} {...{ character, report }} open={faults + looks === 0} />
-      <Group title="Waived" checks={waived} {...{ character, report }} open={false} />
+      <Group title="Intended" checks={waived} {...{ character, report }} open={false} />
     </>
   )
 }

@@ -11,8 +11,8 @@ export function LimitRow({ character, limit }: { character: CharacterOut; limit:
     <div className="limit-row">
       <span>{limit.label}</span>
       {limit.own && (
-        <Button size="small" type="text" title={`Back to ours: ${limit.ours} ${limit.unit}`} onClick={() => setTo(null)}>
-          Ours
+        <Button size="small" type="text" title={`Back to the default: ${limit.ours} ${limit.unit}`} onClick={() => setTo(null)}>
+          Default
         </Button>
       )}
       <NumberField

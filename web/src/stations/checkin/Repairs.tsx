@@ -36,7 +36,7 @@ export function Repairs({ character, check }: { character: CharacterOut; check: 
         <Button
           key={repair.text}
           size="small"
-          title="See first what it would do"
+          title="Shows what it would do; nothing is changed yet"
           type={chosen === repair ? 'default' : 'primary'}
           ghost={chosen !== repair}
           loading={tried.isPending && chosen === repair}
@@ -46,11 +46,11 @@ export function Repairs({ character, check }: { character: CharacterOut; check: 
         </Button>
       ))}
       {preview && chosen && (
-        <div className="preview" role="region" aria-label="Preview">
+        <div className="preview" role="region" aria-label="What it would do">
           <Effects preview={preview} />
           <div className="row">
             <Button size="small" type="primary" loading={edit.isPending} onClick={() => edit.mutate(stepOf(chosen), { onSuccess: away })}>
-              Do it
+              Repair
             </Button>
             <Button size="small" type="text" onClick={away}>
               Leave it
@@ -76,7 +76,7 @@ function Effects({ preview }: { preview: PreviewOut }) {
         </p>
       ))}
       <p className={preview.order_kept ? 'quiet' : 'attention'}>
-        {preview.order_kept ? 'Vertex order stays.' : 'Vertices are numbered anew; the source map keeps the delivered numbers.'}
+        {preview.order_kept ? 'Vertex order stays.' : 'Vertices are renumbered; the source map keeps the delivered numbers.'}
       </p>
       {preview.changes.map((change) => (
         <p key={change.label} className="change">

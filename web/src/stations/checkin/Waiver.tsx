@@ -5,7 +5,7 @@ import { useEdit } from '../../state/edits'
 
 const LEAST = 3 // letters of a reason
 
-/** Let a check be, with a reason, or let it count again. */
+/** Call what a check found intended, with a reason, or let it count again. */
 export function Waiver({ character, check }: { character: CharacterOut; check: Check }) {
   const edit = useEdit(character)
   const [reason, setReason] = useState('')
@@ -13,7 +13,7 @@ export function Waiver({ character, check }: { character: CharacterOut; check: C
     return (
       <div className="waiver">
         <span>
-          Waived: <i>{check.waived}</i>
+          Intended: <i>{check.waived}</i>
         </span>
         <Button size="small" loading={edit.isPending} onClick={() => edit.mutate({ edit: 'checkin.unwaive', params: { check: check.key } })}>
           Count it again
@@ -26,8 +26,8 @@ export function Waiver({ character, check }: { character: CharacterOut; check: C
     <div className="waiver">
       <Input
         size="small"
-        aria-label="Reason to waive"
-        placeholder="Meant so? Say why"
+        aria-label="Why it is intended"
+        placeholder="Intended? Say why"
         value={reason}
         maxLength={500}
         onChange={(e) => setReason(e.target.value)}
@@ -35,7 +35,7 @@ export function Waiver({ character, check }: { character: CharacterOut; check: C
         onPressEnter={waive}
       />
       <Button size="small" disabled={wanting} loading={edit.isPending} onClick={waive}>
-        Waive
+        Intended
       </Button>
     </div>
   )

@@ -58,7 +58,7 @@ export function FacePlan({ character, lines, chosen, edit, onChoose }: Props) {
       {!pads.length && <p className="quiet">No pads yet. Arranged, every control gets one where it moves the face; two that move the same bone across and up share one.</p>}
       <div className="row">
         <Button size="small" type={pads.length ? 'default' : 'primary'} disabled={edit.isPending || !character.controls.length} onClick={() => edit.mutate({ edit: 'plan.arrange', params: {} })}>
-          {pads.length ? 'Arrange anew' : 'Arrange the plan'}
+          {pads.length ? 'Rearrange' : 'Arrange the plan'}
         </Button>
         {pads.length > 0 && (
           <Checkbox checked={arranging} onChange={(e) => setArranging(e.target.checked)}>
@@ -85,7 +85,7 @@ export function FacePlan({ character, lines, chosen, edit, onChoose }: Props) {
           <div className="row">
             <b>{on.label}</b>
             <Button size="small" disabled={edit.isPending} onClick={() => edit.mutate({ edit: 'plan.remove_pad', params: { pad: on.name } })}>
-              Take it off
+              Remove pad
             </Button>
           </div>
           {[on.x, on.y].map((name) => name && controls.get(name) && <PadValue key={name} control={controls.get(name)!} value={values[name] ?? controls.get(name)!.rest} onSet={(v) => goTo({ ...values, [name]: v })} />)}

@@ -47,7 +47,7 @@ export function LinkList({ character, control, curves, edit }: Props) {
               </button>
               <NumberField label={`How much of ${n.target}`} value={n.gain} low={-1000} high={1000} unit="" onChange={(gain) => gain && give(n, { gain })} />
               <Button size="small" disabled={edit.isPending} title="It no longer drives this" onClick={() => give(n, { gain: 0 })}>
-                Let go
+                Unlink
               </Button>
               {open === key && (
                 <div className="link-curve">
@@ -122,7 +122,7 @@ function AddLink({ character, control, edit }: { character: CharacterOut; contro
       {bone && <Select size="small" aria-label="Turn or move" value={by} onChange={setBy} options={[{ value: 'turn', label: 'turn, °' }, { value: 'move', label: 'move, cm' }]} />}
       {bone && <Select size="small" aria-label="Axis" value={axis} onChange={setAxis} options={AXES.map((a) => ({ value: a, label: a }))} />}
       <Button size="small" disabled={!target || edit.isPending} onClick={() => edit.mutate({ edit: 'control.link', params: { control: control.name, kind, target: target!, gain: bone && by === 'turn' ? 10 : 1, axis: bone ? axis : null, by, keys: [] } })}>
-        Drive it
+        Link
       </Button>
     </div>
   )

@@ -79,7 +79,7 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
               {k + 1} / {last + 1}
             </span>
           </div>
-          <p className={data.lost[k] ? 'madder' : 'quiet said'}>{data.lost[k] ? '▲ Nothing came in this frame; the last one is held.' : `${data.lost.filter(Boolean).length} of ${last + 1} frames were lost on the way.`}</p>
+          <p className={data.lost[k] ? 'madder' : 'quiet said'}>{data.lost[k] ? '▲ No data in this frame; the last one is held.' : `${data.lost.filter(Boolean).length} of ${last + 1} frames were lost on the way.`}</p>
           <div className="row">
             <span>Smoothing</span>
             <div style={{ flex: 1 }}>

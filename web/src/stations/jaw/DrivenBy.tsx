@@ -44,11 +44,11 @@ export function DrivenBy({ character, label, targets, driven, edit, range }: Pro
         />
         {link ? (
           <button className="chip" disabled={edit.isPending} title={`${control.label} no longer drives it`} onClick={() => set([])}>
-            Let go
+            Unlink
           </button>
         ) : (
           <button className="chip" disabled={edit.isPending} title={`${control.label} drives it as well`} onClick={() => set([{ at: control.rest, value: 0, slope: null }, { at: control.high, value: 1, slope: null }])}>
-            Drive it
+            Link
           </button>
         )}
       </div>

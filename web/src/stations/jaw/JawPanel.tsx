@@ -11,7 +11,7 @@ import { NeckTools } from './NeckTools'
 import { OpeningChart } from './OpeningChart'
 import { ReliefTools } from './ReliefTools'
 
-const WORKS = ['movement', 'reliefs', 'lips', 'neck', 'findings'] as const
+const WORKS = ['findings', 'movement', 'reliefs', 'lips', 'neck'] as const
 type Work = (typeof WORKS)[number]
 const LABELS: Record<Work, string> = { movement: 'Movement', reliefs: 'Reliefs', lips: 'Lips', neck: 'Neck', findings: 'Findings' }
 
@@ -26,7 +26,7 @@ export function JawPanel({ character }: { character: CharacterOut }) {
   const set = useBench((s) => s.set)
   const goTo = useBench((s) => s.goTo)
   const values = useBench(shownValues)
-  const [work, setWork] = useState<Work>('movement')
+  const [work, setWork] = useState<Work>('findings')
   const { data: jaw, error } = useJaw(character)
   const opens = jaw?.controls.jaw_open
   const curves = useJawCurves(character, beside(values, opens))
@@ -70,7 +70,7 @@ export function JawPanel({ character }: { character: CharacterOut }) {
       {work === 'findings' && (
         <FindingList
           label="Jaw findings"
-          fine="Nothing sinks in, overlaps, gapes, crumples or gives, in any way of the jaw and the head."
+          fine="Nothing sinks in, overlaps, gapes, crumples or shifts, in any jaw or head movement."
           answer={found}
           edit={edit}
           trying={character}

@@ -20,9 +20,9 @@ export function MovementTools({ jaw, curves, edit, share }: Props) {
   const m = jaw.movement
   const give = (changed: Partial<typeof m>) => edit.mutate({ edit: 'jaw.set_movement', params: { ...m, ...changed } })
   const hinge = (k: 1 | 2, by: number) => {
-    const head = [...jaw.hinge] as [number, number, number]
-    head[k] += by / 10
-    edit.mutate({ edit: 'bone.place', params: { bone: jaw.bone, head, roll: 0, mirror: false } })
+    const base = [...jaw.hinge] as [number, number, number]
+    base[k] += by / 10
+    edit.mutate({ edit: 'bone.place', params: { bone: jaw.bone, base, twist: 0, mirror: false } })
   }
   const field = (label: string, value: number, low: number, high: number, unit: string, take: (v: number) => void) => (
     <label>
@@ -37,7 +37,7 @@ export function MovementTools({ jaw, curves, edit, share }: Props) {
         {field('Slides', m.slides * 10, -20, 20, 'mm', (v) => give({ slides: v / 10 }))}
         {field('To the side', m.side * 10, 0, 20, 'mm', (v) => give({ side: v / 10 }))}
         {field('Turns with it', m.turns, -20, 20, '°', (v) => give({ turns: v }))}
-        {field('Forward', m.forward * 10, 0, 20, 'mm', (v) => give({ forward: v / 10 }))}
+        {field('Thrust', m.forward * 10, 0, 20, 'mm', (v) => give({ forward: v / 10 }))}
       </div>
       <p className="quiet said">
         Slides {mm(m.opens ? (m.slides * 10) / m.opens : 0)} a degree. {jaw.teeth_gap == null ? 'Upper or lower teeth are missing.' : `Teeth at rest: ${jaw.teeth_gap < 0 ? `overlap ${mm(-jaw.teeth_gap)}` : `${mm(jaw.teeth_gap)} apart`}.`}

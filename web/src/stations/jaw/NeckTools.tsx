@@ -33,23 +33,23 @@ export function NeckTools({ character, edit }: Props) {
   const picked = selection?.part === skin.name ? selection.vertices : null
   return (
     <div className="jaw-tools">
-      <p className="quiet said">Above the line the head has to be hard. Drag it, or type its height.</p>
+      <p className="quiet said">Above the line the head has to be rigid. Drag it, or type its height.</p>
       <SideView character={character} neck={neck} line={line ?? neck.line} onLine={setLine} />
       <div className="row">
         <label>
-          <span>Line at</span>
+          <span>Height</span>
           <NumberField label="Height of the line" value={Math.round((line ?? neck.line) * 100) / 10} low={-10000} high={10000} unit="mm" onChange={(v) => setLine(v / 10)} />
         </label>
-        <span className="quiet num">hard from {(neck.hard_from * 10).toFixed(0)} mm</span>
+        <span className="quiet num">rigid from {(neck.hard_from * 10).toFixed(0)} mm</span>
         <Button size="small" disabled={edit.isPending || worst < HARD} title="What neck bones carry above the line goes to the head" onClick={() => edit.mutate({ edit: 'jaw.harden_head', params: { part: skin.name, above: line ?? neck.line } })}>
-          Make it hard
+          Make it rigid
         </Button>
       </div>
       <table className="neck" aria-label="Movements of the head">
         <thead>
           <tr>
             <th>Movement</th>
-            <th>Gives</th>
+            <th>Shifts</th>
             <th>Volume</th>
             <th title="If all of it were skinned by dual quaternions">dual</th>
           </tr>
@@ -104,7 +104,7 @@ function SideView({ character, neck, line, onLine }: { character: CharacterOut; 
       ))}
       <path d={`M${EDGE} ${y(neck.hard_from * 10)}H${SIZE.width - EDGE}`} stroke="var(--quiet)" strokeDasharray="2 3" />
       <text x={SIZE.width - EDGE} y={y(neck.hard_from * 10) + 11} textAnchor="end" className="tiny">
-        hard from here
+        rigid from here
       </text>
       <path d={`M${EDGE} ${y(at)}H${SIZE.width - EDGE}`} stroke="var(--spruce)" strokeWidth="2" strokeDasharray="7 4" />
       <rect
@@ -116,7 +116,7 @@ function SideView({ character, neck, line, onLine }: { character: CharacterOut; 
         style={{ cursor: 'ns-resize' }}
         role="slider"
         tabIndex={0}
-        aria-label="Line above which the head is hard"
+        aria-label="Line above which the head is rigid"
         aria-valuenow={Math.round(at)}
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId)

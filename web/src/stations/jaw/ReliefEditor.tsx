@@ -7,12 +7,11 @@ import { counted } from '../../ui/names'
 import { NumberField } from '../../ui/NumberField'
 import { BrushTools } from '../BrushTools'
 import { DrivenBy } from './DrivenBy'
-import { ResponseEditor } from '../../ui/curve/ResponseEditor'
+import { JawShare } from './JawShare'
 
 const JAW_LINE = ['jaw_hinge_R', 'jaw_angle_R', 'chin_under', 'jaw_angle_L', 'jaw_hinge_L']
 const LEVEL: CurveKey[] = [-1, 0, 1].map((at) => ({ at, value: 1, slope: null }))
 const WAYS: Record<string, [number, number, number]> = { up: [0, 1, 0], down: [0, -1, 0], forward: [0, 0, 1], back: [0, 0, -1], 'to the left': [1, 0, 0], 'to the right': [-1, 0, 0] }
-const PROFILE_SAYS = { at: { label: 'Key at', name: 'Place of the key on the line', unit: '%', times: 100 }, value: { label: 'Amount', name: 'Amount at the key', unit: '%', times: 100 } }
 
 const wayOf = (way: Relief['way']) => Object.keys(WAYS).find((k) => WAYS[k]!.every((c, j) => Math.abs(c - (way?.[j] ?? 0)) < 1e-6)) ?? 'up'
 
@@ -63,12 +62,12 @@ export function ReliefEditor({ character, relief: r, edit }: Props) {
       </div>
       <DrivenBy character={character} label={r.label} targets={targets} driven={r.driven} edit={edit} range={[0, 1.2]} />
       <div className="row">
-        <span>Profile</span>
+        <span>Share</span>
         <button className="chip" aria-pressed={r.lined} onClick={() => (r.lined ? give({ line: [] }) : give({ line: JAW_LINE, profile: LEVEL }))}>
-          along the jaw line
+          along the jaw
         </button>
       </div>
-      {r.lined && <ResponseEditor key={`${r.name} profile`} label={`Profile of ${r.label} along its line`} curve={r.profile} at={[-1, 1]} ends={['right ear', 'left ear']} value={[0, 2]} says={PROFILE_SAYS} endsStay onSet={(profile) => give({ profile })} />}
+      {r.lined && <JawShare relief={r} onSet={(profile) => give({ profile })} />}
       <div className="row">
         <span>Region</span>
         <span className="quiet num">{counted(r.count, 'vertex', 'vertices')}</span>

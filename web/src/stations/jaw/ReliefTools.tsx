@@ -4,6 +4,7 @@ import type { CharacterOut, JawSetUp } from '../../api/client'
 import { useBench } from '../../state/bench'
 import type { useEdit } from '../../state/edits'
 import { ReliefEditor } from './ReliefEditor'
+import { ReliefNeeds } from './ReliefNeeds'
 import { ReliefRow } from './ReliefRow'
 
 const RISING = [
@@ -49,6 +50,7 @@ export function ReliefTools({ character, jaw, edit }: Props) {
           </Button>
         )}
       </div>
+      <ReliefNeeds character={character} edit={edit} />
       {jaw.reliefs.length === 0 && <p className="quiet">No reliefs yet. A preset fills or hollows a region as the mouth opens; set its amount, its curve and where it lies.</p>}
       <ul className="reliefs" aria-label="Reliefs">
         {jaw.reliefs.map((r, k) => (

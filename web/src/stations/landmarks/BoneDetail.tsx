@@ -19,7 +19,7 @@ interface Props {
   edit: ReturnType<typeof useEdit>
 }
 
-/** One bone: name, parent, role, twin, ends, roll and limits. */
+/** One bone: name, parent, role, twin, ends, twist and limits. */
 export function BoneDetail({ character, bone, edit }: Props) {
   const mirror = useBench((s) => s.mirror)
   const movingEnds = useBench((s) => s.movingEnds)
@@ -30,10 +30,10 @@ export function BoneDetail({ character, bone, edit }: Props) {
     <div className="mark-detail">
       <Naming key={`${bone.name} ${bone.label}`} bone={bone} edit={edit} />
       <div className="bone-field">
-        <span>Hangs on</span>
+        <span>Parent</span>
         <Select
           size="small"
-          aria-label="Hangs on"
+          aria-label="Parent"
           value={bone.parent ?? ''}
           popupMatchSelectWidth={false}
           onChange={(parent) => edit.mutate({ edit: 'bone.set_parent', params: { bone: bone.name, parent: parent || null } })}
@@ -64,7 +64,7 @@ export function BoneDetail({ character, bone, edit }: Props) {
         <span>Move its ends</span>
         <Switch size="small" aria-label="Move its ends" checked={movingEnds} onChange={(movingEnds) => set({ movingEnds })} />
       </div>
-      <Roll bone={bone} edit={edit} mirror={mirror} />
+      <Twist bone={bone} edit={edit} mirror={mirror} />
       <Limits key={JSON.stringify([bone.turn, bone.move])} bone={bone} edit={edit} mirror={mirror} />
       <div className="row">
         {bone.by_hand && character.skeleton && (
@@ -92,7 +92,7 @@ function Naming({ bone, edit }: { bone: Bone; edit: Props['edit'] }) {
   return (
     <>
       <div className="bone-field">
-        <span>Called</span>
+        <span>Label</span>
         <Input size="small" aria-label="Label of the bone" value={label} onChange={(e) => setLabel(e.target.value)} onPressEnter={() => changed && rename()} />
       </div>
       <div className="bone-field">
@@ -108,15 +108,15 @@ function Naming({ bone, edit }: { bone: Bone; edit: Props['edit'] }) {
   )
 }
 
-function Roll({ bone, edit, mirror }: { bone: Bone; edit: Props['edit']; mirror: boolean }) {
-  const [roll, setRoll] = useState(0)
+function Twist({ bone, edit, mirror }: { bone: Bone; edit: Props['edit']; mirror: boolean }) {
+  const [twist, setTwist] = useState(0)
   return (
     <div className="bone-field">
-      <span>Roll by</span>
+      <span>Twist by</span>
       <span className="row">
-        <NumberField label="Roll by" value={roll} low={-180} high={180} unit="°" onChange={setRoll} />
-        <Button size="small" disabled={!roll} onClick={() => edit.mutate({ edit: 'bone.place', params: { bone: bone.name, roll, mirror } }, { onSuccess: () => setRoll(0) })}>
-          Roll
+        <NumberField label="Twist by" value={twist} low={-180} high={180} unit="°" onChange={setTwist} />
+        <Button size="small" disabled={!twist} onClick={() => edit.mutate({ edit: 'bone.place', params: { bone: bone.name, twist, mirror } }, { onSuccess: () => setTwist(0) })}>
+          Twist
         </Button>
       </span>
     </div>

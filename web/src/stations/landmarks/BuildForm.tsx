@@ -75,7 +75,7 @@ export function BuildForm({ character, edit, placed }: Props) {
             ))}
           </div>
           <Checkbox checked={bind} onChange={(e) => setBind(e.target.checked)}>
-            Carry at once what nothing carries yet
+            Bind parts that have no carrier
           </Checkbox>
           <div className="row" style={{ marginTop: 8 }}>
             <Button
@@ -83,7 +83,7 @@ export function BuildForm({ character, edit, placed }: Props) {
               loading={edit.isPending}
               onClick={() => edit.mutate({ edit: 'bones.build', params: { choices, bind } }, { onSuccess: () => setOpen(false) })}
             >
-              {built ? 'Build anew' : 'Build bones'}
+              {built ? 'Rebuild bones' : 'Build bones'}
             </Button>
             {bare && (
               <Button title="Bones, carriers, weights, lids, a first set of shapes, controls, seams and test poses" loading={edit.isPending} onClick={() => edit.mutate({ edit: 'rig.start', params: { choices } })}>

@@ -44,7 +44,7 @@ export function MarkDetail({ character, mark, state }: Props) {
       <div className="row">
         {(state === 'suggested' || state === 'doubtful') && (
           <Button size="small" onClick={() => edit.mutate({ edit: 'landmark.confirm', params: { names: [mark.name] } })}>
-            It is right
+            Confirm
           </Button>
         )}
         {mark.placed && mark.found && mark.placed.sure >= 1 && (

@@ -37,8 +37,8 @@ function Marks({ character, data }: { character: CharacterOut; data: LandmarksOu
   const [missing, doubtful] = [count('missing'), count('doubtful')]
   const findable = data.marks.some((m) => !m.placed && m.found)
   const more: { key: string; label: string; step: Step }[] = [
-    { key: 'undecided', label: 'Suggest anew where nobody decided', step: { edit: 'landmark.suggest', params: { which: 'undecided' } } },
-    { key: 'all', label: 'Suggest all anew', step: { edit: 'landmark.suggest', params: { which: 'all' } } },
+    { key: 'undecided', label: 'Suggest again unless confirmed', step: { edit: 'landmark.suggest', params: { which: 'undecided' } } },
+    { key: 'all', label: 'Suggest all again', step: { edit: 'landmark.suggest', params: { which: 'all' } } },
     { key: 'L', label: 'Mirror left to right', step: { edit: 'landmark.mirror', params: { side: 'L' } } },
     { key: 'R', label: 'Mirror right to left', step: { edit: 'landmark.mirror', params: { side: 'R' } } },
   ]

@@ -50,7 +50,7 @@ export function Proposals({ character, seat, others }: Props) {
             </span>
           </span>
           <Button size="small" loading={edit.isPending} onClick={() => edit.mutate(stepOf(p))} aria-label={`${p.text} for ${parts.map(partLabel).join(' and ')}`}>
-            Do it
+            Repair
           </Button>
         </div>
       ))}

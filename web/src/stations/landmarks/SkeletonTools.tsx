@@ -46,11 +46,11 @@ function AddBone({ character, edit, onDone }: Props & { onDone: () => void }) {
   const parent = character.bones.find((b) => b.name === picked)
   const name = label.trim().toLowerCase().replace(/\W+/g, '_').replace(/_([lr])$/, (_, side: string) => `_${side.toUpperCase()}`)
   const add = () => {
-    const head = (parent?.tail ?? character.guides.crown ?? [0, 0, 0]) as [number, number, number]
-    const way = parent ? parent.tail.map((x, k) => (x - parent.head[k]!) / 2) : [0, 2, 0]
-    const tail = head.map((x, k) => x + (way[k] ?? 0)) as [number, number, number]
+    const base = (parent?.tip ?? character.guides.crown ?? [0, 0, 0]) as [number, number, number]
+    const way = parent ? parent.tip.map((x, k) => (x - parent.base[k]!) / 2) : [0, 2, 0]
+    const tip = base.map((x, k) => x + (way[k] ?? 0)) as [number, number, number]
     edit.mutate(
-      { edit: 'bone.add', params: { name, label: label.trim(), parent: parent?.name ?? null, head, tail, role: 'deform', mirror } },
+      { edit: 'bone.add', params: { name, label: label.trim(), parent: parent?.name ?? null, base, tip, role: 'deform', mirror } },
       {
         onSuccess: () => {
           useBench.setState({ bone: name, movingEnds: true })
@@ -62,7 +62,7 @@ function AddBone({ character, edit, onDone }: Props & { onDone: () => void }) {
   return (
     <Modal open title="Add a bone" okText="Add" onCancel={onDone} onOk={add} okButtonProps={{ disabled: !name, loading: edit.isPending }} width={380}>
       <p>
-        It starts at the tail of {parent ? parent.label : 'nothing: pick a bone first to hang it on'}. A label that ends in L or R brings its twin as well, while work is mirrored.
+        {parent ? `It starts at the tip of ${parent.label}, its parent.` : 'It has no parent: pick a bone first to give it one.'} A label that ends in L or R brings its twin as well, while work is mirrored.
       </p>
       <Input aria-label="Label of the new bone" placeholder="Dimple L" value={label} autoFocus onChange={(e) => setLabel(e.target.value)} onPressEnter={() => name && add()} />
       {name && <p className="quiet num">{name}</p>}

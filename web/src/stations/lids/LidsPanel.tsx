@@ -16,7 +16,7 @@ import { MapTools } from './MapTools'
 import { useLidCurves } from './useLidCurves'
 
 type Side = EyeLids['side']
-type Work = 'line' | 'gaze' | 'maps' | 'driver' | 'findings'
+type Work = 'findings' | 'closing' | 'cover' | 'gaze' | 'driver'
 
 const { goTo } = useBench.getState()
 
@@ -37,7 +37,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
   const mirror = useBench((s) => s.mirror)
   const set = useBench((s) => s.set)
   const side = useBench((s) => s.lidSide)
-  const [work, setWork] = useState<Work>('line')
+  const [work, setWork] = useState<Work>('findings')
   const [lid, setLid] = useState<LidName>('upper')
   const [chosen, setChosen] = useState<LidCell | null>(null)
   const curves = useLidCurves(character, side, edit)
@@ -57,30 +57,51 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
         <p>{error ? error.message : 'Measuring every closing against every gaze …'}</p>
       </section>
     )
+  const choose = (side: Side) => {
+    set({ lidSide: side })
+    flyToEye(side)
+    if (side !== eye.side) curves.forget()
+  }
   const over = board.cells.filter((c) => c.excess > 1)
   const other = board.eyes.find((e) => e.side !== eye.side)
   const shown = chosen && board.cells.find((c) => sameCell(c, chosen))
   const works: { key: Work; label: string }[] = [
-    { key: 'line', label: 'Line' },
-    { key: 'gaze', label: 'Gaze' },
-    { key: 'maps', label: 'Maps' },
-    { key: 'driver', label: 'Driver' },
     { key: 'findings', label: found.data?.length ? `Findings ${found.data.length}` : 'Findings' },
+    { key: 'closing', label: 'Closing' },
+    { key: 'cover', label: 'Cover' },
+    { key: 'gaze', label: 'Gaze' },
+    { key: 'driver', label: 'Driver' },
   ]
   return (
     <section aria-label="Lids" className="lids" aria-busy={isFetching || found.isFetching || edit.isPending}>
       <h2>Lids</h2>
+      <h3>
+        Lid board <span className="quiet">{exact ? '' : 'quick'}</span>
+      </h3>
+      <p role="status" className="quiet">
+        {over.length ? `${counted(over.length, 'cell')} of ${board.cells.length} over the limits.` : `All ${board.cells.length} cells${other ? ' of both eyes' : ''} are within the limits.`}
+      </p>
+      <LidBoardView
+        board={board}
+        chosen={chosen}
+        onChoose={(cell) => {
+          setChosen(cell)
+          choose(cell.side as Side)
+          goTo(cell.values)
+        }}
+      />
+      {shown && (
+        <p className="num said">
+          {cellSaid(shown)}.
+        </p>
+      )}
       <div className="row">
         {board.eyes.map((e) => (
           <button
             key={e.side}
             className="chip"
             aria-pressed={e.side === eye.side}
-            onClick={() => {
-              set({ lidSide: e.side })
-              flyToEye(e.side)
-              curves.forget()
-            }}
+            onClick={() => choose(e.side)}
           >
             Eye {e.side}
           </button>
@@ -103,7 +124,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
           </button>
         ))}
       </div>
-      {work === 'line' && (
+      {work === 'closing' && (
         <>
           <LineEditor key={eye.side} eye={eye} keys={drawn?.line ?? eye.keys} onDraw={(line) => curves.draw({ line, follow: null })} onSet={(line) => curves.set({ line, follow: null })} />
           <LineButtons eye={eye} onSet={(line) => curves.set({ line, follow: null })} />
@@ -120,40 +141,20 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
           onSet={(follow) => curves.set({ line: null, follow: { lid, curves: follow } })}
         />
       )}
-      {work === 'maps' && <MapTools eye={eye} edit={edit} />}
+      {work === 'cover' && <MapTools eye={eye} edit={edit} />}
       {work === 'driver' && <DriverTable character={character} eye={eye} edit={edit} />}
       {work === 'findings' && <FindingList label="Lid findings" fine="No lid overlaps, gapes or creases, in any closing and gaze." answer={found} edit={edit} onLook={lookAt} trying={character} />}
       {work !== 'findings' && work !== 'driver' && (
         <div className="repairs">
           {other && eye.side !== 'C' && (
-            <Button size="small" disabled={edit.isPending} title={work === 'maps' ? 'Lid share and eye relief, mirrored' : 'Line and gaze follow, mirrored'} onClick={() => edit.mutate({ edit: 'lids.copy', params: { side: eye.side as 'L' | 'R', what: work === 'maps' ? 'maps' : 'curves' } })}>
-              Copy {work === 'maps' ? 'maps ' : ''}to eye {other.side}
+            <Button size="small" disabled={edit.isPending} title={work === 'cover' ? 'Lid share and eye relief, mirrored' : 'Line and gaze follow, mirrored'} onClick={() => edit.mutate({ edit: 'lids.copy', params: { side: eye.side as 'L' | 'R', what: work === 'cover' ? 'maps' : 'curves' } })}>
+              {work === 'cover' ? 'Copy maps to eye' : 'Copy to eye'} {other.side}
             </Button>
           )}
-          {work !== 'maps' && <Button size="small" disabled={edit.isPending} title="The line and the gaze follow that lids are set up with" onClick={() => edit.mutate({ edit: 'lids.reset', params: { side: eye.side } })}>
+          {work !== 'cover' && <Button size="small" disabled={edit.isPending} title="The line and the gaze follow that lids are set up with" onClick={() => edit.mutate({ edit: 'lids.reset', params: { side: eye.side } })}>
             Back to the start
           </Button>}
         </div>
-      )}
-      <h3>
-        Lid board <span className="quiet">{exact ? '' : 'quick'}</span>
-      </h3>
-      <p role="status" className="quiet">
-        {over.length ? `${counted(over.length, 'cell')} of ${board.cells.length} over the limits.` : `All ${board.cells.length} cells${other ? ' of both eyes' : ''} are within the limits.`}
-      </p>
-      <LidBoardView
-        board={board}
-        side={eye.side}
-        chosen={chosen}
-        onChoose={(cell) => {
-          setChosen(cell)
-          goTo(cell.values)
-        }}
-      />
-      {shown && (
-        <p className="num said">
-          Eye {shown.side}, {cellSaid(shown)}.
-        </p>
       )}
       {character.bones.length > 0 && <PullList character={character} />}
     </section>

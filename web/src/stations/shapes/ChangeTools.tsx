@@ -54,11 +54,11 @@ export function ChangeTools({ character, names, orders, edit }: Props) {
         <NumberField label="Strength of the in-between" value={at} low={3} high={97} unit="%" onChange={setAt} />
       </div>
       <div className="row">
-        {button('Mix', 'A new shape that does what all chosen ones do, at their present strengths', { edit: 'shape.mix', params: { name: names.join(' '), terms } }, names.length < 2)}
-        <span className="quiet">{names.length < 2 ? 'Choose several shapes to mix; at a strength below 0 one is taken away.' : mixed}</span>
+        {button('Add up', 'A new shape that does what all chosen ones do, at their present strengths', { edit: 'shape.add_up', params: { name: names.join(' '), terms } }, names.length < 2)}
+        <span className="quiet">{names.length < 2 ? 'Choose several shapes to add up; at a strength below 0 one is taken away.' : mixed}</span>
       </div>
       <PoseAndShape character={character} name={name} edit={edit} />
-      {names.length > 1 && <p className="quiet said">All but Mix works on the last one chosen of {counted(names.length, 'shape')}.</p>}
+      {names.length > 1 && <p className="quiet said">All but Add up works on the last one chosen of {counted(names.length, 'shape')}.</p>}
       <OrderList orders={orders} edit={edit} />
     </div>
   )

@@ -60,7 +60,7 @@ export function NameTools({ character, edit }: Props) {
       {names && (
         <>
           <p role="status" aria-label="Names">
-            {counted(names.same.length, 'name')} as wanted, {names.near.length} near, {names.missing.length} missing, {names.superfluous.length} superfluous.
+            {counted(names.same.length, 'name')} as wanted, {names.near.length} near, {names.missing.length} missing, {names.extra.length} extra.
           </p>
           {names.near.length > 0 && (
             <>
@@ -89,10 +89,10 @@ export function NameTools({ character, edit }: Props) {
               </ul>
             </details>
           )}
-          {names.superfluous.length > 0 && (
-            <details open={names.superfluous.length < 12}>
-              <summary>Superfluous</summary>
-              <p>{names.superfluous.join(', ')}</p>
+          {names.extra.length > 0 && (
+            <details open={names.extra.length < 12}>
+              <summary>Extra</summary>
+              <p>{names.extra.join(', ')}</p>
             </details>
           )}
         </>

@@ -9,8 +9,8 @@ import { BrushFields, PointerMode } from '../BrushFields'
 
 const TOOLS: { tool: SculptTool; label: string; title: string }[] = [
   { tool: 'move', label: 'Move', title: 'Takes hold of the surface and drags it, softly less towards the edge' },
-  { tool: 'inflate', label: 'Inflate', title: 'Out along the normals; with Ctrl held in' },
-  { tool: 'deflate', label: 'Deflate', title: 'In along the normals; with Ctrl held out' },
+  { tool: 'swell', label: 'Swell', title: 'Out along the normals; with Ctrl held in' },
+  { tool: 'sink', label: 'Sink', title: 'In along the normals; with Ctrl held out' },
   { tool: 'smooth', label: 'Smooth', title: 'Towards the neighbours; held Shift does it with any tool' },
   { tool: 'flatten', label: 'Flatten', title: 'Towards the plane that fits best' },
   { tool: 'erase', label: 'Erase', title: 'Back towards the neutral; with Ctrl held for most tools' },

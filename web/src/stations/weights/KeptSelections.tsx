@@ -50,8 +50,8 @@ export function KeptSelections({ character }: { character: CharacterOut }) {
     <div className="weight-line">
       <Select
         size="small"
-        aria-label="Select again"
-        placeholder="Select again …"
+        aria-label="Kept selections"
+        placeholder="Kept selections …"
         value={null}
         popupMatchSelectWidth={false}
         onChange={(key: string | null) => key && choose(key)}

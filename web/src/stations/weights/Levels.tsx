@@ -30,10 +30,10 @@ export function Levels({ off, onGive }: { off: boolean; onGive: (levels: LevelVa
   return (
     <>
       <button className="bare fold" aria-expanded={open} onClick={() => setOpen(!open)}>
-        {open ? '▾' : '▸'} Levels and gamma
+        {open ? '▾' : '▸'} Remap
       </button>
       {open && (
-        <div className="levels" aria-label="Levels">
+        <div className="levels" aria-label="Remap">
           <svg width={WIDTH} height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} aria-hidden>
             <path d={`M0,${HEIGHT}L${WIDTH},0`} stroke="var(--line)" fill="none" />
             <path d={curve(levels)} stroke="var(--spruce)" strokeWidth={2} fill="none" />

@@ -7,14 +7,18 @@ import { partLabel } from '../../ui/names'
 import { KeptSelections } from './KeptSelections'
 
 const WAYS: { how: SelectIn['how']; label: string; title: string }[] = [
-  { how: 'grow', label: 'Grow', title: 'And their neighbours' },
-  { how: 'shrink', label: 'Shrink', title: 'Without those at the edge' },
-  { how: 'loop', label: 'Loop', title: 'On along the edge loop through two picked neighbours' },
-  { how: 'ring', label: 'Ring', title: 'On across the edge between two picked neighbours' },
+  { how: 'grow', label: 'Wider', title: 'With all neighbours' },
+  { how: 'shrink', label: 'Narrower', title: 'Without those at the edge' },
   { how: 'island', label: 'Island', title: 'All that hangs together' },
   { how: 'whole', label: 'Whole part', title: 'All vertices of the part' },
   { how: 'across', label: 'Other side', title: 'Their mirror images instead' },
   { how: 'invert', label: 'Invert', title: 'All others instead' },
+]
+
+/** Ways on from an edge: two neighbours that are both selected. */
+const FROM_EDGES: typeof WAYS = [
+  { how: 'loop', label: 'Loop', title: 'On along the edge loop through two selected neighbours' },
+  { how: 'ring', label: 'Ring', title: 'On across the edge between two selected neighbours' },
 ]
 
 /** What is selected, and ways to select more, less, or something else. */
@@ -38,7 +42,7 @@ export function SelectionTools({ character }: { character: CharacterOut }) {
       <p className="verdict" role="status">
         {selection ? `${selection.vertices.length.toLocaleString('en-GB')} ${selection.vertices.length === 1 ? 'vertex' : 'vertices'} of ${partLabel(selection.part)}` : 'Nothing is selected'}
       </p>
-      {!selection && <p className="quiet">Click a vertex on the stage; with Shift more, with Alt fewer. With the lasso draw round what you want; See-through reaches what lies behind as well.</p>}
+      {!selection && <p className="quiet">Click a vertex on the stage; Shift adds, Alt removes. Draw round what you want with the lasso; with Glass it takes what lies behind as well.</p>}
       <div className="skeleton-tools">
         <button className="chip" aria-pressed={lasso} onClick={() => set({ lasso: !lasso })}>
           Lasso
@@ -57,6 +61,14 @@ export function SelectionTools({ character }: { character: CharacterOut }) {
         <button className="chip" aria-pressed={sheetOpen} title="Its weights as a sheet under the stage" onClick={() => set({ sheetOpen: !sheetOpen })}>
           Sheet
         </button>
+      </div>
+      <div className="weight-line">
+        <span>From an edge</span>
+        {FROM_EDGES.map(({ how, label, title }) => (
+          <button key={how} className="chip" title={title} disabled={(selection?.vertices.length ?? 0) < 2} onClick={() => void go(how)}>
+            {label}
+          </button>
+        ))}
       </div>
       <KeptSelections character={character} />
       <div className="weight-range">

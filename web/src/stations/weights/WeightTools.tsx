@@ -59,7 +59,7 @@ export function WeightTools({ character }: { character: CharacterOut }) {
       <div className="weight-line">
         <Select size="small" aria-label="Move to" value={to} popupMatchSelectWidth={false} onChange={setTo} options={character.bones.filter((b) => b.role === 'deform').map((b) => ({ value: b.name, label: b.label }))} />
         <Button size="small" disabled={off || to === bone} onClick={() => run({ edit: 'weights.move', params: { ...common, bone, to, share: 1 } })}>
-          Move it all there
+          Give it all to it
         </Button>
         <Button size="small" disabled={off || to === bone} title="Both change places" onClick={() => run({ edit: 'weights.swap', params: { ...common, bone, to } })}>
           Swap
@@ -71,8 +71,8 @@ export function WeightTools({ character }: { character: CharacterOut }) {
         <Button size="small" disabled={off} onClick={() => run({ edit: 'weights.smooth', params: { ...common, strength: 0.5, steps } })}>
           Smooth
         </Button>
-        <Button size="small" disabled={off} title="The chosen bone alone" onClick={() => run({ edit: 'weights.smooth', params: { ...common, bone, strength: 0.5, steps } })}>
-          It alone
+        <Button size="small" disabled={off} title="Smooth the weights of the chosen bone only" onClick={() => run({ edit: 'weights.smooth', params: { ...common, bone, strength: 0.5, steps } })}>
+          This bone only
         </Button>
       </Line>
       <Line value={most} label="At most" unit="bones" low={1} high={8} onChange={(v) => setMost(Math.round(v))}>

@@ -1,7 +1,7 @@
 import { partLabel } from '../../../ui/names'
 import type { Row } from './rows'
 
-const NAMED = { same: ['✓', 'As the name list wants it'], near: ['≈', 'Near a name of the list'], superfluous: ['–', 'Not on the name list'] } as const
+const NAMED = { same: ['✓', 'As the name list wants it'], near: ['≈', 'Near a name of the list'], extra: ['–', 'Not on the name list'] } as const
 
 interface Props {
   row: Row

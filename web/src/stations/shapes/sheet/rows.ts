@@ -6,7 +6,7 @@ export type Group = 'none' | 'side' | 'part' | 'check'
 /** A row with what else is known of its shape. */
 export interface Row extends SheetRow {
   checks: ShapeFinding[]
-  named: 'same' | 'near' | 'superfluous' | null
+  named: 'same' | 'near' | 'extra' | null
 }
 
 export interface Grouped {
@@ -22,7 +22,7 @@ export function rowsOf(rows: SheetRow[], findings: ShapeFinding[], names: NamesO
   return rows.map((r) => ({
     ...r,
     checks: findings.filter((f) => f.shape === r.name),
-    named: !names ? null : same.has(r.name) ? 'same' : near.has(r.name) ? 'near' : 'superfluous',
+    named: !names ? null : same.has(r.name) ? 'same' : near.has(r.name) ? 'near' : 'extra',
   }))
 }
 

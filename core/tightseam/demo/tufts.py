@@ -10,13 +10,13 @@ from tightseam.demo.tubes import Soup, spline, tube
 from tightseam.geometry.normals import unit
 
 
-def lock_colours(P: Head, rng: np.random.Generator, n: int, seg: int, var: float = 0.16) -> Array:
+def tuft_colours(P: Head, rng: np.random.Generator, n: int, seg: int, var: float = 0.16) -> Array:
     base = np.array(P["hair_col"]) * (1 + var * (2 * rng.random() - 1))
     u = np.repeat(np.linspace(0.80, 1.22, n), seg)
     return np.vstack([base * u[:, None], base * 0.8, base * 1.25])
 
 
-def add_lock(
+def add_tuft(
     S: Soup,
     P: Head,
     rng: np.random.Generator,
@@ -35,7 +35,7 @@ def add_lock(
     surface: Field = skull_sdf,
     var: float = 0.16,
 ) -> None:
-    """A lock through control points hugging the scalp at height off (array or scalar)."""
+    """A tuft through control points hugging the scalp at height off (array or scalar)."""
     raw = spline(pts, n)
     u = np.linspace(0, 1, n)
     q = project(raw, P, f=surface, n=6)
@@ -46,7 +46,7 @@ def add_lock(
     if shape is None:
         shape = np.minimum(1, roots + (1 - roots) * np.clip(u / 0.3, 0, 1)) * (1 - np.clip((u - 0.5) / 0.5, 0, 1) ** 1.8 * 0.92)
     V, F = tube(path, nr, width * shape, thick * shape, seg, ridge=ridge)
-    S.add(V, F, np.clip(lock_colours(P, rng, n, seg, var), 0, 1))
+    S.add(V, F, np.clip(tuft_colours(P, rng, n, seg, var), 0, 1))
 
 
 def hairline(P: Head) -> Array:
@@ -78,7 +78,7 @@ def full_hairline(P: Head, n: int) -> Array:
 
 
 def scalp_cap(S: Soup, P: Head, target: Array, off: float = 0.10, n: int = 48, rows: int = 14) -> Array:
-    """Under-cap: closed sheet from the hairline to a target point, so that no scalp shows between locks."""
+    """Under-cap: closed sheet from the hairline to a target point, so that no scalp shows between tufts."""
     L = full_hairline(P, n)
     m = 30
     u = np.linspace(0, 1, m)[:, None, None]

@@ -66,7 +66,7 @@ def straight(character: Character, store: ArrayStore, part: Part) -> Floats:
     their test of what a bone can see): quick, and blind to what lies between, so that lips stick together."""
     bones = carrying(character, part)
     points = np.asarray(store.get(part.points))
-    distance = np.stack([segment_distance(points, np.array(b.head), np.array(b.tail)) for b in bones], axis=1)
+    distance = np.stack([segment_distance(points, np.array(b.base), np.array(b.tip)) for b in bones], axis=1)
     matrix, mass = laplacian(points, triangulate(points, polygons(store, part)))
     nearest = (distance <= distance.min(axis=1, keepdims=True) + TIE).astype(float)
     nearest /= nearest.sum(axis=1, keepdims=True)
@@ -82,7 +82,7 @@ def transferred(character: Character, store: ArrayStore, part: Part, source: Par
     """
     bound = find_binding(character, source.name)
     if bound is None or not bound.influences:
-        raise BadRequest(f"{part_label(source.name)} has no weights to take over.")
+        raise BadRequest(f"{part_label(source.name)} has no weights to copy.")
     names = [b.name for b in character.bones]
     rows = rows_of(store, bound.influences, names, np.arange(source.vertex_count))
     points = np.asarray(store.get(source.points))
@@ -109,7 +109,7 @@ def _skin(character: Character, store: ArrayStore, part: Part, surface: Surface 
     trunk = [made_bone(bones, name) for name in ("head", "jaw")]
     missing = [label for label, b in zip(("head", "jaw"), trunk, strict=True) if b is None] + ([] if neck else ["neck"])
     if missing:
-        raise BadRequest(f"Automatic weights of the skin need bones for head, neck and jaw; missing: {', '.join(missing)}.")
+        raise BadRequest(f"First weights of the skin need bones for head, neck and jaw; missing: {', '.join(missing)}.")
     base = skin_weights(surface, *(_teeth(character, store, kind) for kind in ("teeth upper", "teeth lower")))
     carriers = [b for b in (trunk[0], *reversed(neck), trunk[1]) if b is not None]
     weights = _columns(bones, carriers, over_neck(base, surface.points, chain_joints(neck)))

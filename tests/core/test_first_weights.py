@@ -1,4 +1,4 @@
-"""Automatic weights: by heat with landmarks, by envelopes, by straight-line distance, from another part."""
+"""First weights: by heat with landmarks, by envelopes, by straight-line distance, from another part."""
 
 from __future__ import annotations
 
@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from tightseam.binding.automatic import heat
 from tightseam.binding.checks import weight_findings
 from tightseam.binding.envelope import envelope_weights, segment_distance
 from tightseam.binding.face import face_bones
+from tightseam.binding.first_weights import heat
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
@@ -195,7 +195,7 @@ def test_an_envelope_is_set_for_both_sides_and_must_have_a_width(clean):
     built = BuildBones(choices=EVERYTHING).apply(clean.character, store)
     made = SetEnvelope(bone="cheek_L", inner=0.5, outer=2).apply(built, store)
     assert bone(made, "cheek_R").envelope == (0.5, 2)
-    with pytest.raises(BadRequest, match="larger than the inner"):
+    with pytest.raises(BadRequest, match="must be farther out"):
         SetEnvelope(bone="cheek_L", inner=2, outer=2).apply(built, store)
 
 

@@ -1,0 +1,49 @@
+"""Files of earlier versions are read in the spelling they were written in, and written in that of today."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from tightseam.document.arrays import MemoryStore
+from tightseam.document.lookup import binding, bone
+from tightseam.document.sections import dump_section
+from tightseam.edits.registry import apply_recipe, parse_recipe
+from tightseam.exchange.character_file import read_character, write_character
+from tightseam.jaw.movement import THRUST, driver, movement_of
+
+OLDER = Path(__file__).resolve().parents[1] / "older"
+
+
+def read(name: str):
+    store = MemoryStore()
+    return read_character((OLDER / name).read_bytes(), store), store
+
+
+def test_a_file_from_before_is_read_whole_and_comes_back_in_the_words_of_today():
+    character, store = read("old-post.seam")
+    ear = bone(character, "ear_L")
+    assert (ear.base, ear.tip) == ((2.0, 0.5, 0.0), (3.0, 0.5, 0.0))
+    assert binding(character, "hair").ride.tufts
+    assert read_character(write_character(character, store), MemoryStore()) == character
+    written = json.loads(dump_section(character, "bones"))
+    assert all({"base", "tip"} <= b.keys() and not {"head", "tail"} & b.keys() for b in written)
+    assert b"locks" not in dump_section(character, "bindings")
+
+
+def test_the_recipe_of_its_history_makes_the_same_head_again():
+    """Every spelling that has changed since stands in it: ends and turn of bones, tufts, brushes along the normal, shapes added up."""
+    before, store = read("old-post-before.seam")
+    steps = parse_recipe((OLDER / "recipe.json").read_bytes())
+    assert apply_recipe(before, store, steps) == read("old-post.seam")[0]
+    assert "shape.add_up" in {s.edit for s in steps}
+    tools = {dab["tool"] for s in steps if s.edit == "shape.sculpt" for dab in s.params.model_dump(mode="json")["dabs"]}
+    assert tools == {"swell", "sink"}
+
+
+def test_a_control_keeps_its_name_and_is_known_by_what_it_does():
+    character, _store = read("old-post.seam")
+    thrust = driver(character, THRUST)
+    assert thrust is not None
+    assert thrust is character.controls[1]
+    assert movement_of(character).forward == 0.4
