@@ -172,29 +172,29 @@ def test_a_head_in_metres_comes_in_by_folder_is_named_and_stands_upright(shelf, 
     head = moved(without_hair(raw_heads["hob"]), lambda p: p / 100)
     for part in head.parts:
         if part.name == "tongue":
-            part.name = "piece_7"
+            part.name = "piece7"
     folder = tmp_path / "hob_head"
     folder.mkdir()
     (folder / "hob.obj").write_bytes(write_obj(*character_of(head)))
     (folder / "readme.txt").write_text("from modelling")
-    page.get_by_label("Folder of a head").set_input_files(folder)
+    page.get_by_label("Folder to add").set_input_files(folder)
     page.get_by_role("button", name="Check it in").click()
     bench, station = Bench(page), CheckIn(page)
     bench.wait_drawn()
     expect(page).to_have_url(re.compile("/checkin"))
     expect(station.panel.get_by_label("Verdict")).not_to_contain_text("faults")
-    expect(station.check("parts_named")).to_contain_text("Piece_7")
+    expect(station.check("parts_named")).to_contain_text("Piece7")
 
     # its kind was guessed from its form, with less certainty; it is set and named
-    row = page.locator(".came-row", has_text="Piece_7")
+    row = page.locator(".came-row", has_text="Piece7")
     expect(row).to_contain_text("60 %")
     expect(row).to_contain_text("tongue")
-    row.get_by_role("button", name="More for Piece_7").click()
+    row.get_by_role("button", name="More for Piece7").click()
     page.get_by_role("menuitem", name="Rename").click()
-    name = page.get_by_label("New name of Piece_7")
+    name = page.get_by_label("New name of Piece7")
     name.fill("tongue")
     name.press("Enter")
-    expect(page.locator(".top")).to_contain_text("Renamed Piece_7 to tongue")
+    expect(page.locator(".top")).to_contain_text("Renamed Piece7 to tongue")
     expect(station.check("parts_named")).to_have_count(0)  # fine now, and folded away
 
     # the head fills the stage and looks ahead

@@ -25,6 +25,7 @@ def test_hollow_cheeks_are_seen_tried_and_filled(page, panel):
     expect(panel).to_contain_text(re.compile(r"Cheek L 0\.00 mm of 5\.\d\d mm"))
 
     # a click on the chart opens the jaw that far, and the section follows
+    panel.get_by_role("tab", name="Movement").click()
     chart = panel.get_by_role("img", name=re.compile("^Cheek L: 5"))
     box = chart.bounding_box()
     page.mouse.click(box["x"] + box["width"] - 9, box["y"] + 60)
@@ -52,7 +53,7 @@ def test_hollow_cheeks_are_seen_tried_and_filled(page, panel):
 
     # what was accepted stands among the reliefs, where it can be muted: the cheek sinks in again
     panel.get_by_role("tab", name="Reliefs").click()
-    row = panel.get_by_role("listitem").filter(has_text="Jowl L")
+    row = panel.get_by_role("listitem").filter(has_text="Cheekbone L")
     row.get_by_role("button", name="Mute").click()
     expect(row.get_by_role("button", name="Muted")).to_be_visible()
     expect(panel).to_contain_text(re.compile(r"Cheek L 5\.\d\d mm"))
@@ -123,7 +124,7 @@ def test_a_relief_is_made_driven_profiled_and_painted(page, panel):
     expect(panel).to_contain_text("No reliefs yet.")
 
 
-def test_lips_are_sealed_and_a_neck_made_hard(page, panel):
+def test_lips_are_sealed_and_a_head_made_rigid(page, panel):
     bench = Bench(page)
     bench.pose("jaw_open").click()
     panel.get_by_role("tab", name="Lips").click()
@@ -141,7 +142,7 @@ def test_lips_are_sealed_and_a_neck_made_hard(page, panel):
     panel.get_by_role("tab", name="Neck").click()
     readings = panel.get_by_role("table", name="Movements of the head")
     expect(readings).to_contain_text(re.compile(r"Head turn, \+50°0\.0\d mm"))
-    line = panel.get_by_role("slider", name="Line above which the head is hard")
+    line = panel.get_by_role("slider", name="Line above which the head is rigid")
     bench.drag(bench.middle(line), (0, 12), (0, 25))
     expect(readings).to_contain_text(re.compile(r"Head turn, \+50°[1-9]\d?\.\d+ mm"))
     readings.get_by_role("button", name="Head turn, +50°").click()

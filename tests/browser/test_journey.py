@@ -153,13 +153,13 @@ def test_a_rig_goes_out_as_glb_and_comes_back_in(shelf, own_server, tmp_path):
     cards = page.locator(".shelf-card")
     expect(cards.first).to_be_visible()
     before = cards.count()
-    page.get_by_label("Files of a head").set_input_files(glb)
+    page.get_by_label("Files to add").set_input_files(glb)
     expect(page.get_by_role("dialog")).to_contain_text("Hob is on the shelf")
     page.get_by_role("button", name="Stay here").click()
     expect(cards).to_have_count(before + 1)
     torn = tmp_path / "torn.glb"
     torn.write_bytes(glb.read_bytes()[:5000])
-    page.get_by_label("Files of a head").set_input_files(torn)
+    page.get_by_label("Files to add").set_input_files(torn)
     expect(page.get_by_text(re.compile("torn.glb: .*cut off"))).to_be_visible()
     expect(cards).to_have_count(before + 1)
 

@@ -81,7 +81,7 @@ def test_a_part_bound_to_a_helper_stays_behind_and_is_said(rig):
     wrong = replace(character, bindings=tuple(bound if b.part == "tongue" else b for b in character.bindings))
     found = findings(wrong, store)
     assert [(f.check, f.bone, f.size) for f in found] == [("helper", "lip_lower", count)]
-    assert found[0].text.startswith("tongue is bound to it alone")
+    assert found[0].text.startswith("Tongue is bound to it alone")
     mended = edited(wrong, store, (found[0].edit, found[0].params))
     assert findings(mended, store) == []
 

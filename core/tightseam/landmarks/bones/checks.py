@@ -9,6 +9,7 @@ from typing import Any, Literal
 import numpy as np
 
 from tightseam.document.chains import chain_joints, chain_of
+from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import make_point
 from tightseam.document.model import Bone, Point
@@ -127,7 +128,7 @@ def _helpers(head: FoundHead) -> Iterator[BoneFinding]:
         helper = carriers[0]
         below = _deforming_below(helper.name, head.character.bones)
         part = next(p for p in head.character.parts if p.name == binding.part)
-        said = f"{part.name} is bound to it alone, and a helper deforms nothing: the part stays behind."
+        said = f"{part_label(part.name)} is bound to it alone, and a helper deforms nothing: the part stays behind."
         params: dict[str, Any] = {"bone": helper.name, "role": "deform", "mirror": False}
         if below is not None:
             said += f" {below.label} below it could carry the part."
@@ -185,7 +186,7 @@ def _outside(head: FoundHead) -> Iterator[BoneFinding]:
         for piece in pieces:
             far = _how_far_from_bounds(np.array(bone.base), piece.points)
             if far > OUTSIDE:
-                said = f"It lies {far:.1f} mm outside {piece.part.name}, which it carries."
+                said = f"It lies {far:.1f} mm outside {part_label(piece.part.name)}, which it carries."
                 title = f"{bone.label} outside its part"
                 yield BoneFinding("outside", bone.name, title, said, far, "mm", bone.base, *_again(head, bone))
 

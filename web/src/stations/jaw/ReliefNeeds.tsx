@@ -1,10 +1,8 @@
 import { Button } from 'antd'
-import type { CharacterOut, ReliefNeed } from '../../api/client'
+import type { CharacterOut } from '../../api/client'
 import type { useEdit } from '../../state/edits'
 import { useReliefNeeds } from '../../state/jaw'
 import { mm } from '../../ui/names'
-
-const SAID: Record<ReliefNeed['found'], string> = { hollow: 'below', full: 'above', dragged: 'dragged along' }
 
 interface Props {
   character: CharacterOut
@@ -23,7 +21,7 @@ export function ReliefNeeds({ character, edit }: Props) {
           <span>
             {n.label}
             <span className="quiet said num">
-              {n.found}: {mm(n.size)} {SAID[n.found]}
+              {n.found} by {mm(n.size)}
             </span>
           </span>
           <Button size="small" disabled={edit.isPending} aria-label={`Add ${n.label} by ${mm(n.size)}`} onClick={() => edit.mutate({ edit: 'relief.preset', params: { preset: n.preset, cm: n.cm } })}>

@@ -1,7 +1,7 @@
 import type { LidBoard, LidCell } from '../../api/client'
 import { mm } from '../../ui/names'
 
-const CELL = { width: 27, height: 19 }
+const CELL = { width: 24, height: 19 }
 const NEAR = 0.8 // of a limit
 
 /** "straight", or how far up, down, out or in the eye looks. */
@@ -46,7 +46,7 @@ export function LidBoardView({ board, chosen, onChoose }: Props) {
             ))}
           </tr>
           <tr>
-            <th className="quiet">Closed</th>
+            <th className="quiet" title="How far the lids are closed, per cent">%</th>
             {board.eyes.map((e) =>
               board.gazes.map((gaze) => (
                 <th key={`${e.side} ${gaze.join()}`} className="quiet" title={gazeSaid(gaze)}>
@@ -59,7 +59,7 @@ export function LidBoardView({ board, chosen, onChoose }: Props) {
         <tbody>
           {board.closings.map((closing) => (
             <tr key={closing}>
-              <th className="num quiet">{Math.round(closing * 100)} %</th>
+              <th className="num quiet">{Math.round(closing * 100)}</th>
               {board.eyes.map((e) =>
                 board.cells.filter((c) => c.side === e.side && c.closing === closing).map((c) => <Cell key={`${c.side} ${c.height} ${c.outward}`} cell={c} chosen={chosen !== null && sameCell(c, chosen)} onChoose={onChoose} />),
               )}

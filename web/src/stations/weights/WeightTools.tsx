@@ -57,10 +57,10 @@ export function WeightTools({ character }: { character: CharacterOut }) {
         </Button>
       </Line>
       <div className="weight-line">
-        <Select size="small" aria-label="Move to" value={to} popupMatchSelectWidth={false} onChange={setTo} options={character.bones.filter((b) => b.role === 'deform').map((b) => ({ value: b.name, label: b.label }))} />
         <Button size="small" disabled={off || to === bone} onClick={() => run({ edit: 'weights.move', params: { ...common, bone, to, share: 1 } })}>
-          Give it all to it
+          Give it all to
         </Button>
+        <Select size="small" aria-label="Give it all to" value={to} popupMatchSelectWidth={false} onChange={setTo} options={character.bones.filter((b) => b.role === 'deform').map((b) => ({ value: b.name, label: b.label }))} />
         <Button size="small" disabled={off || to === bone} title="Both change places" onClick={() => run({ edit: 'weights.swap', params: { ...common, bone, to } })}>
           Swap
         </Button>
