@@ -63,7 +63,7 @@ export function SelectionTools({ character }: { character: CharacterOut }) {
         </button>
       </div>
       <div className="weight-line">
-        <span>From an edge</span>
+        <span style={{ width: 'auto' }}>From an edge</span>
         {FROM_EDGES.map(({ how, label, title }) => (
           <button key={how} className="chip" title={title} disabled={(selection?.vertices.length ?? 0) < 2} onClick={() => void go(how)}>
             {label}
