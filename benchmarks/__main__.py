@@ -5,7 +5,7 @@ from __future__ import annotations
 from tightseam.deform.backend import load_compiled
 from tightseam.document.arrays import MemoryStore
 
-from benchmarks import brush, frame, intake, jaw, lids, serving, weights
+from benchmarks import brush, contact, frame, intake, jaw, lids, serving, weights
 from benchmarks.heads import clean_maren, heavy_head
 
 
@@ -19,7 +19,12 @@ def main() -> None:
     rows += [*intake.run("Maren", maren, store, 1.0, 1.0), *intake.run("48k head", large, store, 4.0, 3.0)]
     rows += [*brush.run("12k head", middle, store), *brush.run("48k head", large, store), *brush.edits("12k head", middle, store)]
     rows += [*weights.run("12k head", middle, store), *weights.run("48k head", large, store)]
-    rows += [*lids.run(store), *jaw.run(store)]
+    rows += [
+        *lids.run(store),
+        *jaw.run(store),
+        *contact.run("Maren", maren, store),
+        *contact.run("12k head", lids.lidded_head(store), store),
+    ]
     for row in rows:
         print(row)
     print("\n".join(weights.compare(maren, store)))

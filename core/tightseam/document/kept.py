@@ -28,3 +28,7 @@ class Kept:
             while len(self._kept) > self._most:
                 self._kept.popitem(last=False)
         return made
+
+    def clear(self) -> None:
+        with self._lock:
+            self._kept.clear()
