@@ -29,10 +29,11 @@ def of_python(path: Path) -> Iterator[tuple[int, str]]:
         if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef) and node.body and isinstance(node.body[0], ast.Expr)
     }
     in_f_strings = {id(v) for node in ast.walk(tree) if isinstance(node, ast.JoinedStr) for v in ast.walk(node) if v is not node}
+    not_by_themselves = docstrings | in_f_strings
     for node in ast.walk(tree):
         if isinstance(node, ast.JoinedStr):
             text = "".join(str(v.value) if isinstance(v, ast.Constant) else f"{{{ast.unparse(v.value)}}}" for v in node.values)  # type: ignore[attr-defined]
-        elif isinstance(node, ast.Constant) and isinstance(node.value, str) and not {id(node)} & (docstrings | in_f_strings):
+        elif isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in not_by_themselves:
             text = node.value
         else:
             continue

@@ -12,11 +12,10 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats
 from tightseam.jaw.curves import JawMeter
 from tightseam.jaw.movement import opened
-from tightseam.jaw.reliefs import PRESETS, UPWARDS, PresetName, preset_region
+from tightseam.jaw.reliefs import MEASURED, PRESETS, UPWARDS, PresetName, preset_region
 
 LEAST = 0.5  # mm from which a relief is worth proposing
 CORE = 0.5  # of a region: what lies nearer to its rim says little of it
-MEASURED: tuple[PresetName, ...] = ("cheek_upper", "cheek_lower", "under", "drag")
 
 
 @dataclass(frozen=True)

@@ -21,6 +21,7 @@ from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.jaw.face import LowerFace
 
 PresetName = Literal["cheek_upper", "cheek_lower", "under", "drag", "fold"]
+MEASURED: tuple[PresetName, ...] = ("cheek_upper", "cheek_lower", "under", "drag")  # in regions of which it is known how deep they lie
 JAW_LINE = ("jaw_hinge_R", "jaw_angle_R", "chin_under", "jaw_angle_L", "jaw_hinge_L")
 BEGINS, FULL = 0.2, 0.8  # of a control's way, where a preset begins and where it stops growing
 RISING: CurveKeys = (CurveKey(BEGINS, 0.0), CurveKey(FULL, 1.0))
@@ -87,7 +88,7 @@ def preset_region(face: LowerFace, name: PresetName, side: str) -> tuple[Ints, F
 def anatomy_at(face: LowerFace, vertex: int) -> str:
     """What the place of a vertex is called: by the preset whose middle is nearest, with its side."""
     at = face.surface.points[vertex]
-    sided = [(name, side) for name, what in PRESETS.items() if not what.along and name != "fold" for side in what.sides]
+    sided = [(name, side) for name in MEASURED if not PRESETS[name].along for side in PRESETS[name].sides]
     name, side = min(sided, key=lambda s: min(float(np.linalg.norm(p - at)) for p in _way(face, *s)))
     return f"{PRESETS[name].label} {side}".strip()
 
