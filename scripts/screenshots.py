@@ -58,7 +58,7 @@ def take(page: Page) -> None:
     page.click("text=Suggest what is missing")
     page.wait_for_selector(".dot-mark")
     page.click("[aria-label='Upper fold L'] >> nth=0")
-    page.click(".chips.views >> text=Three-quarter")
+    page.click(".views >> text=Quarter")
     settle(page)
     page.screenshot(path=OUT / "landmarks.png")
     page.click("[aria-label=Undo]")
@@ -81,21 +81,20 @@ def take(page: Page) -> None:
     settle(page)
     page.click("[aria-label='Weight findings'] >> text=Try >> nth=1")
     page.locator("[aria-label='What it would do']").scroll_into_view_if_needed()
-    page.click(".chips.views >> text=Front")
+    page.click(".views >> text=Front")
     settle(page)
     page.screenshot(path=OUT / "binding-findings.png")
 
     page.click("[data-seam=follow_teeth_lower]")
-    page.click(".chips.views >> text=Three-quarter")
+    page.click(".views >> text=Quarter")
     page.click("text=Show why")
-    page.click(".chips.display >> text=Weights")
+    page.click("[aria-label=Weights].tool")
     page.wait_for_selector("text=What holds it back")
     settle(page)
     page.screenshot(path=OUT / "bench-jaw-open.png")
 
     page.goto("/characters/1/weights?pose=jaw_open")
     settle(page)
-    page.click(".chips.display >> text=Controls")
     page.click(".skeleton-tools >> text=Lasso")
     box = page.locator(".stage-canvas").bounding_box()
     x, y = box["x"] + box["width"] / 2 - 40, box["y"] + box["height"] * 0.72
@@ -112,7 +111,7 @@ def take(page: Page) -> None:
     page.click(".skeleton-tools >> text=Sheet")
     page.wait_for_selector(".sheet td")
     page.locator(".sheet td").nth(1).click()
-    page.click(".chips.views >> text=Mouth")
+    page.click(".views >> text=Mouth")
     settle(page)
     page.screenshot(path=OUT / "weight-sheet.png")
     page.click("[aria-label='Close the sheet']")
@@ -125,8 +124,7 @@ def take(page: Page) -> None:
     page.press("[aria-label='Radius, number']", "Enter")
     page.fill("[aria-label='Strength, number']", "35 %")
     page.press("[aria-label='Strength, number']", "Enter")
-    page.click(".chips.display >> text=Controls")
-    page.click(".chips.display >> text=Wires")
+    page.click("[aria-label=Wires].tool")
     x, y = box["x"] + box["width"] * 0.54, box["y"] + box["height"] * 0.55
     page.mouse.move(x, y)
     page.mouse.down()
@@ -142,7 +140,6 @@ def take(page: Page) -> None:
 def take_lids(page: Page) -> None:
     page.goto("/characters/3/lids")
     page.wait_for_selector(".lids[aria-busy=false]")
-    page.click(".chips.display >> text=Controls")
     page.click("[aria-label^='Eye L, closed 100 %, 25° down']")
     page.click("[role=tab] >> text=Closing")
     page.click("[aria-label='Key 3']")
@@ -156,17 +153,15 @@ def take_lids(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "lids-maps.png")
     page.click("[role=radio] >> text='Pick'")
-    page.click(".chips.display >> text=Controls")
 
 
 def take_jaw(page: Page) -> None:
     page.goto("/characters/3/jaw?pose=jaw_open")
     page.wait_for_selector("[aria-label='Over the opening']")
-    page.click(".chips.display >> text=Controls")
     page.click("[role=tab] >> text=Findings")
     page.wait_for_selector(".finding >> text='Cheek L sinks in'")
     page.click("[aria-label='Jaw findings'] >> text=Look >> nth=0")
-    page.click(".chips.views >> text=Front")
+    page.click(".views >> text=Front")
     page.locator("[aria-label='Over the opening']").scroll_into_view_if_needed()
     settle(page)
     page.screenshot(path=OUT / "jaw.png")
@@ -182,16 +177,15 @@ def take_jaw(page: Page) -> None:
     page.wait_for_selector("text=Made the head rigid")
     page.keyboard.press("c")
     page.wait_for_selector(".pinned-stage[data-drawn*=head_nod]")
-    page.click(".chips.display >> text=Controls")
-    page.click(".chips.display >> text=Parts")
-    page.click(".parts-card >> text=Hair >> nth=0")
-    page.click(".chips.display >> text=Parts")
-    page.click(".chips.views >> text=Side")
+    page.click("[aria-label=Parts].tool")
+    page.click(".parts-list >> text=Hair >> nth=0")
+    page.click("[aria-label=Parts].tool")
+    page.click(".views >> text=Side")
     page.click("[aria-label='What is coloured']")
     page.click("text=Now–pin")
     page.wait_for_selector(".ant-select-dropdown", state="hidden")
     settle(page)
-    page.mouse.move(583, 370)
+    page.mouse.move(590, 370)
     page.mouse.down()
     page.mouse.move(640, 370, steps=4)
     page.mouse.up()
@@ -199,7 +193,6 @@ def take_jaw(page: Page) -> None:
     page.screenshot(path=OUT / "jaw-neck.png")
     page.keyboard.press("c")
     page.click("[aria-label=Undo]")
-    page.click(".chips.display >> text=Controls")
 
 
 def take_shapes(page: Page) -> None:
@@ -211,20 +204,19 @@ def take_shapes(page: Page) -> None:
     page.wait_for_selector("[aria-label=Names] >> text=near")
     page.click("[role=tab] >> text=Findings")
     page.click(".finding:has-text('low_corner_right') >> text=Look")
-    page.click(".chips.display >> text=Controls")
-    page.click(".chips.views >> text=Front")
+    page.click(".views >> text=Front")
     settle(page)
     page.screenshot(path=OUT / "shapes.png")
 
     # a cheek sculpted on the turned head with the jaw open
-    page.click("[aria-label='Show full_cheek_right alone']")
+    page.click("[data-alone=full_cheek_right]")
     page.click("[role=tab] >> text=Sculpt")
     page.click("[aria-label='Close the sheet']")
-    page.click(".chips.display >> text=Controls")
+    page.click(".dock [role=tab] >> text=Controls")
     for control, value in (("jaw_open", "0.5"), ("head_turn", "25")):
         page.fill(f"#control-{control}", value)
         page.press(f"#control-{control}", "Enter")
-    page.click(".chips.display >> text=Controls")
+    page.click(".dock [role=tab] >> text=Poses")
     page.click("[role=radio] >> text=Sculpt")
     page.check("text=Show what moves")
     page.wait_for_selector("text=True mesh")
@@ -239,7 +231,6 @@ def take_shapes(page: Page) -> None:
     page.screenshot(path=OUT / "shapes-sculpt.png")
     page.click("[aria-label=Undo]")
     page.click("text=Show what moves")
-    page.click(".chips.display >> text=Controls")
 
 
 def take_controls(page: Page) -> None:
@@ -267,7 +258,7 @@ def take_controls(page: Page) -> None:
 
 def settle(page: Page) -> None:
     """Until everything is measured, photographed and drawn."""
-    page.wait_for_selector("canvas[data-ready=true][data-flying=false]")
+    page.wait_for_selector("canvas[data-ready=true][data-shaded=true][data-flying=false]")
     page.wait_for_selector("[data-measured=true]")
     page.wait_for_function("document.querySelectorAll('.pose img').length === document.querySelectorAll('.pose').length")
     page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 1500))))")

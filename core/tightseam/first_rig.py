@@ -17,6 +17,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_delta, make_influences, make_point, put_sets
 from tightseam.document.model import About, Binding, Bone, Carrier, Character, EyeRelief, Landmark, Lids, Part, Shape, Skeleton
+from tightseam.geometry.adjacency import is_closed
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 from tightseam.jaw.lips_setup import first_lips
@@ -72,7 +73,8 @@ class RigBuilder:
     def _roles(self) -> dict[str, str]:
         """What the parts are called that seams speak of, by what they are."""
         single = {p.kind.replace(" ", "_"): p.name for p in self.parts if p.kind in ("skin", "teeth upper", "teeth lower", "tongue")}
-        return single | {f"eye_{p.side}": p.name for p in self._of_kind("eye")}
+        collar = {"collar": p.name for p in self._of_kind("cloth") if is_closed(polygons(self.store, p), p.vertex_count)}
+        return single | collar | {f"eye_{p.side}": p.name for p in self._of_kind("eye")}
 
     def _only(self, kind: str) -> Part:
         found = [p for p in self.parts if p.kind == kind]
@@ -84,14 +86,15 @@ class RigBuilder:
         return [p for p in self.parts if p.kind in kinds]
 
     def bindings(self, bones: tuple[Bone, ...]) -> tuple[Binding, ...]:
-        """First carriers: the skin by weights, the tongue along its chain, the rest rigidly; parts of other kinds stay unbound."""
+        """First carriers: skin and cloth by weights, the tongue along its chain, the rest rigidly; parts of other kinds stay unbound."""
         names = {b.name for b in bones}
         character = replace(self.character, bones=bones)
         bindings = []
         for part in self.parts:
             single = usual_carrier(part) in names
-            if part.kind == "skin" or single or (part.kind == "tongue" and chain_of(bones, "tongue")):
-                carrier: Carrier = "weighted" if part.kind == "skin" else "rigid" if single else "chain"
+            weighted = part.kind == "skin" or (part.kind == "cloth" and chain_of(bones, "neck"))
+            if weighted or single or (part.kind == "tongue" and chain_of(bones, "tongue")):
+                carrier: Carrier = "weighted" if weighted else "rigid" if single else "chain"
                 weights = heat(character, self.store, part, self.surface if part is self.skin else None)
                 bindings.append(Binding(part.name, carrier, make_influences(self.store, [b.name for b in bones], weights)))
         return tuple(bindings)

@@ -9,7 +9,7 @@ from tightseam.checkin.check import Check
 from tightseam.document.errors import TightSeamError
 from tightseam.exchange.delivery import Cancelled
 
-from bench import checkin, frames, marks, measuring, seats, summary
+from bench import checkin, frames, marks, measuring, seats, shading, summary
 from bench.controls_api import router as controls
 from bench.imports import imports
 from bench.jaw_api import router as jaw
@@ -29,6 +29,7 @@ from bench.schemas import (
     FrameIn,
     ImportOut,
     LandmarksOut,
+    LatelyOut,
     MeasureIn,
     MeasureOut,
     PreviewOut,
@@ -119,6 +120,12 @@ def stop_import(request, token: str):
     return Status(204, None)
 
 
+@api.get("/lately", response=list[LatelyOut])
+def lately(request):
+    """What was done last, to whomever."""
+    return summary.lately()
+
+
 @api.get("/characters/{int:id}", response={200: CharacterOut, 404: Problem})
 def character(request, id: int):
     """The document in short, as it is at the head of its history."""
@@ -130,6 +137,12 @@ def character(request, id: int):
 def meshes(request, id: int, revision: int):
     """Msgpack: what the stage draws, as far as no pose changes it."""
     return msgpack_answer(frames.meshes(rig_of(id, revision)))
+
+
+@api.get("/characters/{int:id}/shading")
+def shadings(request, id: int, revision: int):
+    """Msgpack: what light needs to know of the meshes. It takes a second when first asked for; the stage draws without it until then."""
+    return msgpack_answer(shading.shading(rig_of(id, revision)))
 
 
 @api.post("/characters/{int:id}/frame", response=REFUSED)

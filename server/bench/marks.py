@@ -16,7 +16,7 @@ from tightseam.landmarks.suggest.found_mark import DOUBTFUL
 from bench.rigs import Rig
 from bench.schemas import BoneFindingOut, LandmarksOut, LineOut, MarkOut, PlaceOut, SideCutOut
 
-HIDES = ("hair", "whiskers", "lash", "brow", "body")  # what a look into the head leaves out
+HIDES = ("hair", "whiskers", "lash", "brow", "cloth", "body")  # what a look into the head leaves out
 
 
 def landmarks(rig: Rig) -> LandmarksOut:

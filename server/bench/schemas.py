@@ -1,10 +1,12 @@
 """What the API takes and gives, as types."""
 
+from datetime import datetime
 from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
 from tightseam.checkin.check import Check, Verdict
+from tightseam.controls.regions import ControlRegion
 from tightseam.deform.pull import Cause
 from tightseam.document.model import Bone, Carrier, Control, Delivered, Landmark, Pad, PartKind, Point, Pose, Seam, Side, Skeleton
 from tightseam.edits.registry import Step
@@ -109,6 +111,16 @@ class SavedOut(Schema):
     vertices: int
 
 
+class LatelyOut(Schema):
+    """Something that was done to a character."""
+
+    character: int
+    name: str
+    number: int
+    text: str
+    when: datetime
+
+
 class CharacterOut(Schema):
     id: int
     name: str
@@ -128,6 +140,7 @@ class CharacterOut(Schema):
     landmarks: list[Landmark]
     shapes: list[ShapeOut]
     controls: list[Control]
+    regions: dict[str, ControlRegion] = Field(description="which part of the face each control moves, by its name")
     plan: list[Pad]
     seams: list[Seam]
     selections: list[SavedOut]

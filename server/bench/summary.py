@@ -9,6 +9,7 @@ from characters.models import Character, Revision
 from django.db import OperationalError
 from tightseam.binding.envelope import envelope_of
 from tightseam.checkin.parts import transform_said
+from tightseam.controls.regions import control_regions
 from tightseam.document.errors import TightSeamError
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Part, Shape
@@ -22,6 +23,7 @@ from bench.schemas import (
     CheckInShort,
     DamagedEntry,
     InfluenceOut,
+    LatelyOut,
     PartOut,
     RevisionOut,
     SavedOut,
@@ -32,6 +34,7 @@ from bench.schemas import (
 from bench.unforeseen import unforeseen
 
 HISTORY = 60
+LATELY = 5
 
 
 def revision_out(revision: Revision) -> RevisionOut:
@@ -53,6 +56,12 @@ def _entry_or_damage(character: Character) -> ShelfEntry | DamagedEntry:
         raise
     except Exception:
         return DamagedEntry(id=character.pk, name=character.name, damage=unforeseen(f"the shelf entry of character {character.pk}"))
+
+
+def lately() -> list[LatelyOut]:
+    """What was done last, to whomever, the newest first."""
+    found = Revision.objects.select_related("character").order_by("-created", "-pk")[:LATELY]
+    return [LatelyOut(character=r.character_id, name=r.character.name, number=r.number, text=r.text, when=r.created) for r in found]
 
 
 def shelf_entry(character: Character) -> ShelfEntry:
@@ -109,6 +118,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         landmarks=list(document.landmarks),
         shapes=[_shape(s) for s in document.shapes],
         controls=list(document.controls),
+        regions=control_regions(document, rig.store),
         plan=list(document.plan),
         seams=list(document.seams),
         selections=[SavedOut(name=s.name, part=s.part, vertices=len(rig.store.get(s.vertices))) for s in document.selections],

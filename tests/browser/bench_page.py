@@ -38,7 +38,15 @@ class Bench:
         return self.page.locator(f"[data-pose={name}]")
 
     def chip(self, label: str) -> Locator:
-        return self.page.locator(".chip", has_text=re.compile(f"^{label}$"))
+        """A button of the tools over the stage, or of a panel, by its name."""
+        return self.page.locator(f".tool[aria-label='{label}'], .tool:text-is('{label}'), .chip:text-is('{label}')")
+
+    def open_sliders(self) -> None:
+        """The sliders of the controls, under the stage in place of the test poses."""
+        self.page.locator(".dock").get_by_role("tab", name=re.compile("^Controls")).click()
+
+    def open_poses(self) -> None:
+        self.page.locator(".dock").get_by_role("tab", name=re.compile("^Poses")).click()
 
     def wait_values(self, **values: float) -> None:
         """Until the stage has drawn exactly these control values."""
@@ -118,7 +126,9 @@ class Bench:
     def drag_slider(self, control: str, to: float) -> None:
         """Drag a slider's handle to a fraction of its rail, as a hand does: press, move, let go."""
         row = self.page.locator(".control-row", has=self.page.get_by_text(control, exact=True))
-        row.scroll_into_view_if_needed()  # the card is longer than the stage
+        if not row.count():
+            self.open_sliders()
+        row.scroll_into_view_if_needed()  # there may be more than there is room for
         rail, handle = row.locator(".ant-slider-rail").bounding_box(), row.locator(".ant-slider-handle").bounding_box()
         mouse = self.page.mouse
         mouse.move(handle["x"] + handle["width"] / 2, handle["y"] + handle["height"] / 2)

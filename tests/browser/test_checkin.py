@@ -38,7 +38,7 @@ def test_faults_are_listed_shown_on_the_head_and_mended_one_by_one(page, bench):
     station = CheckIn(page)
     expect(station.panel.get_by_role("status")).to_have_text("12 faults to mend before the first bone.")
     expect(station.rail).to_contain_text("12")
-    expect(page.locator(".strip")).to_contain_text("No test poses yet")
+    expect(page.locator(".dock")).to_contain_text("No test poses yet")
 
     # a click frames the vertices: the picture changes, the thread leads to them, poles carry their valence
     bench.wait_camera()
@@ -132,7 +132,7 @@ def test_a_note_and_the_mesh_go_back_to_the_modeller(page, bench, tmp_path):
     with page.expect_download() as download:
         page.get_by_text("Mesh as it stands, as OBJ").click()
     download.value.save_as(tmp_path / "pim.obj")
-    assert (tmp_path / "pim.obj").read_text().count("\no ") == 13
+    assert (tmp_path / "pim.obj").read_text().count("\no ") == 14
 
 
 def test_a_second_file_in_another_order_is_caught(page, bench, raw_heads, tmp_path):

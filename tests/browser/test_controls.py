@@ -88,7 +88,8 @@ def test_one_control_moves_several_things_along_curves(page, panel):
 
 def test_a_take_plays_is_paused_and_worked_on(page, panel):
     bench = Bench(page)
-    panel.get_by_role("tab", name="Takes").click()
+    page.get_by_role("tab", name="Takes").click()
+    panel = page.locator(".dock")
     panel.get_by_role("combobox", name="Take").click()
     page.locator(".ant-select-item-option", has_text="A laugh").click()
     frame = panel.get_by_role("status", name="Frame")

@@ -57,6 +57,7 @@ def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, server, panel):
 
     # sculpted on the posed head by dragging its chin
     panel.get_by_role("tab", name="Sculpt").click()
+    Bench(page).open_sliders()
     page.get_by_role("textbox", name="Smile, number").fill("0.5")
     page.keyboard.press("Enter")
     page.get_by_role("textbox", name="Head turn, number").fill("20")
@@ -79,7 +80,9 @@ def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, server, panel):
     seen = bench.picture()
 
     # away and back to the pose it looks the same; without the shape it does not
+    bench.open_poses()
     bench.pose("neutral").click()
+    Bench(page).open_sliders()
     page.get_by_role("textbox", name="Smile, number").fill("0.5")
     page.keyboard.press("Enter")
     page.get_by_role("textbox", name="Head turn, number").fill("20")

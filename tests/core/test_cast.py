@@ -20,7 +20,7 @@ from tightseam.geometry.symmetry import partners
 
 from tests.head import Head
 
-KINDS = {"skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair"}
+KINDS = {"skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair", "cloth"}
 MIRROR = np.array([-1, 1, 1])
 
 

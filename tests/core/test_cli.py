@@ -40,7 +40,7 @@ def test_info_lists_everything_by_name(capsys, maren, faulty):
     assert [p["name"] for p in found["poses"]][:2] == ["neutral", "jaw_open"]
     assert {"jaw", "teeth_lower", "eye_R"} <= {b["name"] for b in found["bones"]}
     assert {"smile", "brows_up", "pucker"} <= {s["name"] for s in found["shapes"]}
-    assert "Maren: 13 parts" in run(capsys, "info", maren)[1]
+    assert "Maren: 14 parts" in run(capsys, "info", maren)[1]
 
 
 def test_measure_finds_the_faults_and_says_so_by_its_status(capsys, maren):
@@ -54,7 +54,7 @@ def test_measure_finds_the_faults_and_says_so_by_its_status(capsys, maren):
     assert report["findings"][0]["causes"][0]["name"] == "head"
     status, out, _ = run(capsys, "measure", maren, "--pose", "smile")
     assert status == 0
-    assert len(out.splitlines()) == 16
+    assert len(out.splitlines()) == 18
     assert "OVER" not in out
     status, out, _ = run(capsys, "measure", maren, "--pose", "look_up")
     assert re.search(r"follow_eye_R +lag +7\.19 +OVER +look_up", out)
@@ -149,7 +149,7 @@ def test_several_files_are_imported_as_one_and_what_was_guessed_is_said(capsys, 
     status, _, err = run(capsys, "import", str(obj), str(usd), "--out", str(back))
     assert status == 0, err
     parts = json.loads(run(capsys, "info", str(back), "--json")[1])["parts"]
-    assert len(parts) == 26
+    assert len(parts) == 28
     assert {p["kind"] for p in parts} >= {"skin", "eye", "hair"}
 
 

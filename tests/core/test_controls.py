@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tightseam.controls.face_plan import APART, face_lines
+from tightseam.controls.face_plan import COLUMNS, ROWS, face_lines
+from tightseam.controls.regions import control_regions
 from tightseam.document.control_chains import chain_depth
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.model import Control, CurveKey, Link
@@ -135,10 +136,13 @@ def test_pads_stand_where_controls_move_the_face(rigged, who):
     assert gaze.y == "gaze_height"
     at = {c: p.place for p in pads.values() for c in (p.x, p.y) if c}
     assert at["blink_L"][0] > 0.5 > at["blink_R"][0]  # seen from in front
-    assert at["brows_up"][1] < at["blink"][1] < at["smile"][1] < at["jaw_open"][1] + 0.1
-    places = np.array([p.place for p in pads.values()])
-    apart = np.linalg.norm(places[:, None] - places[None], axis=2) + np.eye(len(places))
-    assert apart.min() > 0.6 * APART
+    assert at["brows_up"][1] <= at["blink"][1] < at["smile"][1] < at["jaw_open"][1] + 0.1
+    cells = [(round(p.place[0] * COLUMNS - 0.5, 2), round(p.place[1] * ROWS - 0.5, 2)) for p in pads.values()]
+    assert len(set(cells)) == len(cells)  # each in a place of its own
+    assert all(u == round(u) and v == round(v) for u, v in cells)
+    for name in ("blink", "lip_seal", "corner"):
+        left, right = at[f"{name}_L"], at[f"{name}_R"]
+        assert (left[0] + right[0], left[1]) == pytest.approx((1, right[1]))
     lines = face_lines(head.character, head.store)
     flat = np.concatenate([np.array(line) for group in lines.values() for line in group])
     assert flat.min() > 0
@@ -183,3 +187,24 @@ def test_smoothing_takes_noise_away_and_a_long_gap_lets_go(clean):
         take("cry")
     with pytest.raises(BadRequest, match="no control called"):
         follow(made, clean.character, {"Jaw open": "nobody"})
+
+
+def test_more_controls_than_places_leave_the_last_without_a_pad(clean):
+    head = after(clean, *(AddControl(label=f"Extra {k}") for k in range(COLUMNS * ROWS)), ArrangePlan())
+    assert len(head.character.plan) == COLUMNS * ROWS
+    cells = {p.place for p in head.character.plan}
+    assert len(cells) == COLUMNS * ROWS
+    assert all(0 < u < 1 and 0 < v < 1 for u, v in cells)
+
+
+def test_each_control_has_the_region_that_it_moves(clean):
+    found = control_regions(clean.character, clean.store)
+    assert found.keys() == {c.name for c in clean.character.controls}
+    expected = {
+        "jaw_open": "jaw", "lip_seal_L": "jaw", "corner_R": "jaw", "gaze_across": "eyes", "blink_L": "eyes", "squint": "eyes",
+        "smile": "mouth", "pucker": "mouth", "brows_up": "brows", "head_turn": "head", "tongue_curl": "tongue",
+    }  # fmt: skip
+    assert {name: found[name] for name in expected} == expected
+    chained = after(clean, AddControl(label="All"), LinkControl(control="all", kind="control", target="brows_up"), AddControl(label="Idle"))
+    found = control_regions(chained.character, chained.store)
+    assert (found["all"], found["idle"]) == ("brows", "other")

@@ -29,7 +29,7 @@ def test_a_repair_is_told_as_better_with_its_worst_pose(faulty, clean):
     assert effects.better[0].before > 18
     assert effects.better[0].after < 0.01
     assert effects.over_after < effects.over_before
-    assert "Better: Lower teeth · jaw in Jaw open, 18.1" in effects.said
+    assert "Better: Lower teeth · jaw in Jaw open, 18.15 → 0.00 mm" in effects.said
 
 
 def test_a_pose_far_from_the_edit_that_breaks_is_told(clean):

@@ -58,7 +58,7 @@ def test_neighbouring_polygons_agree_on_their_winding(raw_maren):
 
 def test_every_part_is_there_and_sided_ones_are_mirror_images(raw_maren):
     parts = {p.name: p for p in raw_maren.parts}
-    assert {p.kind for p in raw_maren.parts} == {"skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair"}
+    assert {p.kind for p in raw_maren.parts} == {"skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair", "cloth"}
     for name in ("eye", "brow", "lash_upper", "lash_lower"):
         assert np.array_equal(parts[f"{name}_L"].points * MIRROR, parts[f"{name}_R"].points)
 

@@ -38,7 +38,7 @@ def test_a_head_is_taken_in_checked_and_put_on_the_shelf(client, shelf, pim_obj)
     answer = upload(client, {"pim_v3.obj": pim_obj})
     assert answer.status_code == 200, answer.content
     entry = answer.json()["entry"]
-    assert (entry["name"], entry["parts"], entry["poses"]) == ("Pim v3", 12, 0)
+    assert (entry["name"], entry["parts"], entry["poses"]) == ("Pim v3", 13, 0)
     assert entry["checkin"] == {"faults": 0, "looks": 0, "first": None, "said": None}
     assert client.get("/api/characters").json() == [entry]
     found = client.get(f"/api/characters/{entry['id']}").json()

@@ -34,7 +34,7 @@ def test_every_kind_of_cause_is_told(client, full, clean):
     told = set()
     lips = clean.set("lip_lower_line").tolist()
     lid = clean.set("lid_upper_margin_L").tolist()
-    cheek = [v for v, p in enumerate(clean.rest("skin").tolist()) if 2 < p[0] < 4][:400]
+    cheek = [v for v, p in enumerate(clean.rest("skin").tolist()) if 2 < p[0] < 5 and p[1] < 15][:400]
     for part, vertices, values in (
         ("skin", cheek, CHEEK),
         ("skin", lips, CHEEK),

@@ -7,7 +7,8 @@ import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router-dom'
 import { Bench } from './shell/Bench'
 import { Shelf } from './shell/Shelf'
-import { antTheme } from './theme/tokens'
+import { useSurroundings } from './state/surroundings'
+import { antThemes } from './theme/tokens'
 
 const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: 1 } } })
 
@@ -17,14 +18,21 @@ const router = createBrowserRouter([
   { path: '*', element: <Shelf /> },
 ])
 
-createRoot(document.getElementById('root')!).render(
-  <StrictMode>
-    <ConfigProvider theme={antTheme}>
+function Root() {
+  const { surroundings } = useSurroundings()
+  return (
+    <ConfigProvider theme={antThemes[surroundings]}>
       <App style={{ height: '100%' }}>
         <QueryClientProvider client={queries}>
           <RouterProvider router={router} />
         </QueryClientProvider>
       </App>
     </ConfigProvider>
+  )
+}
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <Root />
   </StrictMode>,
 )

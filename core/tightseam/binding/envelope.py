@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from tightseam.document.model import Bone
+from tightseam.geometry.distance import segment_distance
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.types import Floats
 
@@ -37,10 +38,3 @@ def envelope_weights(points: Floats, bones: Sequence[Bone]) -> Floats:
     bare = reached.sum(axis=1) <= 0
     reached[bare, beyond[bare].argmin(axis=1)] = 1
     return np.asarray(reached / reached.sum(axis=1, keepdims=True))
-
-
-def segment_distance(points: Floats, start: Floats, end: Floats) -> Floats:
-    """Distance (N,) of points (N, 3) to the segment from `start` to `end`, cm."""
-    way = end - start
-    t = np.clip((points - start) @ way / max(float(way @ way), 1e-12), 0, 1)
-    return np.asarray(np.linalg.norm(points - start - t[:, None] * way, axis=1))

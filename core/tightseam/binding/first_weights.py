@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from tightseam.binding.carriers import made_bone, usual_carrier
-from tightseam.binding.envelope import envelope_weights, segment_distance
+from tightseam.binding.envelope import envelope_weights
 from tightseam.binding.face import TRUNKS, face_bones, with_face
 from tightseam.binding.skin import Mesh, over_neck, skin_weights
 from tightseam.document.arrays import ArrayStore
@@ -17,7 +17,7 @@ from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Bone, Character, Part
-from tightseam.geometry.distance import barycentric, closest_points
+from tightseam.geometry.distance import barycentric, closest_points, segment_distance
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
@@ -36,7 +36,7 @@ def heat(character: Character, store: ArrayStore, part: Part, surface: Surface |
     """Weights (N, B) of a part over all bones by heat equilibrium on its surface.
 
     The skin by its landmarks: a hard head, a soft neck, lips that part at the seam, and the bones of the face. A part that one bone or
-    a chain should carry is given to it. Any other part by what is nearest to it on the skin. BadRequest names what is missing.
+    a chain should carry is given to it; what is worn about the neck goes with its bones. Any other part by what is nearest to it on the skin. BadRequest names what is missing.
     """
     bones = character.bones
     if part.kind == "skin":
@@ -46,6 +46,9 @@ def heat(character: Character, store: ArrayStore, part: Part, surface: Surface |
     chain = chain_of(bones, "tongue")
     if part.kind == "tongue" and chain:
         return _columns(bones, chain, chain_weights(points, chain_joints(chain)))
+    neck = chain_of(bones, "neck")
+    if part.kind == "cloth" and neck:
+        return _columns(bones, neck, chain_weights(points, chain_joints(neck)))
     bone = made_bone(bones, carrier) if carrier else None
     if bone is not None:
         return _columns(bones, [bone], np.ones((len(points), 1)))

@@ -18,7 +18,8 @@ WORDS: tuple[tuple[PartKind, str], ...] = (
     ("hair", r"hair|\bbun\b|fringe|tuft|scalp|ponytail|braid"),
     ("tongue", r"tongue"),
     ("eye", r"eye|cornea|iris|sclera"),
-    ("body", r"body|torso|bust|chest|shoulder|coat|shirt|collar"),
+    ("cloth", r"cloth|collar|coat|shirt|scarf|sweater|jumper|knit|hood"),
+    ("body", r"body|torso|bust|chest|shoulder"),
     ("skin", r"skin|head|\bface"),
 )
 TEETH = re.compile(r"teeth|tooth|gum|denture")
@@ -39,7 +40,7 @@ def guess_kinds(parts: Mapping[str, Floats]) -> dict[str, tuple[PartKind, float]
     for name in parts:
         named, formed = kind_of_name(name), by_form.get(name)
         if named and formed:
-            same = named == formed or (named in ("hair", "whiskers", "body", "lash", "brow") and formed == "other")
+            same = named == formed or (named in ("hair", "whiskers", "body", "cloth", "lash", "brow") and formed == "other")
             found[name] = (named, BOTH if same else AGAINST)
         elif named:
             found[name] = (named, NAME_ONLY)

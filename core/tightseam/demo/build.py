@@ -8,6 +8,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from tightseam.demo.brows import build_brow, build_lash
+from tightseam.demo.cloth import build_collar
 from tightseam.demo.eyes import build_eye
 from tightseam.demo.hair_bun import hair_bun
 from tightseam.demo.hair_sides import hair_sides
@@ -41,6 +42,7 @@ def build_head(P: Head, seed: int = 7) -> RawHead:
     parts += [brow, brow.mirrored("brow_R"), *lashes, *(lash.mirrored(lash.name[:-1] + "R") for lash in lashes), hair]
     if P["moustache"]:
         parts.append(build_moustache(P, rng))
+    parts.append(build_collar(P))
     marks = place_marks(half, brow.points, P)
     lift = np.array([0, P["lift"], 0])
     for part in parts:

@@ -10,8 +10,8 @@ from tightseam.demo.topology import EAR, Half, block_loop, cap
 
 # scale of the outline, distance out, extra out at the rear, how far the lobe fills it, how far the tragus stands over it
 EAR_PLAN = (
-    (0.80, 0.10, 0.45, 0, 0), (0.98, 0.12, 0.95, 0, 0), (1.16, 0.18, 1.20, 0, 0), (1.22, 0.30, 1.32, 0, 0), (1.15, 0.43, 1.40, 0, 0),
-    (1.01, 0.30, 1.06, 1, 0), (0.87, 0.20, 0.86, 1, 0.3), (0.72, 0.34, 1.16, 0.8, 0.9), (0.57, 0.02, 0.46, 0.3, 1.0), (0.41, -0.16, 0.22, 0, 0.3),
+    (0.80, 0.10, 0.45, 0, 0), (0.98, 0.12, 0.95, 0, 0), (1.16, 0.18, 1.20, 0, 0), (1.22, 0.31, 1.34, 0, 0), (1.15, 0.48, 1.48, 0, 0),
+    (1.03, 0.36, 1.16, 1, 0), (0.90, 0.04, 0.72, 1, 0.3), (0.74, 0.30, 1.20, 0.8, 1.0), (0.58, -0.10, 0.34, 0.3, 1.1), (0.42, -0.42, -0.10, 0, 0.3),
 )  # fmt: skip
 
 
@@ -55,6 +55,10 @@ def add_ear_rings(H: Half, P: Head) -> None:
         # the front of the ear melts into the cheek
         p = lerp(base + np.array([0.02, 0, 0]) + (p - base) * np.array([0.6, 0.35, 0.25]), p, frontmask[:, None])
         p = p + (bump * es * tragus)[:, None] * [0.30, 0.0, -0.26]
+        if 0.7 < scale < 0.8:  # the inner fold forks at the top and leaves a hollow between
+            p = p - (0.34 * es * np.exp(-(((sa - 0.86) / 0.16) ** 2)))[:, None] * [1, 0, 0]
+        if 0.5 < scale < 0.6:  # the foot of the rim runs into the bowl
+            p = p + (0.30 * es * np.exp(-(((sa - 0.30) / 0.22) ** 2) - ((back - 0.12) / 0.20) ** 2))[:, None] * [1, 0, 0]
         prev = H.ring(prev, p, True)
         ears += prev
         for v in prev:

@@ -12,7 +12,7 @@ from tightseam.demo.tufts import add_tuft, full_hairline, scalp_cap, tuft_colour
 from tightseam.geometry.normals import unit
 
 # count, where tufts start and end (0 hairline .. 1 crown), width, thickness, height over the scalp, lift of the tips
-LAYERS = ((26, 0.62, -0.08, 1.25, 0.55, 0.40, 0.25), (22, 0.80, 0.28, 1.30, 0.60, 0.62, 0.55), (14, 0.97, 0.55, 1.25, 0.6, 0.85, 0.8))
+LAYERS = ((34, 0.62, -0.10, 0.95, 0.42, 0.36, 0.25), (30, 0.80, 0.24, 0.98, 0.46, 0.56, 0.60), (20, 0.97, 0.52, 0.95, 0.46, 0.76, 0.95))
 CROWN_TUFTS = ((0.3, 2.2), (-0.5, 1.8), (1.3, 1.7), (-1.6, 1.6), (2.6, 1.9))  # heading in radians, length
 
 
@@ -32,15 +32,17 @@ def hair_tousled(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
             pts = _swept(p, crown, start + 0.06 * rng.normal(), start, tip, sweep)
             add_tuft(
                 S, P, rng, pts, width * (0.85 + 0.3 * rng.random()), thick * (0.85 + 0.4 * rng.random()),
-                off=off, n=12, lift_tip=lift * (0.5 + rng.random()), ridge=0.3, var=0.2,
+                off=off + 0.14 * rng.random(), n=7, seg=12, lift_tip=lift * (0.3 + 1.3 * rng.random()), ridge=0.0, combed=0.30, var=0.2,
             )  # fmt: skip
     for heading, length in CROWN_TUFTS:
         d = np.array([np.sin(heading), 0, np.cos(heading)])
         u = np.linspace(0, 1, 10)[:, None]
         path = crown + d * 0.5 + d * (2.4 * u) + np.array([0, 1, 0]) * (length * np.sin(1.9 * u) * 0.75)
         taper = np.interp(u[:, 0], [0, 0.3, 0.7, 1], [0.5, 1, 0.7, 0.06])
-        V, F = tube(path, np.tile([0, 1.0, 0], (10, 1)), 0.95 * taper, 0.5 * taper, 8, ridge=0.3)
-        S.add(V, F, np.clip(tuft_colours(P, rng, 10, 8), 0, 1))
+        for turn, part_ in ((-0.35, 0.55), (0.0, 0.7), (0.4, 0.5)):
+            bent = path + np.cross([0, 1.0, 0], d) * (turn * 1.8 * u**1.5) - np.array([0, 0.25 * abs(turn), 0])
+            V, F = tube(bent, np.tile([0, 1.0, 0], (10, 1)), part_ * taper, 0.42 * taper, 8, ridge=0.25)
+            S.add(V, F, np.clip(tuft_colours(P, rng, 10, 8), 0, 1))
     return S.part("hair", "hair"), scalp
 
 

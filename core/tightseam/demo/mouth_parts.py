@@ -40,8 +40,8 @@ def build_teeth(P: Head, upper: bool) -> RawPart:
     d = 0.0
     for ti, (w, h) in enumerate(zip(ws, hgt)):
         p, yaw = at(d + w / 2)
-        d += w * 0.98
-        V, F = rounded_box((w * 0.5, h, 0.24 * ms), taper=-0.18 * sg)
+        d += w * 0.955
+        V, F = rounded_box((w * 0.515, h, 0.24 * ms), p=4.6, taper=-0.20 * sg)
         e = (V[:, 1] * sg + h) / (2 * h)  # 0 at the edge, 1 at the root
         V[:, 2] = V[:, 2] * (0.62 + 0.38 * e)
         V[:, 1] += sg * h
@@ -50,13 +50,27 @@ def build_teeth(P: Head, upper: bool) -> RawPart:
             W = np.column_stack([V[:, 0] * np.cos(a) + V[:, 2] * np.sin(a), V[:, 1], -V[:, 0] * np.sin(a) + V[:, 2] * np.cos(a)])
             W = W + p + [0, y0 + (0.05 if upper else -0.09) * ti * ms, 0]
             W[:, 0] *= mx
-            S.add(W, F, np.array([0.93, 0.89, 0.80]))
+            shade = np.column_stack(
+                [np.interp(e, [0, 0.14, 0.5, 1], c) for c in ((0.86, 0.96, 0.95, 0.88), (0.87, 0.94, 0.92, 0.79), (0.86, 0.89, 0.83, 0.62))]
+            )
+            S.add(W, F, shade)
     # gum: half round strip over the roots
     L = d + 0.2
-    u = np.linspace(-L, L, 25)
+    u = np.linspace(-L, L, 49)
     path = np.array([at(abs(x))[0] * [np.sign(x) or 1, 1, 1] for x in u]) + [0, y0 + sg * 1.02 * ms, -0.08]
-    V, F = tube(path, np.tile([0, 1.0 * sg, 0], (25, 1)), np.full(25, 0.34 * ms), np.full(25, 0.42 * ms), seg=8, flat=0.9, tips=(0.4, 0.4))
-    S.add(V, F, np.array([0.76, 0.38, 0.38]))
+    roots = np.concatenate([[0], np.cumsum(ws * 0.955)])  # the gum reaches down between the teeth
+    near = np.abs(np.abs(u)[:, None] - roots).min(axis=1)
+    reach = 0.48 + 0.13 * np.exp(-((near / 0.16) ** 2))
+    V, F = tube(
+        path,
+        np.tile([0, 1.0 * sg, 0], (len(u), 1)),
+        np.full(len(u), 0.34 * ms),
+        np.full(len(u), 0.40 * ms),
+        seg=8,
+        flat=reach / 0.40,
+        tips=(0.4, 0.4),
+    )
+    S.add(V, F, np.array([0.74, 0.34, 0.35]))
     return S.part("teeth_upper", "teeth upper") if upper else S.part("teeth_lower", "teeth lower")
 
 
@@ -69,7 +83,7 @@ def _tongue_path(P: Head, u: Array) -> Array:
     """The middle of the tongue from its tip (u 0) to its root (1)."""
     ms = P["mouth_w"] / 2.35
     y = P["mouth_y"] + ms * (-0.78 - 0.05 * u + 0.20 * np.sin(np.pi * u))
-    return np.column_stack([0 * u, y, mouth_front(P) - 0.45 - 1.14 * ms - 3.5 * ms * u])
+    return np.column_stack([0 * u, y, mouth_front(P) - 0.45 - 1.14 * ms - 3.35 * ms * u])
 
 
 def build_tongue(P: Head) -> RawPart:

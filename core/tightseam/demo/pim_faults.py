@@ -50,7 +50,7 @@ def plant_pim(head: RawHead, P: Head) -> tuple[MeshFault, ...]:
 
 
 def _coarsen(brow: RawPart, P: Head) -> MeshFault:
-    coarse = build_brow(P, np.random.default_rng(0), COARSE_ROWS)
+    coarse = build_brow(P, np.random.default_rng(0), COARSE_ROWS, hairs=0)
     coarse.points = coarse.points + [0, P["lift"], 0]
     coarse = coarse if brow.name.endswith("_L") else coarse.mirrored(brow.name)
     brow.points, brow.polygons, brow.colours = coarse.points, coarse.polygons, coarse.colours

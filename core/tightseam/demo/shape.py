@@ -108,6 +108,8 @@ def face_sdf(p, P):
     )
     n = smooth_min(n, ellipsoid(q, *fill), 0.25)
     d = smooth_min(d, n, P["nose_k"])
+    for centre, radii, depth in P["dents"]:  # hollows; bumps where the depth is negative
+        d = d + depth * np.exp(-(((q - np.asarray(centre)) / np.asarray(radii)) ** 2).sum(1))
     # lids wrap the eyeball
     d = smooth_min(d, np.linalg.norm(q - ec, axis=1) - (R + P["lid"]), P["lid_k"])
     return d

@@ -13,6 +13,7 @@ from tightseam.demo.mouth_rings import add_mouth_rings
 from tightseam.demo.nose import seed_nose
 from tightseam.demo.presets import Head
 from tightseam.demo.raw import RawPart, consistent_winding
+from tightseam.demo.folds import fold
 from tightseam.demo.relax import relax
 from tightseam.demo.shape import Array
 from tightseam.demo.topology import Half
@@ -23,7 +24,7 @@ SIDED = ("eye_", "lid_", "ear", "nostril")
 def build_skin(P: Head) -> tuple[RawPart, Half]:
     """The skin part, and the half it was mirrored from."""
     half = Half()
-    for step in (guess_grid, add_collar_rings, add_eye_rings, add_mouth_rings, seed_nose, add_ear_rings, relax):
+    for step in (guess_grid, add_collar_rings, add_eye_rings, add_mouth_rings, seed_nose, add_ear_rings, relax, fold):
         step(half, P)
     points, quads, image = mirror_half(half)
     part = RawPart("skin", "skin", points, consistent_winding(quads, points), sets=_sets(half, image))

@@ -37,9 +37,10 @@ def tube(
     width: Array,
     thick: Array,
     seg: int = 8,
-    flat: float = 0.45,
+    flat: float | Array = 0.45,
     ridge: float = 0.0,
     tips: tuple[float, float] = (0.3, 0.5),
+    combed: float = 0.0,
 ) -> tuple[Array, list[list[int]]]:
     """Closed lens-section tube (a tuft): path (n,3), outward normals (n,3), half width and half thickness (n)."""
     path = np.asarray(path, float)
@@ -48,11 +49,15 @@ def tube(
     N = unit(nrm - (nrm * T).sum(1, keepdims=True) * T)
     B = np.cross(T, N)
     a = 2 * np.pi * np.arange(seg) / seg
+    low = np.broadcast_to(flat, (n,))
     V = []
     for i in range(n):
         c, s_ = np.cos(a), np.sin(a)
-        h = np.where(s_ > 0, s_, s_ * flat) * thick[i]
+        h = np.where(s_ > 0, s_, s_ * low[i]) * thick[i]
         h = h - ridge * thick[i] * (s_ > 0) * np.exp(-(((c - 0.15) / 0.22) ** 2))
+        h = h - combed * thick[i] * (s_ > 1e-9) * (
+            0.5 - 0.5 * np.cos(2 * np.pi * c)
+        )  # two furrows, three strands; takes a section of twelve
         w = c * width[i]
         V += list(path[i] + w[:, None] * B[i] + h[:, None] * N[i])
     F = []

@@ -12,8 +12,9 @@ from tightseam.geometry.normals import unit
 
 def tuft_colours(P: Head, rng: np.random.Generator, n: int, seg: int, var: float = 0.16) -> Array:
     base = np.array(P["hair_col"]) * (1 + var * (2 * rng.random() - 1))
-    u = np.repeat(np.linspace(0.80, 1.22, n), seg)
-    return np.vstack([base * u[:, None], base * 0.8, base * 1.25])
+    u = np.repeat(np.interp(np.linspace(0, 1, n), [0, 0.3, 0.7, 1], [P["root_shade"], 0.97, 1.10, 1.25]), seg)
+    strands = np.tile(1 + P["streaks"] * rng.normal(size=seg).clip(-1.4, 1.4), n)
+    return np.vstack([base * (u * strands)[:, None], base * P["root_shade"], base * 1.25])
 
 
 def add_tuft(
@@ -34,6 +35,7 @@ def add_tuft(
     sink: float = 0.16,
     surface: Field = skull_sdf,
     var: float = 0.16,
+    combed: float = 0.0,
 ) -> None:
     """A tuft through control points hugging the scalp at height off (array or scalar)."""
     raw = spline(pts, n)
@@ -45,7 +47,7 @@ def add_tuft(
     path = lerp(raw, q + nr * h[:, None], stick)
     if shape is None:
         shape = np.minimum(1, roots + (1 - roots) * np.clip(u / 0.3, 0, 1)) * (1 - np.clip((u - 0.5) / 0.5, 0, 1) ** 1.8 * 0.92)
-    V, F = tube(path, nr, width * shape, thick * shape, seg, ridge=ridge)
+    V, F = tube(path, nr, width * shape, thick * shape, seg, ridge=ridge, combed=combed)
     S.add(V, F, np.clip(tuft_colours(P, rng, n, seg, var), 0, 1))
 
 
@@ -99,3 +101,29 @@ def scalp_cap(S: Soup, P: Head, target: Array, off: float = 0.10, n: int = 48, r
     F += [[(rows - 1) * n + k, (rows - 1) * n + (k + 1) % n, len(V) - 1] for k in range(n)]
     S.add(V, F, np.array(P["hair_col"]) * 0.75)
     return V[n:]
+
+
+def add_wisps(
+    S: Soup, P: Head, rng: np.random.Generator, roots: Array, ways: Array, length: float, width: float, surface: Field = skull_sdf
+) -> None:
+    """Single thin strands: they break the edge of a hairline."""
+    for p, way in zip(roots, ways, strict=True):
+        far = length * (0.6 + 0.8 * rng.random())
+        bend = np.cross(way, unit(p)) * rng.normal() * 0.35
+        pts = [p, p + way * 0.3 * far, p + (way + bend * 0.4) * 0.65 * far, p + (way + bend) * far]
+        add_tuft(
+            S,
+            P,
+            rng,
+            pts,
+            width,
+            width * 0.6,
+            off=0.06,
+            n=6,
+            seg=4,
+            ridge=0.0,
+            sink=0.0,
+            surface=surface,
+            var=0.1,
+            shape=np.array([1, 1, 0.85, 0.6, 0.35, 0.06]),
+        )

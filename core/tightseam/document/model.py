@@ -25,7 +25,7 @@ from tightseam.document.mouth_model import Lips, Relief
 
 __all__ = ["OTHER_SIDE", "STRICT", "Axis", "CurveKey", "CurveKeys", "Lips", "Point", "Relief", "Side", "Span", "Spans", "Turn"]
 
-PartKind = Literal["skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair", "whiskers", "body", "other"]
+PartKind = Literal["skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair", "whiskers", "cloth", "body", "other"]
 Carrier = Literal["rigid", "chain", "weighted", "ride"]
 BoneRole = Literal["deform", "helper"]
 BoneRegion = Literal["head", "neck", "jaw", "eyes", "lids", "brows", "mouth", "cheeks", "nose", "ears", "tongue", "teeth", "other"]
@@ -311,7 +311,7 @@ class Seam:
 
     name: str
     label: str
-    region: Literal["eyes", "mouth", "inside"]
+    region: Literal["eyes", "mouth", "inside", "neck"]
     kind: Literal["meet", "apart", "follow"]
     measure: Literal["solid", "patch", "lag"]
     probe: str

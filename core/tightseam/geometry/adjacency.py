@@ -57,6 +57,11 @@ def boundary(polygons: Polygons, vertex_count: int) -> Bools:
     return mask
 
 
+def is_closed(polygons: Polygons, vertex_count: int) -> bool:
+    """Does the surface enclose what is inside it: every edge used by two polygons?"""
+    return bool((edges(polygons, vertex_count).uses == 2).all())
+
+
 def valence(polygons: Polygons, vertex_count: int) -> Ints:
     """Number of edges that meet at each vertex, (N,)."""
     return np.bincount(edges(polygons, vertex_count).ends.ravel(), minlength=vertex_count)

@@ -57,3 +57,10 @@ def _f(array: Floats) -> Floats:
 
 def _i(array: Ints) -> Ints:
     return np.ascontiguousarray(array, np.int64)
+
+
+def segment_distance(points: Floats, start: Floats, end: Floats) -> Floats:
+    """Distance (N,) of points (N, 3) to the segment from `start` to `end`, cm."""
+    way = end - start
+    t = np.clip((points - start) @ way / max(float(way @ way), 1e-12), 0, 1)
+    return np.asarray(np.linalg.norm(points - start - t[:, None] * way, axis=1))

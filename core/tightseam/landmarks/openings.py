@@ -8,8 +8,9 @@ import numpy as np
 from scipy.sparse import coo_matrix, csr_matrix
 from scipy.sparse.csgraph import dijkstra
 
+from tightseam.geometry.normals import unit
 from tightseam.geometry.section import Polyline, section
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.frame import HeadFrame
 from tightseam.landmarks.surface import Surface
 
@@ -21,6 +22,8 @@ LEAST_WIDTH = 1.0  # cm between the corners of a mouth
 GAPING = 4.0  # cm of path that a cm of gap is worth, where the lip line has to be found without loops
 LIP_DEPTH = 0.6  # cm behind the outermost narrow place within which the lip line is looked for
 SHORTEST_MOUTH = 3.0  # cm of profile inside a mouth
+STRIDE = 2  # points of a profile over which its direction is read
+FACING = 0.5  # by how much more one lip must look up than the other: 2 where they lie flat on each other
 FACE_DEPTH = 0.45  # of the head's depth, from the front: where the mouth may be
 
 
@@ -156,7 +159,7 @@ def _throat(surface: Surface, frame: HeadFrame) -> tuple[Ints, Ints] | None:
     upwards = at[p[at, 0].argmax()] > at[p[at, 0].argmin()]
     rise = p[None, :, 0] - p[:, None, 0] if upwards else p[:, None, 0] - p[None, :, 0]
     signed = np.where(rise >= 0, gap, -gap)  # negative where the lips overlap
-    usable &= signed > -DEEPEST_OVERLAP
+    usable &= (signed > -DEEPEST_OVERLAP) & _face_each_other(p, upwards)
     if not usable.any():
         return None
     usable &= signed <= max(float(signed[usable].min()), 0.0) + THROAT
@@ -165,6 +168,14 @@ def _throat(surface: Surface, frame: HeadFrame) -> tuple[Ints, Ints] | None:
     first, second = np.flatnonzero(usable.any(axis=1)), np.flatnonzero(usable.any(axis=0))
     upper, lower = (second, first) if upwards else (first, second)
     return _nearest_ends(surface, profile, upper), _nearest_ends(surface, profile, lower)
+
+
+def _face_each_other(p: Floats, upwards: bool) -> Bools:
+    """Do two points of a profile (K, 2), up and forward, look at each other as lips do, the one up and the other down, (K, K)? The skin of
+    a lip and the lining behind it are near each other too, but look forward and back."""
+    along = unit(np.roll(p, -STRIDE, axis=0) - np.roll(p, STRIDE, axis=0))
+    looks_up = -along[:, 1] * (1 if upwards else -1)
+    return np.asarray((looks_up[:, None] - looks_up[None]) * (1 if upwards else -1) > FACING)
 
 
 def _nearest_ends(surface: Surface, line: Polyline, chosen: Ints) -> Ints:

@@ -8,9 +8,13 @@ import numpy as np
 from scipy.sparse.csgraph import connected_components
 
 from tightseam.document.errors import BadRequest
+from tightseam.geometry.distance import segment_distance
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.surface import Surface
+
+
+CHIN_REACH = 0.3  # of the way from under the chin to a jaw corner: how far from that line the chin's edge goes
 
 
 @dataclass(frozen=True)
@@ -100,7 +104,7 @@ def mouth_place(surface: Surface, points: Floats) -> Floats:
 
 
 def head_sets(surface: Surface) -> dict[str, Ints]:
-    """Vertex sets that seams speak of: margins and patches of lids, lines and patches of lips, mouth lining."""
+    """Vertex sets that seams speak of: margins and patches of lids, lines and patches of lips, mouth lining, chin and neck."""
     sets: dict[str, Ints] = {}
     for side in "LR":
         sets |= lid_sets(surface, lids(surface, side), side)
@@ -113,7 +117,21 @@ def head_sets(surface: Surface) -> dict[str, Ints]:
     reach = max(mouth.distance[surface.vertex(b)] for b in ("lip_top", "lip_bottom"))
     sets["mouth_lining"] = np.flatnonzero(mouth.inside)
     sets["mouth_soft"] = np.flatnonzero(mouth.inside | (mouth.distance <= reach))
-    return sets
+    return sets | neck_sets(surface, mouth)
+
+
+def neck_sets(surface: Surface, mouth: Rim) -> dict[str, Ints]:
+    """What a collar may touch: the edge of the jaw from corner to corner with what lies under it, and the neck below and behind that."""
+    points, base, top = surface.points, surface.mark("neck_base"), surface.mark("neck_top")
+    under = surface.mark("chin_under")
+    corners = [surface.mark(f"jaw_angle_{side}") for side in "LR"]
+    width = float(np.mean([np.linalg.norm(corner - under) for corner in corners]))
+    ends = [surface.mark("chin_front"), *corners]
+    near = np.min([segment_distance(points, under, end) for end in ends], axis=0) < CHIN_REACH * width
+    chin = near & (points[:, 1] < surface.mark("lip_bottom")[1]) & ~mouth.inside
+    height = (points - base) @ (top - base) / ((top - base) @ (top - base))
+    low = (points[:, 1] < under[1]) | (points[:, 2] < min(corner[2] for corner in corners))
+    return {"chin": np.flatnonzero(chin), "neck": np.flatnonzero((height > 0) & (height < 1) & low & ~chin & ~mouth.inside)}
 
 
 def lid_sets(surface: Surface, rim: Rim, side: str) -> dict[str, Ints]:

@@ -12,12 +12,13 @@ LIPS = Limits(overlap=0.15, closed_gap=0.15)
 LIP_TEETH = Limits(overlap=0.1)
 TEETH = Limits(overlap=0.05)
 TONGUE = Limits(overlap=0.2)
+COLLAR = Limits(overlap=0.5)  # wool gives way
 LAG = Limits(lag=0.1)
 
 
 def starting_seams(names: Mapping[str, str], tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
     """The seams between the parts that are there. `names` gives what the parts are called: skin, eye_L, eye_R, teeth_upper,
-    teeth_lower, tongue; what is missing has no seams."""
+    teeth_lower, tongue, collar (closed cloth about the neck); what is missing has no seams."""
     usual = [s for s in _usual(tongue_bones) if {s.probe, s.solid} - {None} <= names.keys() and (s.kind != "follow" or s.expected)]
     return tuple(replace(s, probe=names[s.probe], solid=s.solid and names[s.solid]) for s in usual)
 
@@ -54,6 +55,8 @@ def _usual(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
         Seam("tongue_teeth_upper", "Tongue · upper teeth", "inside", "apart", "solid", "tongue", TONGUE, "teeth_upper"),
         Seam("tongue_teeth_lower", "Tongue · lower teeth", "inside", "apart", "solid", "tongue", TONGUE, "teeth_lower"),
         Seam("tongue_palate", "Tongue · palate", "inside", "apart", "solid", "skin", TONGUE, "tongue", "mouth_lining"),
+        Seam("collar_neck", "Neck · collar", "neck", "apart", "solid", "skin", COLLAR, "collar", "neck"),
+        Seam("collar_chin", "Chin · collar", "neck", "apart", "solid", "skin", COLLAR, "collar", "chin"),
     ]
     carried = [
         ("teeth_upper", "Upper teeth · skull", "inside", ("teeth_upper",)),

@@ -1,3 +1,4 @@
+import { saveBlob } from '../ui/saveBlob'
 import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
 
@@ -225,12 +226,10 @@ export async function saveFile(address: string): Promise<void> {
   const response = await fetch(address)
   if (!response.ok) throw await refusal(response)
   const name = /filename="(.+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1]
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(await response.blob())
-  link.download = name ?? 'character'
-  link.click()
-  URL.revokeObjectURL(link.href)
+  saveBlob(await response.blob(), name ?? 'character')
 }
+
+export const fetchLately = () => wanted<Schemas['LatelyOut'][]>(client.GET('/api/lately'))
 
 export type TryOut = Schemas['TryOut']
 

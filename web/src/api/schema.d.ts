@@ -786,6 +786,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/shading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shadings
+         * @description Msgpack: what light needs to know of the meshes. It takes a second when first asked for; the stage draws without it until then.
+         */
+        get: operations["bench_api_shadings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/shapes": {
         parameters: {
             query?: never;
@@ -1065,6 +1085,26 @@ export interface paths {
          * @description Stop it at the next step; nothing is stored.
          */
         delete: operations["bench_api_stop_import"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lately": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lately
+         * @description What was done last, to whomever.
+         */
+        get: operations["bench_api_lately"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1969,6 +2009,13 @@ export interface components {
              * @description those of the strip
              */
             poses: components["schemas"]["Pose"][];
+            /**
+             * Regions
+             * @description which part of the face each control moves, by its name
+             */
+            regions: {
+                [key: string]: "jaw" | "mouth" | "eyes" | "brows" | "tongue" | "head" | "other";
+            };
             revision: components["schemas"]["RevisionOut"];
             /** Seams */
             seams: components["schemas"]["Seam"][];
@@ -3216,6 +3263,25 @@ export interface components {
             ] | null;
         };
         /**
+         * LatelyOut
+         * @description Something that was done to a character.
+         */
+        LatelyOut: {
+            /** Character */
+            character: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /**
+             * When
+             * Format: date-time
+             */
+            when: string;
+        };
+        /**
          * LeftIn
          * @description A pose of the bones to take out of a shape.
          */
@@ -3397,7 +3463,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "skin" | "eye" | "teeth upper" | "teeth lower" | "tongue" | "brow" | "lash" | "hair" | "whiskers" | "body" | "other";
+            kind: "skin" | "eye" | "teeth upper" | "teeth lower" | "tongue" | "brow" | "lash" | "hair" | "whiskers" | "cloth" | "body" | "other";
             /** Part */
             part: string;
             /** Points */
@@ -4359,7 +4425,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "skin" | "eye" | "teeth upper" | "teeth lower" | "tongue" | "brow" | "lash" | "hair" | "whiskers" | "body" | "other";
+            kind: "skin" | "eye" | "teeth upper" | "teeth lower" | "tongue" | "brow" | "lash" | "hair" | "whiskers" | "cloth" | "body" | "other";
             /** Name */
             name: string;
             /** Pivot */
@@ -5358,7 +5424,7 @@ export interface components {
              * Region
              * @enum {string}
              */
-            region: "eyes" | "mouth" | "inside";
+            region: "eyes" | "mouth" | "inside" | "neck";
             /** Solid */
             solid?: string | null;
             /** Solid Set */
@@ -5641,7 +5707,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "skin" | "eye" | "teeth upper" | "teeth lower" | "tongue" | "brow" | "lash" | "hair" | "whiskers" | "body" | "other";
+            kind: "skin" | "eye" | "teeth upper" | "teeth lower" | "tongue" | "brow" | "lash" | "hair" | "whiskers" | "cloth" | "body" | "other";
             /** Part */
             part: string;
         };
@@ -9408,6 +9474,28 @@ export interface operations {
             };
         };
     };
+    bench_api_shadings: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     bench_shapes_api_sheet: {
         parameters: {
             query: {
@@ -10457,6 +10545,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_lately: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LatelyOut"][];
                 };
             };
         };

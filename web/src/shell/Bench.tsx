@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { Alert, Modal, Spin } from 'antd'
+import { Alert, Modal, Spin, Splitter } from 'antd'
 import { useEffect, useMemo, useRef } from 'react'
 import { useParams, useSearchParams } from 'react-router-dom'
 import { fetchCharacter } from '../api/client'
@@ -24,9 +24,12 @@ import { KEYS, useKeys } from '../state/keys'
 import { useMeasuring } from '../state/measuring'
 import type { CharacterOut } from '../api/client'
 import { Mark } from './Mark'
-import { PoseStrip } from './PoseStrip'
+import { Dock } from './Dock'
 import { Rail } from './Rail'
 import { SeamList } from './SeamList'
+import { Guide } from './Guide'
+import { Held } from './Held'
+import { useLayout } from '../state/layout'
 import { TopBar } from './TopBar'
 
 /** Loads the character of the address, then shows the bench. */
@@ -66,28 +69,45 @@ function Open({ character }: { character: CharacterOut }) {
   useKeys(useOpenCheck(character), keys.undo, keys.redo)
   useMeasuring(character)
   useAddress()
+  const { left, right, dock, sized } = useLayout()
   return (
-    <main className={`bench ${bareStage ? 'bare-stage' : ''} ${character.poses.length ? '' : 'no-poses'}`}>
-      <div className="corner">
-        <Mark />
-      </div>
-      <TopBar character={character} onUndo={keys.undo} onRedo={keys.redo} />
-      <div className="left">
-        <Rail character={character} current={station.key} />
-        <SeamList character={character} />
-      </div>
-      <div className="middle">
-        <div className="stage-wrap">
-          <Stage character={character} station={station.key} />
+    <main className={`bench ${bareStage ? 'bare-stage' : ''}`}>
+      <header className="top-row">
+        <div className="corner">
+          <Mark />
         </div>
-        {sheetOpen && station.key === 'weights' && <WeightSheet character={character} />}
-        {shapeSheet && station.key === 'shapes' && <ShapeSheet character={character} />}
-      </div>
-      <div className="right">
-        <Panel station={station} character={character} />
-      </div>
-      <PoseStrip character={character} />
+        <TopBar character={character} onUndo={keys.undo} onRedo={keys.redo} />
+      </header>
+      <Splitter className="columns" onResizeEnd={([size]) => sized({ left: size })} onCollapse={(_, [size]) => sized({ left: size })}>
+        <Splitter.Panel defaultSize={left} min={190} max={320} collapsible={{ end: true, showCollapsibleIcon: 'auto' }} className="left">
+          <Rail character={character} current={station.key} />
+          <SeamList character={character} />
+        </Splitter.Panel>
+        <Splitter.Panel>
+          <Splitter orientation="vertical" onResizeEnd={(sizes) => sized({ dock: sizes[1] })} onCollapse={(_, sizes) => sized({ dock: sizes[1] })}>
+            <Splitter.Panel>
+              <Splitter onResizeEnd={(sizes) => sized({ right: sizes[1] })} onCollapse={(_, sizes) => sized({ right: sizes[1] })}>
+                <Splitter.Panel className="middle">
+                  <Stage character={character} station={station.key} />
+                  {sheetOpen && station.key === 'weights' && <WeightSheet character={character} />}
+                  {shapeSheet && station.key === 'shapes' && <ShapeSheet character={character} />}
+                </Splitter.Panel>
+                <Splitter.Panel defaultSize={right} min={300} max={520} collapsible={{ start: true, showCollapsibleIcon: 'auto' }} className="right">
+                  <div className="panel">
+                    <Panel station={station} character={character} />
+                  </div>
+                  <Held character={character} station={station.key} />
+                </Splitter.Panel>
+              </Splitter>
+            </Splitter.Panel>
+            <Splitter.Panel defaultSize={dock} min={120} max={320} collapsible={{ start: true, showCollapsibleIcon: 'auto' }}>
+              <Dock character={character} />
+            </Splitter.Panel>
+          </Splitter>
+        </Splitter.Panel>
+      </Splitter>
       <Keys />
+      <Guide />
     </main>
   )
 }

@@ -1,15 +1,17 @@
 import { useQuery } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { Popover } from 'antd'
+import { useMemo } from 'react'
 import { useNavigate } from 'react-router-dom'
 import { fetchMeasure, type CharacterOut, type MeasureOut, type Reading, type Seam } from '../api/client'
 import { useBench } from '../state/bench'
 import { gaugeValue, stationOf } from '../state/findings'
-import { SeamGauge } from '../ui/SeamGauge'
+import { GaugeLegend, SeamGauge } from '../ui/SeamGauge'
 
 const REGIONS = [
   { key: 'eyes', label: 'Eyes' },
   { key: 'mouth', label: 'Mouth' },
   { key: 'inside', label: 'Inside the mouth' },
+  { key: 'neck', label: 'Neck' },
 ] as const
 
 interface Row {
@@ -35,7 +37,7 @@ const excess = (row: Row) => row.worst?.reading.excess ?? 0
 function said(row: Row): string {
   if (!row.worst) return '…'
   const value = gaugeValue(row.worst.reading)
-  if (row.seam.kind === 'follow') return Math.abs(value) < 0.005 ? '0.00' : `lag ${value.toFixed(value >= 10 ? 1 : 2)}`
+  if (row.seam.kind === 'follow') return Math.abs(value) < 0.005 ? '0.00' : value.toFixed(value >= 10 ? 1 : 2)
   return `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(2)}`
 }
 
@@ -52,26 +54,26 @@ function usePinnedReadings(character: CharacterOut): Map<string, Reading> {
   return useMemo(() => new Map(pin === undefined ? [] : data?.readings.map((r) => [r.seam, r])), [data, pin])
 }
 
-/** Every seam with its gauge, by region, the worst first. */
+/** Every seam in a line with its gauge: first what is over its limit, then by region, the worst first. */
 export function SeamList({ character }: { character: CharacterOut }) {
   const reports = useBench((s) => s.reports)
   const pinned = usePinnedReadings(character)
-  const rows = useMemo(() => rowsOf(character, reports), [character, reports])
-  const [chosen, setChosen] = useState<Record<string, boolean>>({})
-  const groups = REGIONS.map((region) => {
-    const own = rows.filter((r) => r.seam.region === region.key).sort((a, b) => excess(b) - excess(a))
-    return { ...region, rows: own, worst: own[0] ? excess(own[0]) : 0 }
-  }).sort((a, b) => b.worst - a.worst)
-  const over = groups.filter((g) => g.worst > 1).map((g) => g.key).join(' ')
-  // what is over its limits opens, and stays open when it is mended, until somebody folds it
-  const [lastOver, setLastOver] = useState('')
-  if (over !== lastOver) {
-    setLastOver(over)
-    if (over) setChosen({ ...Object.fromEntries(over.split(' ').map((key) => [key, true])), ...chosen })
-  }
+  const rows = useMemo(() => rowsOf(character, reports).sort((a, b) => excess(b) - excess(a)), [character, reports])
+  const over = rows.filter((r) => excess(r) > 1)
+  const groups = [
+    { key: 'over', label: 'Over their limit', rows: over },
+    ...REGIONS.map(({ key, label }) => ({ key, label, rows: rows.filter((r) => r.seam.region === key && excess(r) <= 1) })),
+  ]
   return (
     <section className="seams" aria-label="Seams">
-      <h3>Seams</h3>
+      <h3>
+        Seams
+        <Popover trigger={['hover', 'click']} placement="rightTop" content={<GaugeLegend />}>
+          <button className="bare quiet num" aria-label="How to read the gauges">
+            mm ?
+          </button>
+        </Popover>
+      </h3>
       {!character.seams.length && (
         <p className="quiet seams-empty">
           {character.bones.length
@@ -79,18 +81,18 @@ export function SeamList({ character }: { character: CharacterOut }) {
             : 'Seams are measured once the head has bones: first check it in, then place landmarks.'}
         </p>
       )}
-      {groups.filter((group) => group.rows.length).map((group) => {
-        const open = chosen[group.key] ?? false
-        return (
-          <div key={group.key}>
-            <button className="bare seam-group" aria-expanded={open} onClick={() => setChosen({ ...chosen, [group.key]: !open })}>
-              <span aria-hidden>{open ? '▾' : '▸'}</span> {group.label}
-              {!open && group.rows[0] && <span className="num">{said(group.rows[0])}</span>}
-            </button>
-            {open && group.rows.map((row) => <SeamRow key={row.seam.name} character={character} row={row} pinned={pinned.get(row.seam.name)} />)}
+      {groups
+        .filter((group) => group.rows.length)
+        .map((group) => (
+          <div key={group.key} className={`seam-group ${group.key}`} role="group" aria-label={group.label}>
+            <h4>
+              {group.label} <span className="num">{group.rows.length}</span>
+            </h4>
+            {group.rows.map((row) => (
+              <SeamRow key={row.seam.name} character={character} row={row} pinned={pinned.get(row.seam.name)} />
+            ))}
           </div>
-        )
-      })}
+        ))}
     </section>
   )
 }
@@ -113,13 +115,13 @@ function SeamRow({ character, row, pinned }: { character: CharacterOut; row: Row
     if (point) s.lookAt(point)
     if (over) navigate(`/characters/${character.id}/${stationOf(seam)}?pose=${worst?.pose}&seam=${seam.name}`)
   }
+  const pose = character.poses.find((p) => p.name === worst?.pose)?.label
+  const title = worst ? `${seam.label}: ${seam.kind === 'follow' ? 'lag ' : ''}${said(row)} mm at worst, in ${pose}` : seam.label
   return (
-    <button className={`bare seam-row ${open ? 'open' : ''} ${over ? 'over' : ''}`} onClick={goThere} data-seam={seam.name}>
-      <span>
-        <span>{seam.label}</span>
-        <span className={`num ${over ? 'madder' : 'quiet'}`}>{said(row)}</span>
-      </span>
+    <button className={`bare seam-row ${open ? 'open' : ''} ${over ? 'over' : ''}`} title={title} onClick={goThere} data-seam={seam.name}>
+      <span className="seam-name">{seam.label}</span>
       <SeamGauge follow={seam.kind === 'follow'} ticks={ticks} present={present} band={band} label={`${seam.label}: ${said(row)} mm at worst`} pinned={pinned && gaugeValue(pinned)} />
+      <span className="num">{said(row)}</span>
     </button>
   )
 }

@@ -4,8 +4,10 @@ import { Link } from 'react-router-dom'
 import { fetchShelf, type DamagedEntry, type ShelfEntry } from '../api/client'
 import { begun, STATIONS, type Station } from '../stations/stations'
 import { counted, mm } from '../ui/names'
+import { Lately } from './Lately'
 import { Mark } from './Mark'
 import { Portrait } from './Portrait'
+import { SurroundingsSwitch } from './SurroundingsSwitch'
 import { TakeIn } from './TakeIn'
 
 /** All characters as cards, and the place to drop a head. */
@@ -16,18 +18,47 @@ export function Shelf() {
       <header>
         <Mark />
         <span className="quiet">Every contact between surfaces, measured in every pose</span>
+        <SurroundingsSwitch />
       </header>
+      <div className="shelf-title">
+        <h1>On the shelf</h1>
+        {data && <Counted entries={data} />}
+        {data && <FirstRepair entries={data} />}
+      </div>
       {error && <p className="madder">{error.message}</p>}
       <div className="cards">
         {!data && !error && <Spin />}
         {data?.map((entry) => ('damage' in entry ? <Damaged key={entry.id} entry={entry} /> : <Card key={entry.id} entry={entry} />))}
         {data && <TakeIn empty={data.length === 0} />}
       </div>
+      <Lately />
     </div>
   )
 }
 
 const isRigged = (entry: ShelfEntry) => entry.poses > 0
+
+const whole = (entries: (ShelfEntry | DamagedEntry)[]) => entries.filter((e): e is ShelfEntry => !('damage' in e))
+
+function Counted({ entries }: { entries: (ShelfEntry | DamagedEntry)[] }) {
+  const waiting = whole(entries).reduce((sum, e) => sum + (isRigged(e) ? e.findings : e.checkin.faults), 0)
+  return (
+    <span className="quiet">
+      {counted(entries.length, 'head')} · <span className={waiting ? 'madder' : ''}>{waiting ? counted(waiting, 'finding') : 'nothing found'}</span>
+    </span>
+  )
+}
+
+/** A way in for who is here for the first time: a finding repaired step by step. */
+function FirstRepair({ entries }: { entries: (ShelfEntry | DamagedEntry)[] }) {
+  const first = whole(entries).find((e) => e.findings > 0)
+  if (!first) return null
+  return (
+    <Link className="first-repair" to={`/characters/${first.id}/binding?guide=1`}>
+      A first repair, in two minutes
+    </Link>
+  )
+}
 
 function Card({ entry }: { entry: ShelfEntry }) {
   return (
@@ -35,7 +66,7 @@ function Card({ entry }: { entry: ShelfEntry }) {
       <Portrait entry={entry} />
       <div className="body">
         <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline' }}>
-          <h2 style={{ fontSize: 18 }}>{entry.name}</h2>
+          <h2>{entry.name}</h2>
           <span className="quiet">{entry.story}</span>
         </div>
         <Thread entry={entry} />
@@ -102,7 +133,7 @@ function State({ entry }: { entry: ShelfEntry }) {
 function Thread({ entry }: { entry: ShelfEntry }) {
   const waits = (s: Station) => (s.key === 'checkin' ? entry.checkin.faults > 0 : s.key === 'binding' && entry.findings > 0)
   return (
-    <svg width="266" height="16" aria-hidden style={{ display: 'block', margin: '7px 0' }}>
+    <svg viewBox="0 0 266 16" width="100%" aria-hidden style={{ display: 'block', margin: '7px 0' }}>
       <line x1="4" x2="262" y1="8" y2="8" stroke="var(--quiet)" strokeDasharray="7 4" strokeWidth="1.3" />
       {STATIONS.map((s, k) => {
         const colour = waits(s) ? 'var(--madder)' : begun(s, isRigged(entry)) ? 'var(--spruce)' : 'var(--quiet)'

@@ -79,6 +79,10 @@ export function TakeIn({ empty }: { empty: boolean }) {
             void droppedFiles(e.dataTransfer).then(take)
           }}
         >
+          <svg width="34" height="40" viewBox="0 0 34 40" fill="none" aria-hidden>
+            <ellipse cx="17" cy="20" rx="15" ry="18" stroke="var(--spruce)" strokeWidth="1.6" strokeDasharray="6 4" />
+            <path d="M17 13v14M10 20h14" stroke="var(--saffron)" strokeWidth="2.4" strokeLinecap="round" />
+          </svg>
           <b>{empty ? 'Drop your first head here' : 'Add a head'}</b>
           <span className="quiet">
             OBJ, GLB or glTF, USD, a zip or a folder of them, or a character file. Files dropped together become one character. Click to choose.

@@ -1,6 +1,7 @@
 import { App, Button, Dropdown, Popover } from 'antd'
 import { saveFile, type CharacterOut } from '../api/client'
 import { useBench } from '../state/bench'
+import { SurroundingsSwitch } from './SurroundingsSwitch'
 
 interface Props {
   character: CharacterOut
@@ -57,6 +58,7 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
       <Dropdown menu={{ items: files, onClick: ({ key }) => void save(key) }} trigger={['click']}>
         <Button size="small">Export</Button>
       </Dropdown>
+      <SurroundingsSwitch />
       <Button size="small" aria-label="Keys" onClick={() => set({ keysOpen: true })}>
         ?
       </Button>

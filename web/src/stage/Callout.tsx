@@ -1,17 +1,19 @@
 import { useEffect, useRef } from 'react'
-import type { Check } from '../api/client'
+import type { CharacterOut, Check } from '../api/client'
 import { useBench } from '../state/bench'
 import { useFindings } from '../state/findings'
 import type { StageEngine } from './engine'
+import { headBox, overlap } from './headBox'
 
 interface Props {
   engine: StageEngine | null
+  character: CharacterOut
   /** The check that is open at Check-in; it goes before any finding. */
   check: Check | null
 }
 
 /** What the stage speaks of, pinned to its place by a thread: the open check, else the finding of the chosen seam, else the worst in this pose. */
-export function Callout({ engine, check }: Props) {
+export function Callout({ engine, character, check }: Props) {
   const findings = useFindings()
   const seam = useBench((s) => s.seam)
   const pose = useBench((s) => s.pose)
@@ -28,11 +30,11 @@ export function Callout({ engine, check }: Props) {
   if (check) {
     const anchor = anchorOf(check)
     const at = () => (anchor && engine?.projectVertex(anchor)) ?? null
-    return <Pinned key={check.key} engine={engine} at={at} title={check.label} text={check.said} tone={check.verdict} />
+    return <Pinned key={check.key} engine={engine} character={character} at={at} title={check.label} text={check.said} tone={check.verdict} />
   }
   if (!shown) return null
   const more = findings.length > 1 ? `${findings.length - 1} more in other seams` : undefined
-  return <Pinned key={shown.seam} engine={engine} at={() => engine?.project(shown.place.point) ?? null} title={shown.title} text={shown.text} more={more} tone="fault" />
+  return <Pinned key={shown.seam} engine={engine} character={character} at={() => engine?.project(shown.place.point) ?? null} title={shown.title} text={shown.text} more={more} tone="fault" />
 }
 
 /** The vertex the thread leads to: a marked one, else one in the middle of the first place. */
@@ -44,8 +46,20 @@ function anchorOf(check: Check): { part: string; vertex: number } | undefined {
   return place && vertex !== undefined ? { part: place.part, vertex } : undefined
 }
 
+const EDGE = 12 // px from the corner of the stage in which a callout stands
+const CARD = { width: 178, height: 130 } // px that it takes there at the most
+
+/** A callout stands in the corner; where it would lie over the head it is laid along the lower edge of the stage. */
+function keepClear(card: HTMLElement, engine: StageEngine, character: CharacterOut) {
+  const head = headBox(engine, character)
+  const { clientHeight } = engine.canvas
+  const corner = { left: 0, right: EDGE + CARD.width, top: clientHeight - EDGE - CARD.height, bottom: clientHeight }
+  card.classList.toggle('docked', head !== null && overlap(head, corner))
+}
+
 interface PinnedProps {
   engine: StageEngine | null
+  character: CharacterOut
   at: () => { x: number; y: number } | null
   title: string
   text: string
@@ -53,13 +67,14 @@ interface PinnedProps {
   tone: Check['verdict']
 }
 
-function Pinned({ engine, at, title, text, more, tone }: PinnedProps) {
+function Pinned({ engine, character, at, title, text, more, tone }: PinnedProps) {
   const path = useRef<SVGPathElement>(null)
   const card = useRef<HTMLDivElement>(null)
   useEffect(() => {
     return engine?.watch(() => {
       const place = at()
       const box = card.current
+      if (box) keepClear(box, engine, character)
       if (!place || !box || !path.current) {
         path.current?.setAttribute('d', '')
         return

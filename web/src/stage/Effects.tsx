@@ -6,8 +6,8 @@ export function Effects() {
   const set = useBench((s) => s.set)
   if (!effects) return null
   return (
-    <div className={`card stage-effects ${effects.worse.length ? 'worse' : ''}`} role="status" aria-label="Side effects">
-      {effects.said}
+    <div className={`stage-effects ${effects.worse.length ? 'worse' : ''}`} role="status" aria-label="Side effects">
+      <span title={effects.said}>{effects.said}</span>
       <button className="bare quiet" aria-label="Dismiss" onClick={() => set({ effects: null })}>
         ✕
       </button>

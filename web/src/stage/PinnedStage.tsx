@@ -2,8 +2,10 @@ import { App } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import type { CharacterOut } from '../api/client'
 import { fetchMeshes } from '../api/frames'
+import { fetchShading } from '../api/shading'
 import { partShown, shownValues, useBench } from '../state/bench'
 import { StageEngine } from './engine'
+import { ofGlass } from './veil'
 import { FramePump } from './framePump'
 
 interface Props {
@@ -46,6 +48,7 @@ export function PinnedStage({ main, character, pin, smooth }: Props) {
     fetchMeshes(id, pin.number)
       .then((meshes) => {
         made.load(meshes)
+        void fetchShading(id, pin.number).then((shadings) => made.shade(shadings), refused)
         pump.current = new FramePump(id, made, (request) => setDrawn(JSON.stringify(request.values)), refused)
         setEngine(made)
         unwatch = main.watch(follow)
@@ -68,7 +71,7 @@ export function PinnedStage({ main, character, pin, smooth }: Props) {
       ...display,
       bones: false,
       wires: () => display.wires,
-      glass: (part) => display.glass && (part.kind === 'skin' || part.kind === 'hair'),
+      glass: (part) => display.glass && ofGlass(part.kind),
       colours: display.weights ? 'weights' : 'nothing',
       visible: partShown({ alone, isolated, hidden }),
     })

@@ -1,31 +1,30 @@
 import { App } from 'antd'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { fetchMeshes } from '../api/frames'
+import { fetchShading } from '../api/shading'
 import type { CharacterOut } from '../api/client'
 import { isLidMap, partShown, shownValues, useBench, type ShownMap, type Wish } from '../state/bench'
 import { useOpenCheck } from '../state/checkin'
 import { useLandmarks } from '../state/landmarks'
 import { StageEngine } from './engine'
 import { FramePump } from './framePump'
-import { TintLegend } from './TintLegend'
 import { useBrush } from './brush/useBrush'
 import { Callout } from './Callout'
-import { DisplayChips, ViewChips } from './Chips'
-import { Effects } from './Effects'
+import { headBox } from './headBox'
 import { MarkLabels } from './MarkLabels'
 import { PinnedStage } from './PinnedStage'
-import { PartsCard } from './PartsCard'
 import { stageQuality } from './quality'
+import { StageBar } from './StageBar'
+import { StageFoot } from './StageFoot'
 import { StageTools } from './StageTools'
 import { takeShapePictures, takeThumbnails } from './thumbnails'
 import { useCapsules } from './useCapsules'
 import { useMarks } from './useMarks'
 import { usePointer } from './usePointer'
-import { veils } from './veil'
+import { ofGlass, veils } from './veil'
 import { viewOf } from './views'
 
 const CLOSE = 22 // cm from which a place is looked at
-const CONTROLS_WIDTH = 130 // px of the stage that the controls card takes from the head
 const UNTIL_PICTURES = { fine: 1500, plain: 5000 } // ms after an edit until the poses are pictured again
 const NO_MARKS: never[] = []
 const TRUE_MESH = new Set(['checkin', 'landmarks'])
@@ -42,6 +41,20 @@ const mapKey = (of: ShownMap) => (isLidMap(of) ? `${of.map} of eye ${of.side}` :
 function nudged(values: Record<string, number>, nudge: Record<string, number>): Record<string, number> {
   const more = Object.entries(nudge)
   return more.length ? { ...values, ...Object.fromEntries(more.map(([name, by]) => [name, (values[name] ?? 0) + by])) } : values
+}
+
+const TURN = 10 // degrees a key turns the stage
+const NEARER = 0.88
+const TURNS: Record<string, [number, number]> = { ArrowLeft: [-TURN, 0], ArrowRight: [TURN, 0], ArrowUp: [0, TURN], ArrowDown: [0, -TURN] }
+
+/** The stage turned by arrow keys, and brought nearer or farther by plus and minus. */
+function turnByKey(engine: StageEngine, e: React.KeyboardEvent) {
+  const turn = TURNS[e.key]
+  if (turn) engine.turn(...turn)
+  else if (e.key === '+' || e.key === '=') engine.near(NEARER)
+  else if (e.key === '-') engine.near(1 / NEARER)
+  else return
+  e.preventDefault()
 }
 
 /** Is a landmark picked that lies inside the head? */
@@ -164,17 +177,32 @@ export function Stage({ character, station }: Props) {
       ...display,
       colours: tint ? 'difference' : display.weights || shownMap ? 'weights' : 'nothing',
       wires: (part) => display.wires || spoken.has(part.name),
-      glass: (part) => ((display.glass || inside) && (part.kind === 'skin' || part.kind === 'hair')) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
+      glass: (part) => ((display.glass || inside) && ofGlass(part.kind)) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
       visible: partShown({ alone, isolated, hidden }),
     })
   }, [engine, loaded, display, hidden, isolated, alone, check, cut, inside, tint, shownMap, character.parts])
 
   useEffect(() => engine?.showBones(character.bones, boneFilter, bone), [engine, loaded, character.bones, boneFilter, bone])
 
-  const controlsOpen = useBench((s) => s.controlsOpen) && character.controls.length > 0 && !checking
-  useEffect(() => engine?.cover(controlsOpen ? CONTROLS_WIDTH : 0), [engine, controlsOpen])
-
   const ready = there && shown.frames > 0
+  useEffect(() => {
+    if (!engine || !ready) return
+    let gone = false
+    // after the first picture: it must not wait for the light
+    fetchShading(id, latest.current)
+      .then((shadings) => !gone && engine.shade(shadings))
+      .catch(onRefused)
+    return () => {
+      gone = true
+    }
+  }, [engine, ready, id, meshes, onRefused])
+  useEffect(
+    () =>
+      engine?.watch(() => {
+        engine.canvas.dataset.head = JSON.stringify(headBox(engine, character))
+      }),
+    [engine, character],
+  )
   useCapsules(engine, ready, character)
   useMarks(engine, ready, character, check, preview, station)
 
@@ -224,40 +252,34 @@ export function Stage({ character, station }: Props) {
   const { hover, handlers } = usePointer(engine, character, station)
   const total = useMemo(() => character.parts.find((p) => p.name === hover?.part), [character, hover])
 
-  return (
+  const carried = total?.carrier === 'none' ? total.kind : total?.carrier
+  const drawn = cut ? 'Cut open: the marks lie inside' : smooth ? 'Smooth view: the subdivided surface' : 'True mesh'
+  const under = hover && (
     <>
-      <canvas
-        ref={canvas}
-        className="stage-canvas"
-        tabIndex={0}
-        aria-label="Stage"
-        data-frames={shown.frames}
-        data-values={shown.pose}
-        data-ready={ready}
-        {...handlers}
-      />
-      {comparing && engine && <PinnedStage key={pin.number} main={engine} character={character} pin={pin} smooth={smooth} />}
-      <ViewChips />
-      <DisplayChips character={character} checking={checking} smoothable={!checking && !painting} />
-      <MarkLabels engine={engine} marks={check?.marks ?? NO_MARKS} />
-      <Callout engine={engine} check={check} />
-      <Effects />
-      <TintLegend />
-      <PartsCard character={character} />
-      <StageTools engine={engine} character={character} station={station} />
-      <div className="card stage-note quiet" data-testid="hover">
-        {hover ? (
-          <>
-            {hover.part} <span className="num">vertex {hover.vertex}</span> · {total?.carrier === 'none' ? total.kind : total?.carrier}
-          </>
-        ) : cut ? (
-          'Cut open: the marks lie inside'
-        ) : smooth ? (
-          'Smooth view: the subdivided surface'
-        ) : (
-          'True mesh'
-        )}
-      </div>
+      {hover.part} <span className="num">vertex {hover.vertex}</span> · {carried}
     </>
+  )
+  return (
+    <div className="stage-wrap">
+      <div className="stage-view">
+        <canvas
+          ref={canvas}
+          className="stage-canvas"
+          tabIndex={0}
+          aria-label="Stage"
+          data-frames={shown.frames}
+          data-values={shown.pose}
+          data-ready={ready}
+          onKeyDown={(e) => engine && turnByKey(engine, e)}
+          {...handlers}
+        />
+        {comparing && engine && <PinnedStage key={pin.number} main={engine} character={character} pin={pin} smooth={smooth} />}
+        <MarkLabels engine={engine} marks={check?.marks ?? NO_MARKS} />
+        <StageTools engine={engine} character={character} station={station} />
+        <Callout engine={engine} character={character} check={check} />
+        <StageBar engine={engine} character={character} checking={checking} smoothable={!checking && !painting} />
+      </div>
+      <StageFoot engine={engine} character={character} said={under ?? drawn} />
+    </div>
   )
 }

@@ -1,14 +1,10 @@
 import type { CharacterOut } from '../api/client'
 import { useBench } from '../state/bench'
-import { ControlsCard } from './ControlsCard'
 import type { StageEngine } from './engine'
-import { BoneCard } from './tools/BoneCard'
 import { BoneEnds } from './tools/BoneEnds'
 import { BoneHandle } from './tools/BoneHandle'
-import { JawCutCard } from './tools/JawCutCard'
 import { LandmarkDots } from './tools/LandmarkDots'
 import { Lasso } from './tools/Lasso'
-import { LidCutCard } from './tools/LidCutCard'
 
 interface Props {
   engine: StageEngine | null
@@ -16,7 +12,7 @@ interface Props {
   station: string
 }
 
-/** What can be taken hold of on the stage: landmarks at their station, everywhere the picked bone, and the controls. */
+/** What can be taken hold of on the stage: landmarks at their station, everywhere the picked bone. */
 export function StageTools({ engine, character, station }: Props) {
   const placing = useBench((s) => s.placing)
   const movingEnds = useBench((s) => s.movingEnds)
@@ -32,12 +28,6 @@ export function StageTools({ engine, character, station }: Props) {
       {handle && !movingEnds && <BoneHandle engine={engine} character={character} />}
       {handle && movingEnds && <BoneEnds engine={engine} character={character} />}
       {(station === 'weights' || station === 'shapes' || shownMap) && lasso && <Lasso engine={engine} character={character} />}
-      {station === 'lids' && <LidCutCard character={character} />}
-      {station === 'jaw' && <JawCutCard character={character} />}
-      <div className="stage-cards">
-        {handle && !movingEnds && <BoneCard character={character} />}
-        {station !== 'checkin' && station !== 'landmarks' && <ControlsCard character={character} />}
-      </div>
     </>
   )
 }

@@ -16,18 +16,13 @@ export function TintLegend() {
   if (!tint) return null
   const unit = tint === 'weights' || tint === 'stretch' ? '%' : 'mm'
   return (
-    <div className="card tint-legend" aria-label="Legend">
-      <b>{SAID[tint]}</b>
-      <i />
-      <div className="row num quiet" style={{ justifyContent: 'space-between' }}>
-        <span>0</span>
-        <span>
-          {Number((most / 2).toPrecision(3))} {unit}
-        </span>
-        <span>
-          {Number(most.toPrecision(3))} {unit}
-        </span>
-      </div>
-    </div>
+    <span className="legend" role="group" aria-label="Legend">
+      {SAID[tint]}
+      <span className="num">0</span>
+      <i className="tint-ramp" />
+      <span className="num">
+        {Number(most.toPrecision(3))} {unit}
+      </span>
+    </span>
   )
 }

@@ -1,27 +1,29 @@
 import * as THREE from 'three'
-import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
-import type { Frame, MeshPart } from '../api/frames'
+import type { Frame, FramePart, MeshPart } from '../api/frames'
 import type { Painted } from '../api/paint'
+import type { PartShading } from '../api/shading'
 import type { Bone } from '../api/client'
 import type { BoneFilter, Patch } from '../state/bench'
 import { tokens } from '../theme/tokens'
 import { ArrowsView } from './arrowsView'
 import { BonesView } from './bonesView'
+import { armOf, calm, CameraRig, NEAR, setDepth } from './cameraRig'
 import { CapsulesView } from './capsulesView'
 import { framed } from './framing'
-import { light } from './lighting'
+import { Developing, halton } from './looks/developing'
+import { Ground } from './looks/ground'
+import { Key } from './looks/key'
+import { stageUniforms } from './looks/partMaterial'
 import { MarksView } from './marksView'
 import { PartView, type Colours } from './partView'
 import { stageQuality, type Quality } from './quality'
 import type { View } from './views'
 
-const FLIGHT = 260 // ms a camera flight takes
+const MELT = 240 // ms in which what an edit changed goes over into what it is now
+const STILL = 150 // ms without a change until a picture is developed
+const EXPOSURES = 12 // pictures that a developed one is laid together from
 const TOUCHING = 0.3 // cm before a vertex within which nothing counts as hiding it
-const NEAR = 0.5 // cm before the camera from which things are drawn
-const FAR = 300 // and up to which
-const NEAREST = 6 // cm the camera may come to what it looks at
-const FARTHEST = 200
-export const THUMB = { width: 160, height: 152 }
+export const THUMB = { width: 168, height: 152 }
 
 /** What the stage shows beside the posed points. */
 export interface Shown {
@@ -31,6 +33,14 @@ export interface Shown {
   glass: (part: MeshPart) => boolean
   dark: boolean
   visible: (part: string) => boolean
+}
+
+/** A part that goes over from one frame into another. */
+interface Melt {
+  view: PartView
+  from: FramePart
+  to: FramePart
+  smooth: boolean
 }
 
 export interface Hit {
@@ -48,29 +58,17 @@ export interface Ring {
   radius: number
 }
 
-/** From the target of a view to its camera. */
-function armOf(view: View): THREE.Vector3 {
-  const azimuth = THREE.MathUtils.degToRad(view.azimuth)
-  const elevation = THREE.MathUtils.degToRad(view.elevation)
-  const way = new THREE.Vector3(Math.sin(azimuth) * Math.cos(elevation), Math.sin(elevation), Math.cos(azimuth) * Math.cos(elevation))
-  return way.multiplyScalar(view.distance)
-}
-
 const PLAIN_RATIO = 0.7 // pixels drawn for one on screen where each costs: half as many
-
-/** Near and far of a camera: a head in the wrong unit is a hundred times too large or too small, and must be seen all the same. */
-function setDepth(camera: THREE.PerspectiveCamera, reach: number, near = NEAR) {
-  camera.near = Math.min(near, reach * 0.9)
-  camera.far = Math.max(FAR, reach * 4)
-}
 
 /** Draws the points it is given. It does not skin, blend or measure. Renders only when something changed. */
 export class StageEngine {
   private readonly quality: Quality
   private readonly renderer: THREE.WebGLRenderer
   private readonly scene = new THREE.Scene()
-  private readonly camera = new THREE.PerspectiveCamera(24, 1, NEAR, FAR)
-  private readonly controls: OrbitControls
+  private readonly ground = new Ground()
+  private readonly uniforms = stageUniforms()
+  private readonly key: Key
+  private readonly rig: CameraRig
   private readonly bones = new BonesView()
   private readonly capsules = new CapsulesView()
   private readonly arrows = new ArrowsView()
@@ -79,9 +77,11 @@ export class StageEngine {
   private marked: { places: Patch[]; colour: string } | null = null
   private parts = new Map<string, PartView>()
   private waiting = 0
-  private flight: { from: THREE.Vector3[]; to: THREE.Vector3[]; start: number } | null = null
-  private covered = 0
+  private readonly developing: Developing | null
+  private darkroom = 0 // what was set to go on developing: a timer, then a frame
   private ring: Ring | null = null
+  private revision = 0
+  private melting: { parts: Melt[]; start: number } | null = null
   private shown: Shown | null = null
   /** Directions of the bones' own controls in the pose that is drawn. */
   handles: Float32Array | null = null
@@ -95,10 +95,10 @@ export class StageEngine {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: fine, preserveDrawingBuffer: true })
     this.renderer.debug.checkShaderErrors = false // asking waits for the compiler
     this.renderer.setPixelRatio(fine ? Math.min(window.devicePixelRatio, 2) : PLAIN_RATIO)
-    light(this.scene, this.renderer, this.quality)
-    this.controls = new OrbitControls(this.camera, canvas)
-    this.controls.enableDamping = false
-    this.controls.addEventListener('change', () => this.draw())
+    this.developing = fine ? new Developing(this.renderer) : null
+    this.key = new Key(this.scene, this.renderer, this.quality)
+    this.scene.add(this.ground.mesh)
+    this.rig = new CameraRig(canvas, () => this.draw())
     this.marker = new THREE.Mesh(
       new THREE.SphereGeometry(1, 16, 12),
       new THREE.MeshBasicMaterial({ color: tokens.card, depthTest: false, transparent: true }),
@@ -111,11 +111,27 @@ export class StageEngine {
 
   load(parts: MeshPart[]) {
     for (const view of this.parts.values()) {
-      this.scene.remove(view.mesh, view.wires)
+      this.scene.remove(view.mesh, view.wires, view.veil)
       view.dispose()
     }
-    this.parts = new Map(parts.map((p) => [p.name, new PartView(p, this.quality)]))
-    for (const view of this.parts.values()) this.scene.add(view.mesh, view.wires)
+    this.parts = new Map(parts.map((p) => [p.name, new PartView(p, this.quality, this.uniforms)]))
+    for (const view of this.parts.values()) this.scene.add(view.mesh, view.wires, view.veil)
+    delete this.canvas.dataset.shaded
+  }
+
+  /** What light needs to know of the parts; until it has come they stand under an open sky. */
+  shade(shadings: Record<string, PartShading>) {
+    for (const [name, shading] of Object.entries(shadings)) this.parts.get(name)?.shade(shading)
+    this.turnParts()
+    if (this.shown) this.dress(this.shown)
+    this.canvas.dataset.shaded = 'true'
+    this.renderer.shadowMap.needsUpdate = true
+    this.draw()
+  }
+
+  private turnParts() {
+    const skin = [...this.parts.values()].find((view) => view.part.kind === 'skin') ?? null
+    for (const view of this.parts.values()) view.turn(skin)
   }
 
   /** Digests of the points each part has, true or subdivided, so that the server leaves those out of the next frame. */
@@ -125,8 +141,19 @@ export class StageEngine {
   }
 
   apply(frame: Frame, smooth: boolean) {
-    for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, smooth)
+    const edited = this.revision !== 0 && this.revision !== frame.revision && this.quality === 'fine' && !calm()
+    this.revision = frame.revision
+    this.settle()
+    const melts: Melt[] = []
+    for (const [name, part] of Object.entries(frame.parts)) {
+      const view = this.parts.get(name)
+      const from = edited ? view?.keepShown(smooth) : null
+      view?.pose(part, smooth)
+      if (view && from?.points.length === part.points.length) melts.push({ view, from, to: part, smooth })
+    }
+    if (melts.length) this.melting = { parts: melts, start: performance.now() }
     for (const view of this.parts.values()) view.use(smooth)
+    this.turnParts()
     for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
     if (frame.tint) this.tint(frame.tint)
     this.bones.pose(frame.bones, frame.handles ?? null)
@@ -150,14 +177,13 @@ export class StageEngine {
 
   /** Look from where another stage is looked at. */
   lookAs(other: StageEngine) {
-    this.camera.copy(other.camera)
-    this.controls.target.copy(other.controls.target)
+    this.rig.lookAs(other.rig)
     this.draw()
   }
 
   show(shown: Shown) {
     this.shown = shown
-    this.scene.background = new THREE.Color(shown.dark ? tokens.stageDark : tokens.stage)
+    this.ground.colour(shown.dark ? tokens.stageDark : tokens.stage)
     this.bones.group.visible = shown.bones
     this.dress(shown)
     this.renderer.shadowMap.needsUpdate = true
@@ -165,9 +191,10 @@ export class StageEngine {
   }
 
   private dress(shown: Shown) {
+    this.uniforms.uGlass.value = [...this.parts.values()].some((view) => shown.glass(view.part)) ? 1 : 0
     for (const [name, view] of this.parts) {
       view.mesh.visible = shown.visible(name)
-      view.wires.visible = shown.wires(view.part) && view.mesh.visible
+      view.showWires(shown.wires(view.part) && view.mesh.visible)
       view.colourBy(shown.colours)
       view.glass(shown.glass(view.part))
     }
@@ -218,7 +245,7 @@ export class StageEngine {
    * inside the head is looked at with the head cut open before it. Says whether it is.
    */
   frameVertices(places: Patch[], usual: View, margin?: number): boolean {
-    const wish = framed(places, this.parts, armOf(usual), this.camera.fov, margin)
+    const wish = framed(places, this.parts, armOf(usual), this.rig.camera.fov, margin)
     if (!wish) return false
     const open = wish.positions.find((position) => !this.hidden(position, wish.samples))
     const position = open ?? wish.positions[0]!
@@ -249,7 +276,7 @@ export class StageEngine {
     const point = new THREE.Vector3().fromArray(view.points, vertex * 3)
     const normal = new THREE.Vector3().fromArray(view.normals, vertex * 3)
     const solid = !(view.mesh.material as THREE.Material).transparent
-    if (solid && normal.dot(this.camera.position.clone().sub(point)) < 0) return null
+    if (solid && normal.dot(this.rig.camera.position.clone().sub(point)) < 0) return null
     return this.project(point.toArray())
   }
 
@@ -262,9 +289,7 @@ export class StageEngine {
 
   /** Where a point of the head is on the canvas, in CSS pixels; null behind the camera. */
   project(point: [number, number, number]): { x: number; y: number } | null {
-    const p = new THREE.Vector3().fromArray(point).project(this.camera)
-    if (!(Math.abs(p.z) <= 1)) return null // nor for what stands where the camera does
-    return { x: ((p.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - p.y) / 2) * this.canvas.clientHeight }
+    return this.rig.project(point)
   }
 
   fly(view: View, at_once = false) {
@@ -275,8 +300,20 @@ export class StageEngine {
   /** Look at a point from where the camera stands, closer. */
   frame(point: [number, number, number], distance: number) {
     const target = new THREE.Vector3().fromArray(point)
-    const arm = this.camera.position.clone().sub(this.controls.target).setLength(distance)
+    const arm = this.rig.camera.position.clone().sub(this.rig.target).setLength(distance)
     this.flyTo(target.clone().add(arm), target, false)
+  }
+
+  /** Turns the camera about what it looks at, degrees to the left and up. */
+  turn(across: number, up: number) {
+    this.rig.turn(across, up)
+    this.draw()
+  }
+
+  /** Goes nearer by a factor below one, farther by one above. */
+  near(factor: number) {
+    this.rig.near(factor)
+    this.draw()
   }
 
   pickBone(x: number, y: number): string | null {
@@ -291,7 +328,7 @@ export class StageEngine {
 
   /** The point under a place on the canvas that lies as deep as `through`. */
   pointBeside(through: [number, number, number], x: number, y: number): [number, number, number] | null {
-    const way = this.camera.getWorldDirection(new THREE.Vector3())
+    const way = this.rig.camera.getWorldDirection(new THREE.Vector3())
     const plane = new THREE.Plane().setFromNormalAndCoplanarPoint(way, new THREE.Vector3().fromArray(through))
     return this.ray(x, y).ray.intersectPlane(plane, new THREE.Vector3())?.toArray() ?? null
   }
@@ -303,26 +340,21 @@ export class StageEngine {
 
   /** Is a point in sight, or does something opaque stand before it? */
   sees(point: [number, number, number]): boolean {
-    return !this.hidden(this.camera.position, [new THREE.Vector3().fromArray(point)])
+    return !this.hidden(this.rig.camera.position, [new THREE.Vector3().fromArray(point)])
   }
 
   /** From a point to the camera, of length one. */
   towardsCamera(point: [number, number, number]): THREE.Vector3 {
-    return this.camera.position.clone().sub(new THREE.Vector3().fromArray(point)).normalize()
+    return this.rig.towards(point)
   }
 
   /** Centimetres that a pixel covers at a point. */
   pixelAt(point: [number, number, number]): number {
-    const far = this.camera.position.distanceTo(new THREE.Vector3().fromArray(point))
-    return (2 * far * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2))) / this.canvas.clientHeight
+    return this.rig.pixelAt(point)
   }
 
   ray(x: number, y: number): THREE.Raycaster {
-    const ray = new THREE.Raycaster()
-    const at = new THREE.Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2)
-    ray.setFromCamera(at, this.camera)
-    ray.near = this.camera.near
-    return ray
+    return this.rig.ray(x, y)
   }
 
   pick(x: number, y: number): Hit | null {
@@ -337,9 +369,14 @@ export class StageEngine {
     return { part: view.part.name, vertex: view.vertexAt(hit.faceIndex, hit.point), point: hit.point.toArray() }
   }
 
+  /** What is looked at. */
+  target(): [number, number, number] {
+    return this.rig.target.toArray()
+  }
+
   /** Where the head is looked at from. */
   eye(): [number, number, number] {
-    return this.camera.position.toArray()
+    return this.rig.camera.position.toArray()
   }
 
   /** What a dab changed of a part, shown at once; the next frame brings all of it again. */
@@ -356,56 +393,94 @@ export class StageEngine {
     this.draw()
   }
 
-  /** How many pixels at the right edge something lies over. */
-  cover(pixels: number) {
-    this.covered = pixels
-    this.resize()
-  }
-
   resize() {
     const { clientWidth, clientHeight } = this.canvas
     if (!clientWidth || !clientHeight) return
     this.renderer.setSize(clientWidth, clientHeight, false)
-    this.camera.aspect = clientWidth / clientHeight
-    // what lies over the right edge leaves the middle of the rest to the head
-    this.camera.setViewOffset(clientWidth, clientHeight, this.covered / 2, 0, clientWidth, clientHeight)
+    this.rig.camera.aspect = clientWidth / clientHeight
+    this.ground.aspect(this.rig.camera.aspect)
+    this.rig.aim(0, 0)
     this.draw()
   }
 
   draw() {
+    this.stopDeveloping()
     if (this.waiting) return
     this.waiting = requestAnimationFrame(() => {
       this.waiting = 0
       this.step()
-      const distance = this.camera.position.distanceTo(this.marker.position)
+      const distance = this.rig.camera.position.distanceTo(this.marker.position)
       this.marker.scale.setScalar(distance * 0.0028)
-      this.renderer.render(this.scene, this.camera)
+      this.uniforms.uNear.value = THREE.MathUtils.clamp(1.6 - this.rig.distance / 38, 0, 1)
+      this.renderer.render(this.scene, this.rig.camera)
       for (const watcher of this.watchers) watcher()
+      this.rest()
     })
   }
 
+  /** Nothing changes any more, for now. */
+  private rest() {
+    const whole = this.canvas.dataset.shaded === 'true' // before that the picture is not what it will be
+    if (this.developing && whole && !this.rig.flying && !this.melting) this.darkroom = window.setTimeout(() => this.develop(0), STILL)
+  }
+
+  private stopDeveloping() {
+    if (!this.darkroom) return
+    clearTimeout(this.darkroom)
+    cancelAnimationFrame(this.darkroom)
+    this.darkroom = 0
+    delete this.canvas.dataset.developed
+    this.key.home()
+    this.rig.aim(0, 0)
+    this.renderer.shadowMap.needsUpdate = true
+  }
+
+  /** One more exposure of a stage that stands still: shifted within a pixel, the key elsewhere on its window. */
+  private develop(k: number) {
+    if (!this.developing) return
+    if (k === 0) this.developing.begin()
+    this.key.wander(k, EXPOSURES)
+    this.rig.aim(halton(k + 1, 2) - 0.5, halton(k + 1, 3) - 0.5)
+    this.renderer.shadowMap.needsUpdate = true
+    this.renderer.render(this.scene, this.rig.camera)
+    this.developing.add(EXPOSURES)
+    if (k + 1 < EXPOSURES) {
+      this.darkroom = requestAnimationFrame(() => this.develop(k + 1))
+      return
+    }
+    this.developing.show()
+    this.canvas.dataset.developed = 'true'
+  }
+
   /** Small pictures of other poses, on the true meshes; the stage is left as it was. Several at once cost one more drawing of it, not one each. */
-  picturesOf(frames: Frame[], view: View): string[] {
+  picturesOf(frames: Frame[], view: View, colours: Colours = 'nothing'): string[] {
+    this.stopDeveloping()
+    this.settle()
     const views = [...this.parts.values()]
-    const shown = views.map((v) => ({ smooth: v.smooth, frame: v.keep() }))
+    const shown = views.map((v) => ({ smooth: v.smooth, frame: v.keep(), weights: v.keepWeights() }))
     const ring = this.ring
     this.showRing(null)
     for (const v of views) v.use(false)
     const aids = [this.bones.group, this.capsules.group, this.arrows.group, this.marker, this.marks.group].map((aid) => ({ aid, visible: aid.visible }))
     for (const { aid } of aids) aid.visible = false
-    if (this.shown) this.dress({ ...this.shown, wires: () => false, colours: 'nothing', glass: () => false })
+    if (this.shown) this.dress({ ...this.shown, wires: () => false, colours, glass: () => false })
     const made = frames.map((frame) => {
+      for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
       for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, false)
+      this.turnParts()
       return this.picture(view, THUMB)
     })
     views.forEach((v, k) => {
       v.restore(shown[k]!.frame)
+      shown[k]!.weights()
       v.use(shown[k]!.smooth)
     })
+    this.turnParts()
     this.showRing(ring)
     for (const { aid, visible } of aids) aid.visible = visible
     if (this.shown) this.dress(this.shown)
-    this.renderer.render(this.scene, this.camera)
+    this.renderer.render(this.scene, this.rig.camera)
+    this.rest()
     return made
   }
 
@@ -415,7 +490,7 @@ export class StageEngine {
    */
   picture(view: View, size: { width: number; height: number }): string {
     const { width, height } = size
-    const camera = this.camera.clone()
+    const camera = this.rig.camera.clone()
     setDepth(camera, view.distance)
     const azimuth = THREE.MathUtils.degToRad(view.azimuth)
     const target = new THREE.Vector3().fromArray(view.target)
@@ -440,8 +515,11 @@ export class StageEngine {
 
   dispose() {
     cancelAnimationFrame(this.waiting)
-    this.controls.dispose()
+    this.stopDeveloping()
+    this.developing?.dispose()
+    this.rig.dispose()
     this.marks.dispose()
+    this.ground.dispose()
     for (const view of this.parts.values()) view.dispose()
     this.renderer.dispose()
   }
@@ -456,32 +534,31 @@ export class StageEngine {
   }
 
   private flyTo(position: THREE.Vector3, target: THREE.Vector3, at_once: boolean, near = NEAR) {
-    const reach = position.distanceTo(target)
-    setDepth(this.camera, reach, near)
-    this.camera.updateProjectionMatrix()
-    this.controls.minDistance = Math.min(NEAREST, reach * 0.3)
-    this.controls.maxDistance = Math.max(FARTHEST, reach * 2)
-    this.flight = {
-      from: [this.camera.position.clone(), this.controls.target.clone()],
-      to: [position, target],
-      start: at_once ? -Infinity : performance.now(),
-    }
-    this.canvas.dataset.flying = 'true'
+    this.rig.flyTo(position, target, at_once, near)
+    this.uniforms.uCut.value = near > NEAR ? 1 : 0
+    for (const view of this.parts.values()) view.cut(near > NEAR)
     this.draw()
   }
 
+  /** Ends what is going over into something else. */
+  private settle() {
+    for (const { view, to, smooth } of this.melting?.parts ?? []) view.pose(to, smooth)
+    this.melting = null
+  }
+
+  private melt() {
+    if (!this.melting) return
+    const t = (performance.now() - this.melting.start) / MELT
+    if (t >= 1) this.settle()
+    else {
+      for (const { view, from, to, smooth } of this.melting.parts) view.between(from, to, t * t * (3 - 2 * t), smooth)
+      this.draw()
+    }
+    this.renderer.shadowMap.needsUpdate = true
+  }
+
   private step() {
-    if (!this.flight) return
-    const { from, to, start } = this.flight
-    const t = Math.min(1, (performance.now() - start) / FLIGHT)
-    const eased = t * t * (3 - 2 * t)
-    this.camera.position.lerpVectors(from[0]!, to[0]!, eased)
-    this.controls.target.lerpVectors(from[1]!, to[1]!, eased)
-    this.camera.lookAt(this.controls.target)
-    if (t >= 1) {
-      this.flight = null
-      this.canvas.dataset.flying = 'false'
-      this.controls.update()
-    } else this.draw()
+    this.melt()
+    if (this.rig.step()) this.draw()
   }
 }

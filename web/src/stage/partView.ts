@@ -1,14 +1,19 @@
 import * as THREE from 'three'
 import type { Drawable, FramePart, MeshPart } from '../api/frames'
 import type { Painted } from '../api/paint'
+import type { PartShading, SurfaceShading } from '../api/shading'
 import type { Ring } from './engine'
 import { byColour } from './byColour'
-import { bareColour, partMaterial, type PartMaterial, type PartUniforms } from './materials'
+import { bareColour, eyeUniforms, IRIS_DEPTH, partMaterial, type EyeUniforms, type PartUniforms, type StageUniforms } from './looks/partMaterial'
+import { frameOf, turnBetween } from './looks/turn'
 import type { Quality } from './quality'
 
 /** What a surface may be coloured by, in the order of their numbers in the shader. */
 const COLOURS = ['nothing', 'weights', 'difference'] as const
 export type Colours = (typeof COLOURS)[number]
+
+const VEIL = 10 // place in the order of drawing: after all that is solid
+const FINE_MESHES: MeshPart['kind'][] = ['hair', 'brow', 'whiskers']
 
 const toLinear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)
 
@@ -34,10 +39,27 @@ class Surface {
     const count = this.owners?.length ?? drawn.count
     for (const [name, width] of [['position', 3], ['normal', 3], ['color', 3], ['weight', 2]] as const)
       this.geometry.setAttribute(name, new THREE.BufferAttribute(new Float32Array(count * width), width))
+    // until it is known how much sky there is, there is all of it
+    this.geometry.setAttribute('baked', new THREE.BufferAttribute(Uint8Array.from({ length: count * 2 }, (_, i) => (i % 2 ? 0 : 255)), 2, true))
     this.geometry.setIndex(new THREE.BufferAttribute(this.index, 1))
     const source = corners?.colours ?? drawn.colours
     const colour = this.attribute('color')
     for (let i = 0; i < count * 3; i++) colour[i] = toLinear(source?.[i] ?? bare[i % 3]!)
+  }
+
+  /** What light needs to know of each vertex. */
+  shade({ sky, thin, rest, strands }: SurfaceShading) {
+    const count = this.owners?.length ?? this.drawn.count
+    const owner = (i: number) => this.owners?.[i] ?? i
+    const baked = this.geometry.getAttribute('baked')
+    for (let i = 0; i < count; i++) baked.setXY(i, sky[owner(i)]! / 255, (thin?.[owner(i)] ?? 0) / 255)
+    baked.needsUpdate = true
+    const spread = <T extends Float32Array | Int8Array>(source: T, made: T): T => {
+      for (let i = 0; i < count; i++) for (let k = 0; k < 3; k++) made[i * 3 + k] = source[owner(i) * 3 + k]!
+      return made
+    }
+    if (rest) this.geometry.setAttribute('rest', new THREE.BufferAttribute(spread(rest, new Float32Array(count * 3)), 3))
+    if (strands) this.geometry.setAttribute('strand', new THREE.BufferAttribute(spread(strands, new Int8Array(count * 3)), 3, true))
   }
 
   pose(part: FramePart) {
@@ -120,25 +142,35 @@ export class PartView {
   smooth = false
   private readonly coarse: Surface
   private readonly fine: Surface
-  private readonly uniforms: PartUniforms = { uColours: { value: 0 }, uRing: { value: new THREE.Vector4() } }
+  /** Drawn before what is looked through, into the depth alone: of several sheets of glass only the nearest is seen. */
+  readonly veil: THREE.Mesh
+  private readonly uniforms: PartUniforms
+  private shading: PartShading | null = null
+  private eye: EyeUniforms | null = null
   /** What the attribute of the surface holds, and what the surface is to be coloured by. */
   private held: Colours = 'nothing'
   private wanted: Colours = 'nothing'
 
   constructor(
     readonly part: MeshPart,
-    quality: Quality,
+    private readonly quality: Quality,
+    stage: StageUniforms,
   ) {
+    this.uniforms = { ...stage, uColours: { value: 0 }, uRing: { value: new THREE.Vector4() }, uTurn: { value: new THREE.Matrix3() } }
     this.coarse = new Surface(part, bareColour(part.kind))
     this.fine = new Surface(part.smooth, bareColour(part.kind))
-    this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms, quality))
+    this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms, quality, null))
     this.mesh.castShadow = this.mesh.receiveShadow = true
     this.mesh.userData = { view: this }
+    this.veil = new THREE.Mesh(this.coarse.geometry, new THREE.MeshBasicMaterial({ colorWrite: false, polygonOffset: true, polygonOffsetFactor: 2, polygonOffsetUnits: 8 }))
+    this.veil.renderOrder = VEIL
+    this.veil.visible = false
     const lines = new THREE.BufferGeometry()
     lines.setAttribute('position', new THREE.BufferAttribute(new Float32Array(part.count * 3), 3))
     lines.setIndex(new THREE.BufferAttribute(part.wires, 1))
     const ink = part.kind === 'skin' ? 0x22302e : 0x6b3a2a
-    this.wires = new THREE.LineSegments(lines, new THREE.LineBasicMaterial({ color: ink, transparent: true, opacity: 0.7 }))
+    const opacity = FINE_MESHES.includes(part.kind) ? 0.35 : 0.7 // else they would close up
+    this.wires = new THREE.LineSegments(lines, new THREE.LineBasicMaterial({ color: ink, transparent: true, opacity }))
     this.wires.visible = false
   }
 
@@ -161,6 +193,18 @@ export class PartView {
     this.wires.geometry.computeBoundingSphere()
   }
 
+  /** The points that one of the two meshes shows. */
+  keepShown(smooth: boolean): FramePart {
+    const { digest, points, normals } = smooth ? this.fine : this.coarse
+    return { digest, points, normals }
+  }
+
+  /** Shows the way between two frames, at a share of it; what is shown is no pose of its own. */
+  between(from: FramePart, to: FramePart, share: number, smooth: boolean) {
+    const mix = (a: Float32Array, b: Float32Array) => a.map((x, k) => x + (b[k]! - x) * share)
+    this.pose({ digest: to.digest, points: mix(from.points, to.points), normals: mix(from.normals, to.normals) }, smooth)
+  }
+
   /** The frame that the true mesh shows, to be put back after another pose was drawn on it. */
   keep(): FramePart | null {
     const { digest, points, normals } = this.coarse
@@ -172,10 +216,59 @@ export class PartView {
     else this.coarse.digest = null
   }
 
+  /** The weights that the true mesh is coloured by, to be put back after others were drawn on it. */
+  keepWeights() {
+    const weights = (this.coarse.geometry.getAttribute('weight').array as Float32Array).slice()
+    const { held } = this
+    return () => {
+      const target = this.coarse.geometry.getAttribute('weight')
+      ;(target.array as Float32Array).set(weights)
+      target.needsUpdate = true
+      this.hold(held)
+    }
+  }
+
   /** Which of the two is drawn. */
   use(smooth: boolean) {
     this.smooth = smooth
-    this.mesh.geometry = (smooth ? this.fine : this.coarse).geometry
+    this.mesh.geometry = this.veil.geometry = (smooth ? this.fine : this.coarse).geometry
+  }
+
+  /** What light needs to know of the part. */
+  shade(shading: PartShading) {
+    this.shading = shading
+    this.coarse.shade(shading.own)
+    this.fine.shade(shading.smooth)
+    if (!shading.eye) return
+    this.eye = eyeUniforms(shading.eye, shading.lids !== null)
+    const before = this.mesh.material as THREE.Material
+    this.mesh.material = partMaterial(this.part.kind, this.uniforms, this.quality, this.eye)
+    before.dispose()
+    // an eye would shade itself: its lids do that
+    this.mesh.castShadow = false
+  }
+
+  /** Turns strands and eyes as their part is turned in the pose that is drawn; `skin` is what has the lids. */
+  turn(skin: PartView | null) {
+    const { anchors, eye, lids } = this.shading ?? {}
+    if (!anchors || !this.points.length) return
+    const rest = frameOf(this.smooth ? anchors.smooth : anchors.own, [0, 1, 2])
+    const now = frameOf(this.points, anchors.vertices)
+    const turn = turnBetween(rest, now)
+    this.uniforms.uTurn.value.copy(turn)
+    if (!eye || !this.eye) return
+    const own = new THREE.Matrix3().setFromMatrix4(new THREE.Matrix4().lookAt(new THREE.Vector3().fromArray(eye.gaze), new THREE.Vector3(), new THREE.Vector3(0, 1, 0)))
+    this.uniforms.uTurn.value.premultiply(own.transpose())
+    const arm = new THREE.Vector3().fromArray(eye.centre).sub(rest.origin).applyMatrix3(turn.clone().transpose())
+    this.eye.uCentre.value.copy(now.origin).add(arm)
+    const points = skin?.points
+    if (lids && points) lids.forEach((vertex, k) => this.eye!.uLids.value[k]!.fromArray(points, vertex * 3))
+  }
+
+  /** With wires on it an iris lies as it is painted: its rings must lie on the wires. */
+  showWires(on: boolean) {
+    this.wires.visible = on
+    if (this.eye) this.eye.uEye.value.w = on ? 0 : IRIS_DEPTH
   }
 
   digest(smooth: boolean) {
@@ -244,19 +337,32 @@ export class PartView {
     this.fine.only(vertices && ((_a, _b, _c, triangle) => vertices.has(owners[triangle >> 1]!)))
   }
 
+  /** Cut open by the camera: then the inside is drawn too. */
+  cut(open: boolean) {
+    const material = this.mesh.material as THREE.Material
+    const side = open || this.part.kind === 'lash' ? THREE.DoubleSide : THREE.FrontSide
+    if (material.side === side) return
+    material.side = side
+    material.needsUpdate = true
+  }
+
   glass(on: boolean) {
-    const material = this.mesh.material as PartMaterial
+    const material = this.mesh.material as THREE.Material
+    this.veil.visible = on && this.mesh.visible
     if (material.transparent === on) return
     material.transparent = on
     material.opacity = on ? 0.28 : 1
     material.depthWrite = !on
     material.needsUpdate = true
+    this.mesh.renderOrder = on ? VEIL + 1 : 0
+    this.mesh.castShadow = !on && !this.eye
   }
 
   dispose() {
     for (const surface of [this.coarse, this.fine]) surface.geometry.dispose()
     this.wires.geometry.dispose()
-    ;(this.mesh.material as THREE.Material).dispose()
+    this.eye?.uRings.value.dispose()
+    for (const mesh of [this.mesh, this.veil]) (mesh.material as THREE.Material).dispose()
     ;(this.wires.material as THREE.Material).dispose()
   }
 }

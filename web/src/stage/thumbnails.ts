@@ -77,18 +77,51 @@ export async function takeThumbnails(engine: StageEngine, character: CharacterOu
 /** Under which key the picture of a shape is kept: another one once the shape is another. */
 export const pictureKey = (shape: CharacterOut['shapes'][number]) => `${shape.name} ${shape.digest}`
 
-/** Take a picture of each shape by itself that has none yet. */
+/** A shape at full strength, with how far each vertex goes in parts of the farthest. */
+const shapeFrame = (character: CharacterOut, shape: string) =>
+  fetchFrame(character.id, {
+    revision: character.revision.number,
+    values: { [strengthOf(shape)]: 1 },
+    overdrive: false,
+    smooth: false,
+    weights_of: null,
+    shape_of: { shape, below: 0 },
+    known: {},
+  }).catch(() => null)
+
+/** Take a picture of each shape by itself that has none yet: cropped to what it moves, and tinted by how far. */
 export async function takeShapePictures(engine: StageEngine, character: CharacterOut, state: { gone: boolean }): Promise<void> {
-  const darkroom = new Darkroom(engine, portraitOf(character), true, (key, _frame, picture) => {
-    useBench.setState((s) => ({ shapePictures: { ...s.shapePictures, [key]: picture } }))
-  })
   for (const shape of character.shapes) {
     const key = pictureKey(shape)
     if (useBench.getState().shapePictures[key]) continue
-    const frame = await frameOf(character, { [strengthOf(shape.name)]: 1 })
+    const begun = performance.now()
+    const frame = await shapeFrame(character, shape.name)
     if (state.gone) return
-    if (frame) await darkroom.add(key, frame)
+    if (!frame) continue
+    const [picture] = engine.picturesOf([frame], croppedTo(frame, portraitOf(character)), 'weights')
+    useBench.setState((s) => ({ shapePictures: { ...s.shapePictures, [key]: picture! } }))
+    await pause(begun)
     if (state.gone) return
   }
-  await darkroom.develop()
+}
+
+const MOVES = 0.15 // of the farthest vertex from where one counts as moved
+const ROOM = 2.6 // times the reach of what moves that the picture shows
+
+/** The usual view, nearer: so that what a shape moves fills the picture. */
+function croppedTo(frame: Frame, usual: View): View {
+  const low = [Infinity, Infinity, Infinity]
+  const high = [-Infinity, -Infinity, -Infinity]
+  for (const [name, { own }] of Object.entries(frame.weights ?? {}))
+    own.forEach((share, v) => {
+      if (share < MOVES) return
+      for (let k = 0; k < 3; k++) {
+        const x = frame.parts[name]!.points[v * 3 + k]!
+        low[k] = Math.min(low[k]!, x)
+        high[k] = Math.max(high[k]!, x)
+      }
+    })
+  if (!Number.isFinite(low[0]!)) return usual
+  const reach = Math.max(high[0]! - low[0]!, high[1]! - low[1]!, 2)
+  return { ...usual, target: [0, 1, 2].map((k) => (low[k]! + high[k]!) / 2) as View['target'], distance: Math.min(usual.distance, reach * ROOM) }
 }

@@ -4,6 +4,9 @@ import type { Tint } from '../api/frames'
 import type { SculptDab } from '../api/paint'
 import type { Check, CharacterOut, ChosenList, CurveKey, EffectsOut, EyeLids, LidMap, MeasureOut, PreviewOut } from '../api/client'
 
+/** What stands under the stage. */
+export type DockTab = 'poses' | 'controls' | 'takes'
+
 export type ViewName = 'front' | 'three-quarter' | 'side' | 'under-chin' | 'eye-l' | 'eye-r' | 'mouth' | 'inside'
 
 export interface Display {
@@ -163,8 +166,10 @@ export interface BenchState {
   /** What the last edit did to all test poses, once they are measured again. */
   effects: EffectsOut | null
   thumbnails: Record<string, string>
-  controlsOpen: boolean
+  dock: DockTab
   partsOpen: boolean
+  /** Is the face plan shown large? */
+  planOpen: boolean
   keysOpen: boolean
   bareStage: boolean
   set: (changes: Partial<BenchState>) => void
@@ -229,6 +234,7 @@ const FRESH = {
   effects: null,
   thumbnails: {},
   partsOpen: false,
+  planOpen: false,
   keysOpen: false,
   bareStage: false,
 }
@@ -250,7 +256,7 @@ export const useBench = create<BenchState>((set, get) => ({
   mirror: true,
   keepTotal: true,
   snap: 'surface',
-  controlsOpen: true,
+  dock: 'poses',
   set: (changes) => set(changes),
   toggle: (name) => {
     const display = { ...get().display, [name]: !get().display[name] }

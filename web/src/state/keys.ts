@@ -12,7 +12,7 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: 'D', does: 'Wires' },
   { keys: 'W', does: 'Weights of the chosen bone' },
   { keys: 'B', does: 'Bones' },
-  { keys: 'G', does: 'Glass: skin and hair turn transparent' },
+  { keys: 'G', does: 'Glass: skin, hair and cloth turn transparent' },
   { keys: 'F', does: 'Frame the open check, or the worst place of this pose' },
   { keys: 'M', does: 'Mirrored work on and off' },
   { keys: 'C', does: 'Compare with the pinned revision; pins this one where none is' },
@@ -21,6 +21,8 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: 'drag with R, T held', does: 'Size and strength of the brush' },
   { keys: 'U', does: 'While painting: take the bone under the pointer' },
   { keys: 'H', does: 'Put the picked bone back to rest' },
+  { keys: 'L', does: 'At Controls: the face plan, large' },
+  { keys: '← → ↑ ↓, + −', does: 'On the stage: turn it, go nearer or farther' },
   { keys: 'O', does: 'Only the stage, and back' },
   { keys: 'Ctrl+Z, Ctrl+Shift+Z', does: 'Undo, redo' },
   { keys: 'Esc', does: 'Cancel or close' },
@@ -78,6 +80,8 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return s.set({ mirror: !s.mirror })
     case 'KeyH':
       return s.bone ? boneToRest(s.bone) : undefined
+    case 'KeyL':
+      return s.set({ planOpen: !s.planOpen })
     case 'KeyO':
       return s.set({ bareStage: !s.bareStage })
     case 'KeyF': {
@@ -87,7 +91,7 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return worst && s.lookAt(worst.place.point as [number, number, number])
     }
     case 'Escape':
-      return s.set({ keysOpen: false, partsOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null, mark: null, bone: null, movingEnds: false, selection: null, lasso: false, painting: false, alone: null })
+      return s.set({ keysOpen: false, partsOpen: false, planOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null, mark: null, bone: null, movingEnds: false, selection: null, lasso: false, painting: false, alone: null })
   }
 }
 

@@ -8,10 +8,10 @@ export function PointerMode({ verb }: { verb: string }) {
   const set = useBench((s) => s.set)
   return (
     <div className="skeleton-tools mode" role="radiogroup" aria-label="What the pointer does">
-      <button className="chip" role="radio" aria-checked={!painting} aria-pressed={!painting} title="I" onClick={() => set({ painting: false })}>
+      <button className="chip" role="radio" aria-checked={!painting} title="I" onClick={() => set({ painting: false })}>
         Pick
       </button>
-      <button className="chip" role="radio" aria-checked={painting} aria-pressed={painting} title="P" onClick={() => set({ painting: true, lasso: false })}>
+      <button className="chip" role="radio" aria-checked={painting} title="P" onClick={() => set({ painting: true, lasso: false })}>
         {verb}
       </button>
     </div>

@@ -1,4 +1,4 @@
-import type { ThemeConfig } from 'antd'
+import { theme, type ThemeConfig } from 'antd'
 
 /** Colours of the cutting room; the same names stand in theme.css. */
 export const tokens = {
@@ -6,7 +6,7 @@ export const tokens = {
   card: '#FFFCF6',
   line: '#DED5C4',
   ink: '#22302E',
-  quiet: '#66726E',
+  quiet: '#5E6A66',
   spruce: '#1F5B52',
   saffron: '#D4931E',
   madder: '#A63A2C',
@@ -17,19 +17,37 @@ export const tokens = {
   stageDark: '#3B403C',
 } as const
 
-export const antTheme: ThemeConfig = {
+/** What parts of the stage are drawn in stays; the room round it is turned down. */
+const dark = {
+  ...tokens,
+  paper: '#242A28',
+  card: '#2C3330',
+  line: '#434D49',
+  ink: '#ECE6DA',
+  quiet: '#A9B4AE',
+  spruce: '#7FC4B3',
+  saffron: '#E6AE4A',
+  madder: '#EC8B7C',
+  plum: '#B79AD6',
+  slate: '#93B6D6',
+  ochre: '#D9B45F',
+}
+
+const themed = (colours: Record<keyof typeof tokens, string>, algorithm?: ThemeConfig['algorithm']): ThemeConfig => ({
+  algorithm,
   token: {
-    colorPrimary: tokens.spruce,
-    colorInfo: tokens.slate,
-    colorWarning: tokens.saffron,
-    colorError: tokens.madder,
-    colorSuccess: tokens.spruce,
-    colorText: tokens.ink,
-    colorTextSecondary: tokens.quiet,
-    colorBgBase: tokens.card,
-    colorBgLayout: tokens.paper,
-    colorBorder: tokens.line,
-    colorBorderSecondary: tokens.line,
+    colorPrimary: colours.spruce,
+    colorInfo: colours.slate,
+    colorWarning: colours.saffron,
+    colorError: colours.madder,
+    colorSuccess: colours.spruce,
+    colorText: colours.ink,
+    colorTextSecondary: colours.quiet,
+    colorTextPlaceholder: colours.quiet,
+    colorBgBase: colours.card,
+    colorBgLayout: colours.paper,
+    colorBorder: colours.line,
+    colorBorderSecondary: colours.line,
     borderRadius: 6,
     fontFamily: "'Hanken Grotesk Variable', sans-serif",
     fontFamilyCode: "'Spline Sans Mono', monospace",
@@ -41,9 +59,11 @@ export const antTheme: ThemeConfig = {
     motionDurationMid: '0.12s',
   },
   components: {
-    Slider: { railSize: 3, handleSize: 9, handleSizeHover: 10, railBg: tokens.line, trackBg: tokens.spruce, trackHoverBg: tokens.spruce },
-    Button: { defaultShadow: 'none', primaryShadow: 'none', fontWeight: 600 },
+    Slider: { railSize: 3, handleSize: 9, handleSizeHover: 10, railBg: colours.line, trackBg: colours.spruce, trackHoverBg: colours.spruce },
+    Button: { defaultShadow: 'none', primaryShadow: 'none', primaryColor: colours.card, fontWeight: 600 },
     Select: { optionSelectedBg: 'rgba(31,91,82,.10)', optionActiveBg: 'rgba(31,91,82,.05)' },
     Tooltip: { colorBgSpotlight: tokens.ink },
   },
-}
+})
+
+export const antThemes = { light: themed(tokens), dark: themed(dark, theme.darkAlgorithm) }

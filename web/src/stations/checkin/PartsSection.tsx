@@ -4,7 +4,7 @@ import type { CharacterOut, PartOut, Step } from '../../api/client'
 import { useEdit } from '../../state/edits'
 import { partLabel, percent } from '../../ui/names'
 
-const KINDS: PartOut['kind'][] = ['skin', 'eye', 'teeth upper', 'teeth lower', 'tongue', 'brow', 'lash', 'hair', 'whiskers', 'body', 'other']
+const KINDS: PartOut['kind'][] = ['skin', 'eye', 'teeth upper', 'teeth lower', 'tongue', 'brow', 'lash', 'hair', 'whiskers', 'cloth', 'body', 'other']
 const UNITS = [
   { value: 'mm', label: 'millimetre' },
   { value: 'cm', label: 'centimetre' },

@@ -3,10 +3,11 @@ import { useRef, useState } from 'react'
 import type { CharacterOut, Control, ControlsOut, Pad } from '../../api/client'
 import { shownValues, useBench } from '../../state/bench'
 import type { useEdit } from '../../state/edits'
+import { ControlGroups } from '../../ui/ControlGroups'
 import { NumberField } from '../../ui/NumberField'
 import { PadView } from './PadView'
 
-const SIZE = 296 // px
+const SIZE = { width: 304, height: 371 } // units of the plan: it is drawn as large as there is room
 
 interface Props {
   character: CharacterOut
@@ -34,8 +35,8 @@ export function FacePlan({ character, lines, chosen, edit, onChoose }: Props) {
   }
   return (
     <>
-      <svg ref={svg} width={SIZE} height={SIZE} className="face-plan" role="group" aria-label="Face plan" data-arranging={arranging}>
-        {Object.entries(lines).map(([name, of]) => of.map((line, k) => <path key={`${name} ${k}`} className={`line-${name}`} d={line.map(([u, v], n) => `${n ? 'L' : 'M'}${(u! * SIZE).toFixed(1)} ${(v! * SIZE).toFixed(1)}`).join('')} />))}
+      <svg ref={svg} viewBox={`0 0 ${SIZE.width} ${SIZE.height}`} className="face-plan" role="group" aria-label="Face plan" data-arranging={arranging}>
+        {Object.entries(lines).map(([name, of]) => of.map((line, k) => <path key={`${name} ${k}`} className={`line-${name}`} d={line.map(([u, v], n) => `${n ? 'L' : 'M'}${(u! * SIZE.width).toFixed(1)} ${(v! * SIZE.height).toFixed(1)}`).join('')} />))}
         {pads.map((pad) => (
           <PadView
             key={pad.name}
@@ -80,6 +81,11 @@ export function FacePlan({ character, lines, chosen, edit, onChoose }: Props) {
           />
         )}
       </div>
+      {pads.length > 0 && loose.length > 0 && (
+        <section className="loose-controls" aria-label="Controls without a pad">
+          <ControlGroups character={character} controls={loose} />
+        </section>
+      )}
       {on && (
         <div className="chosen-shape" role="group" aria-label="Pad">
           <div className="row">

@@ -1,6 +1,7 @@
 import { Button, Select, Slider } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import type { CharacterOut } from '../../api/client'
+import { canFilm, startFilm } from '../../stage/film'
 import { useBench } from '../../state/bench'
 import { useFollowed, useTakes } from '../../state/controls'
 
@@ -16,7 +17,20 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
   const goTo = useBench((s) => s.goTo)
   const now = useRef(0)
   const seen = useRef(false) // is a frame of this take on the stage?
+  const film = useRef<(() => void) | null>(null) // ends the film that is being taken
   const last = (data?.frames.length ?? 1) - 1
+  const endFilm = () => {
+    film.current?.()
+    film.current = null
+    setPlaying(false)
+  }
+  const takeFilm = () => {
+    const canvas = document.querySelector<HTMLCanvasElement>('canvas[aria-label=Stage]')
+    if (!canvas) return
+    show(0)
+    film.current = startFilm(canvas, `${character.name} ${name}`)
+    setPlaying(true)
+  }
   const show = (k: number) => {
     now.current = k
     setFrame(k)
@@ -35,6 +49,7 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
     const step = (time: number) => {
       const to = now.current + ((time - (before ?? time)) / 1000) * data.rate
       before = time
+      if (to > data.frames.length - 1 && film.current) return endFilm()
       show(to > data.frames.length - 1 ? 0 : to)
       asked = requestAnimationFrame(step)
     }
@@ -69,12 +84,15 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
       {data && (
         <>
           <div className="row">
-            <Button size="small" type="primary" aria-label={playing ? 'Pause the take' : 'Play the take'} onClick={() => setPlaying(!playing)}>
+            <Button size="small" type="primary" aria-label={playing ? 'Pause the take' : 'Play the take'} onClick={() => (film.current ? endFilm() : setPlaying(!playing))}>
               {playing ? '❚❚' : '▶'}
             </Button>
             <div style={{ flex: 1 }}>
               <Slider ariaLabelForHandle="Frame of the take" min={0} max={last} value={k} tooltip={{ open: false }} onChange={(to) => show(to)} />
             </div>
+            <Button size="small" title="Plays the take once and saves it as a film" disabled={!canFilm() || playing} onClick={takeFilm}>
+              Film
+            </Button>
             <span className="num" role="status" aria-label="Frame">
               {k + 1} / {last + 1}
             </span>

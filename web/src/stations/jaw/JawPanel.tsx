@@ -52,7 +52,6 @@ export function JawPanel({ character }: { character: CharacterOut }) {
             role="tab"
             className="chip"
             aria-selected={key === work}
-            aria-pressed={key === work}
             onClick={() => {
               setWork(key)
               set({ selection: null })

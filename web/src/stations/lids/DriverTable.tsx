@@ -29,7 +29,7 @@ export function DriverTable({ character, eye, edit }: Props) {
     <div className="drivers">
       <div className="row" role="radiogroup" aria-label="What closes the lids">
         {WAYS.map((way) => (
-          <button key={way.kind} className="chip" role="radio" aria-checked={kind === way.kind} aria-pressed={kind === way.kind} title={way.title} disabled={edit.isPending} onClick={() => drive({ kind: way.kind })}>
+          <button key={way.kind} className="chip" role="radio" aria-checked={kind === way.kind} title={way.title} disabled={edit.isPending} onClick={() => drive({ kind: way.kind })}>
             {way.label}
           </button>
         ))}

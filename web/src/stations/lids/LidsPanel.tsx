@@ -114,7 +114,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
       </div>
       <div className="row" role="tablist" style={{ gap: 4 }} aria-label="Work on lids">
         {works.map(({ key, label }) => (
-          <button key={key} role="tab" className="chip" aria-selected={key === work} aria-pressed={key === work}
+          <button key={key} role="tab" className="chip" aria-selected={key === work}
             onClick={() => {
               setWork(key)
               set({ selection: null })

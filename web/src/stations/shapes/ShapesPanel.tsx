@@ -59,7 +59,7 @@ export function ShapesPanel({ character }: { character: CharacterOut }) {
       </h2>
       <div className="row" role="tablist" style={{ gap: 4 }} aria-label="Work on shapes">
         {WORKS.map((key) => (
-          <button key={key} role="tab" className="chip" aria-selected={key === work} aria-pressed={key === work} onClick={() => setWork(key)}>
+          <button key={key} role="tab" className="chip" aria-selected={key === work} onClick={() => setWork(key)}>
             {LABELS[key]}
             {key === 'findings' && found.data?.length ? ` ${found.data.length}` : ''}
           </button>

@@ -53,7 +53,7 @@ export function SelectionBones({ character }: { character: CharacterOut }) {
       {asked && (
         <div className="skeleton-tools" role="radiogroup" aria-label="Bones by">
           {(['weight', 'pull'] as const).map((way) => (
-            <button key={way} className="chip" role="radio" aria-checked={by === way} aria-pressed={by === way} onClick={() => setBy(way)}>
+            <button key={way} className="chip" role="radio" aria-checked={by === way} onClick={() => setBy(way)}>
               {way === 'weight' ? 'By weight' : 'By pull in this pose'}
             </button>
           ))}

@@ -43,18 +43,17 @@ export function ShapeRow({ row: r, picture, chosen, onChoose, onAlone, onDrag, o
       onDragOver={(e) => e.preventDefault()}
       onDrop={onDrop}
     >
-      <button
-        className="bare"
-        tabIndex={-1}
+      <span
+        className="alone"
         title="This shape at full strength, alone (Enter)"
-        aria-label={`Show ${r.name} alone`}
+        data-alone={r.name}
         onClick={(e) => {
           e.stopPropagation()
           onAlone()
         }}
       >
         {picture ? <img src={picture} alt="" /> : <span className="blank" />}
-      </button>
+      </span>
       <span className="name">
         <b>{r.name}</b>
         {r.label !== r.name && <span className="quiet"> {r.label}</span>}

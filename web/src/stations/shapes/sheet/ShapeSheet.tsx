@@ -58,6 +58,13 @@ export function ShapeSheet({ character }: { character: CharacterOut }) {
       </header>
       <div className="sheet-scroll" role="listbox" aria-label="Shapes in the sheet" aria-multiselectable tabIndex={-1}>
         {!character.shapes.length && <p className="quiet">No shapes yet. Make the first at the right: from the neutral, from a pose, from landmarks or from files.</p>}
+        {shown.length > 0 && (
+          <div className="shape-heads" aria-hidden>
+            {['', 'Name', 'Twin', 'Parts', 'Size', 'Driven by', 'List', 'Checks'].map((head) => (
+              <span key={head}>{head}</span>
+            ))}
+          </div>
+        )}
         {groups.map((g) => (
           <div key={g.title} role="group" aria-label={g.title || 'All'}>
             {g.title && <h3 className="group-title">{g.title}</h3>}

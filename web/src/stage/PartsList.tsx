@@ -4,19 +4,17 @@ import { partLabel } from '../ui/names'
 import { useBench } from '../state/bench'
 
 /** Which parts are on the stage: shown, hidden, or one alone. */
-export function PartsCard({ character }: { character: CharacterOut }) {
-  const open = useBench((s) => s.partsOpen)
+export function PartsList({ character }: { character: CharacterOut }) {
   const hidden = useBench((s) => s.hidden)
   const isolated = useBench((s) => s.isolated)
   const set = useBench((s) => s.set)
-  if (!open) return null
   const flip = (name: string) => {
     const next = new Set(hidden)
     if (!next.delete(name)) next.add(name)
     set({ hidden: next, isolated: null })
   }
   return (
-    <section className="card parts-card" aria-label="Parts">
+    <section className="parts-list" aria-label="Parts">
       <ul>
         {character.parts.map((p) => (
           <li key={p.name}>

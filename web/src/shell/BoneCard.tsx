@@ -1,8 +1,8 @@
 import { Button, Slider } from 'antd'
-import type { CharacterOut } from '../../api/client'
-import { boneToRest, useBench } from '../../state/bench'
-import { NumberField } from '../../ui/NumberField'
-import { channelsOf } from './handle'
+import type { CharacterOut } from '../api/client'
+import { boneToRest, useBench } from '../state/bench'
+import { NumberField } from '../ui/NumberField'
+import { channelsOf } from '../stage/tools/handle'
 
 /** The picked bone's own control: a slider for each way it turns and moves. */
 export function BoneCard({ character }: { character: CharacterOut }) {

@@ -1,9 +1,9 @@
 import { Slider } from 'antd'
 import { useState } from 'react'
-import type { CharacterOut } from '../../api/client'
-import { shownValues, useBench } from '../../state/bench'
-import { useJawCut } from '../../state/jaw'
-import { fitOf, pathOf, ScaleBar } from '../../ui/drawing'
+import type { CharacterOut } from '../api/client'
+import { shownValues, useBench } from '../state/bench'
+import { useJawCut } from '../state/jaw'
+import { fitOf, pathOf, ScaleBar } from '../ui/drawing'
 
 const SIZE = { width: 204, height: 150 }
 const EDGE = 8

@@ -1,10 +1,10 @@
 import { Slider } from 'antd'
 import { useState } from 'react'
-import type { CharacterOut } from '../../api/client'
-import { shownValues, useBench } from '../../state/bench'
-import { useLidCut } from '../../state/lidBoard'
-import { CutPicture } from '../../ui/CutPicture'
-import { mm } from '../../ui/names'
+import type { CharacterOut } from '../api/client'
+import { shownValues, useBench } from '../state/bench'
+import { useLidCut } from '../state/lidBoard'
+import { CutPicture } from '../ui/CutPicture'
+import { mm } from '../ui/names'
 
 const SIZE = { width: 204, height: 140 }
 const WIDE = 24 // mm that the picture shows
