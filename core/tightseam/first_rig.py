@@ -73,7 +73,8 @@ class RigBuilder:
     def _roles(self) -> dict[str, str]:
         """What the parts are called that seams speak of, by what they are."""
         single = {p.kind.replace(" ", "_"): p.name for p in self.parts if p.kind in ("skin", "teeth upper", "teeth lower", "tongue")}
-        collar = {"collar": p.name for p in self._of_kind("cloth") if is_closed(polygons(self.store, p), p.vertex_count)}
+        closed = [p.name for p in self._of_kind("cloth") if is_closed(polygons(self.store, p), p.vertex_count)]
+        collar = {"collar": closed[0]} if closed else {}
         return single | collar | {f"eye_{p.side}": p.name for p in self._of_kind("eye")}
 
     def _only(self, kind: str) -> Part:

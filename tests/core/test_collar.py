@@ -65,7 +65,7 @@ def test_a_chin_that_sinks_into_the_collar_is_told_as_deep_as_it_sinks():
 
 def test_an_open_sheet_has_no_seams_and_no_cloth_none(raw_heads):
     raw = raw_heads["maren"]
-    with_sheet = [p for p in cast.clean("maren").character.parts]
+    with_sheet = list(cast.clean("maren").character.parts)
     store = MemoryStore(cast.clean("maren").store)
     sheet = next(p for p in with_sheet if p.kind == "cloth")
     own = polygons_of(store, sheet)

@@ -202,7 +202,7 @@ def test_each_control_has_the_region_that_it_moves(clean):
     assert found.keys() == {c.name for c in clean.character.controls}
     expected = {
         "jaw_open": "jaw", "lip_seal_L": "jaw", "corner_R": "jaw", "gaze_across": "eyes", "blink_L": "eyes", "squint": "eyes",
-        "smile": "mouth", "pucker": "mouth", "brows_up": "brows", "head_turn": "head", "tongue_curl": "tongue",
+        "smile": "mouth", "brows_up": "brows", "pucker": "mouth", "head_turn": "head", "tongue_curl": "tongue",
     }  # fmt: skip
     assert {name: found[name] for name in expected} == expected
     chained = after(clean, AddControl(label="All"), LinkControl(control="all", kind="control", target="brows_up"), AddControl(label="Idle"))

@@ -8,7 +8,6 @@ import numpy as np
 import pytest
 from tightseam.binding.checks import weight_findings
 from tightseam.binding.envelope import envelope_weights
-from tightseam.geometry.distance import segment_distance
 from tightseam.binding.face import face_bones
 from tightseam.binding.first_weights import heat
 from tightseam.document.arrays import MemoryStore
@@ -20,6 +19,7 @@ from tightseam.document.model import Bone, Skeleton
 from tightseam.edits.binding_edits import SetEnvelope, TransferWeights, WeighPart
 from tightseam.edits.bone_weight_edits import SetWeights
 from tightseam.edits.build_edits import BuildBones
+from tightseam.geometry.distance import segment_distance
 from tightseam.geometry.symmetry import partners
 
 from tests import cast

@@ -36,7 +36,8 @@ def heat(character: Character, store: ArrayStore, part: Part, surface: Surface |
     """Weights (N, B) of a part over all bones by heat equilibrium on its surface.
 
     The skin by its landmarks: a hard head, a soft neck, lips that part at the seam, and the bones of the face. A part that one bone or
-    a chain should carry is given to it; what is worn about the neck goes with its bones. Any other part by what is nearest to it on the skin. BadRequest names what is missing.
+    a chain should carry is given to it; what is worn about the neck
+    goes with its bones. Any other part by what is nearest to it on the skin. BadRequest names what is missing.
     """
     bones = character.bones
     if part.kind == "skin":

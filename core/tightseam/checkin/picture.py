@@ -20,7 +20,8 @@ MARGIN = 1.5  # of the fault's own reach
 BONE, WOOL = (240, 234, 216), (190, 186, 176)
 TINTS = {
     "skin": (226, 196, 174), "eye": (236, 234, 228), "teeth upper": BONE, "teeth lower": BONE, "tongue": (201, 122, 120),
-    "brow": (120, 92, 74), "lash": (70, 60, 56), "hair": (150, 112, 84), "whiskers": (206, 202, 196), "cloth": WOOL, "body": WOOL, "other": WOOL,
+    "brow": (120, 92, 74), "lash": (70, 60, 56), "hair": (150, 112, 84), "whiskers": (206, 202, 196), 
+    "cloth": WOOL, "body": WOOL, "other": WOOL,
 }  # fmt: skip
 FAULT_TINT = (206, 108, 92)
 LIGHT = unit(np.array([-0.35, 0.55, 0.75]))

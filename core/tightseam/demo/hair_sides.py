@@ -28,7 +28,7 @@ def hair_sides(P: Head, rng: np.random.Generator) -> tuple[RawPart, Array]:
             roots = spline(root_line, TUFTS)
             for k in range(TUFTS):
                 f = k / (TUFTS - 1)  # 0 temple .. 1 middle of the back
-                if row >= 2 and f < 0.36 or row == 1 and f < 0.12:
+                if (row >= 2 and f < 0.36) or (row == 1 and f < 0.12):
                     continue
                 p = roots[k] + [0, RISE[row], 0]
                 tg = np.array([0, DROOP[row] * (1 - f), -1.0 * (1 - f)]) + np.array([-0.9, -0.55 - 0.35 * row, -0.1]) * f

@@ -8,12 +8,12 @@ from tightseam.demo.collar_rings import add_collar_rings
 from tightseam.demo.colours import skin_colours
 from tightseam.demo.ear_rings import add_ear_rings
 from tightseam.demo.eye_rings import add_eye_rings
+from tightseam.demo.folds import fold
 from tightseam.demo.guess import guess_grid
 from tightseam.demo.mouth_rings import add_mouth_rings
 from tightseam.demo.nose import seed_nose
 from tightseam.demo.presets import Head
 from tightseam.demo.raw import RawPart, consistent_winding
-from tightseam.demo.folds import fold
 from tightseam.demo.relax import relax
 from tightseam.demo.shape import Array
 from tightseam.demo.topology import Half

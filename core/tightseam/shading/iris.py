@@ -66,11 +66,12 @@ def _ring_sums(angles: Floats, polygons: Polygons, areas: Floats, colours: Float
     face = np.repeat(np.arange(len(first)), counts)
     ring = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts) + first[face]
     weight = areas[face] / counts[face] + 1e-12
-    sums = np.bincount(ring, weight, BINS)
+    sums = np.bincount(ring, weight, BINS).astype(np.float64)
     filled = np.flatnonzero(sums > 0)
-    mean, square = (np.stack([np.bincount(ring, weight * (colours[face, k] ** power), BINS) for k in range(3)], axis=1) for power in (1, 2))
-    mean[filled] /= sums[filled, None]
-    square[filled] /= sums[filled, None]
+    sums_1, sums_2 = (
+        np.stack([np.bincount(ring, weight * (colours[face, k] ** power), BINS) for k in range(3)], axis=1) for power in (1, 2)
+    )
+    mean, square = (x / np.maximum(sums, 1e-300)[:, None] for x in (sums_1, sums_2))
     deviation = np.sqrt(np.maximum(square - mean**2, 0)).mean(axis=1)
     even = float((deviation[filled] * sums[filled]).sum() / sums[filled].sum()) < SPREAD
     nearest = filled[np.abs(np.arange(BINS)[:, None] - filled).argmin(axis=1)]

@@ -9,7 +9,7 @@ from scipy.sparse.csgraph import breadth_first_order, minimum_spanning_tree
 from tightseam.geometry.adjacency import islands
 from tightseam.geometry.normals import unit
 from tightseam.geometry.polygons import Polygons
-from tightseam.geometry.types import Floats
+from tightseam.geometry.types import Floats, Ints
 
 EVEN = 0.15  # radians a cm by which a surface may turn and count as straight
 LEAST = 1e-3  # unlikeness of two that are alike: a graph has no edges of weight 0
@@ -35,7 +35,7 @@ def strand_directions(points: Floats, normals: Floats, polygons: Polygons) -> Fl
     return directions * _agreeing(directions, ends, islands(polygons, len(points)))[:, None]
 
 
-def _agreeing(directions: Floats, ends: Floats, island: Floats) -> Floats:
+def _agreeing(directions: Floats, ends: Ints, island: Ints) -> Floats:
     """Signs (N,) that make neighbours point one way, handed on from the first vertex of each island over the edges whose ends are most
     alike: not over the tip of a tuft, where no way is the right one."""
     count = len(directions)

@@ -7,21 +7,20 @@ import type { BoneFilter, Patch } from '../state/bench'
 import { tokens } from '../theme/tokens'
 import { ArrowsView } from './arrowsView'
 import { BonesView } from './bonesView'
-import { armOf, calm, CameraRig, NEAR, setDepth } from './cameraRig'
+import { armOf, calm, CameraRig, NEAR } from './cameraRig'
+import { Exposures } from './exposures'
 import { CapsulesView } from './capsulesView'
 import { framed } from './framing'
-import { Developing, halton } from './looks/developing'
 import { Ground } from './looks/ground'
 import { Key } from './looks/key'
 import { stageUniforms } from './looks/partMaterial'
 import { MarksView } from './marksView'
 import { PartView, type Colours } from './partView'
 import { stageQuality, type Quality } from './quality'
+import { smallPicture } from './smallPicture'
 import type { View } from './views'
 
 const MELT = 240 // ms in which what an edit changed goes over into what it is now
-const STILL = 150 // ms without a change until a picture is developed
-const EXPOSURES = 12 // pictures that a developed one is laid together from
 const TOUCHING = 0.3 // cm before a vertex within which nothing counts as hiding it
 export const THUMB = { width: 168, height: 152 }
 
@@ -77,8 +76,7 @@ export class StageEngine {
   private marked: { places: Patch[]; colour: string } | null = null
   private parts = new Map<string, PartView>()
   private waiting = 0
-  private readonly developing: Developing | null
-  private darkroom = 0 // what was set to go on developing: a timer, then a frame
+  private readonly exposures: Exposures | null
   private ring: Ring | null = null
   private revision = 0
   private melting: { parts: Melt[]; start: number } | null = null
@@ -95,10 +93,10 @@ export class StageEngine {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: fine, preserveDrawingBuffer: true })
     this.renderer.debug.checkShaderErrors = false // asking waits for the compiler
     this.renderer.setPixelRatio(fine ? Math.min(window.devicePixelRatio, 2) : PLAIN_RATIO)
-    this.developing = fine ? new Developing(this.renderer) : null
     this.key = new Key(this.scene, this.renderer, this.quality)
     this.scene.add(this.ground.mesh)
     this.rig = new CameraRig(canvas, () => this.draw())
+    this.exposures = fine ? new Exposures(this.renderer, this.scene, this.rig, this.key) : null
     this.marker = new THREE.Mesh(
       new THREE.SphereGeometry(1, 16, 12),
       new THREE.MeshBasicMaterial({ color: tokens.card, depthTest: false, transparent: true }),
@@ -404,7 +402,7 @@ export class StageEngine {
   }
 
   draw() {
-    this.stopDeveloping()
+    this.exposures?.stop()
     if (this.waiting) return
     this.waiting = requestAnimationFrame(() => {
       this.waiting = 0
@@ -421,40 +419,12 @@ export class StageEngine {
   /** Nothing changes any more, for now. */
   private rest() {
     const whole = this.canvas.dataset.shaded === 'true' // before that the picture is not what it will be
-    if (this.developing && whole && !this.rig.flying && !this.melting) this.darkroom = window.setTimeout(() => this.develop(0), STILL)
-  }
-
-  private stopDeveloping() {
-    if (!this.darkroom) return
-    clearTimeout(this.darkroom)
-    cancelAnimationFrame(this.darkroom)
-    this.darkroom = 0
-    delete this.canvas.dataset.developed
-    this.key.home()
-    this.rig.aim(0, 0)
-    this.renderer.shadowMap.needsUpdate = true
-  }
-
-  /** One more exposure of a stage that stands still: shifted within a pixel, the key elsewhere on its window. */
-  private develop(k: number) {
-    if (!this.developing) return
-    if (k === 0) this.developing.begin()
-    this.key.wander(k, EXPOSURES)
-    this.rig.aim(halton(k + 1, 2) - 0.5, halton(k + 1, 3) - 0.5)
-    this.renderer.shadowMap.needsUpdate = true
-    this.renderer.render(this.scene, this.rig.camera)
-    this.developing.add(EXPOSURES)
-    if (k + 1 < EXPOSURES) {
-      this.darkroom = requestAnimationFrame(() => this.develop(k + 1))
-      return
-    }
-    this.developing.show()
-    this.canvas.dataset.developed = 'true'
+    if (whole && !this.rig.flying && !this.melting) this.exposures?.await()
   }
 
   /** Small pictures of other poses, on the true meshes; the stage is left as it was. Several at once cost one more drawing of it, not one each. */
   picturesOf(frames: Frame[], view: View, colours: Colours = 'nothing'): string[] {
-    this.stopDeveloping()
+    this.exposures?.stop()
     this.settle()
     const views = [...this.parts.values()]
     const shown = views.map((v) => ({ smooth: v.smooth, frame: v.keep(), weights: v.keepWeights() }))
@@ -484,39 +454,14 @@ export class StageEngine {
     return made
   }
 
-  /**
-   * A small picture from a view of its own, of what is on the stage. It is drawn into a corner of the canvas, where it stays until that
-   * is drawn again: a second canvas would have to load everything twice.
-   */
+  /** A small picture from a view of its own, of what is on the stage. */
   picture(view: View, size: { width: number; height: number }): string {
-    const { width, height } = size
-    const camera = this.rig.camera.clone()
-    setDepth(camera, view.distance)
-    const azimuth = THREE.MathUtils.degToRad(view.azimuth)
-    const target = new THREE.Vector3().fromArray(view.target)
-    camera.position.set(Math.sin(azimuth) * view.distance, view.distance * 0.05, Math.cos(azimuth) * view.distance).add(target)
-    camera.lookAt(target)
-    camera.clearViewOffset()
-    camera.aspect = width / height
-    camera.updateProjectionMatrix()
-    const copy = document.createElement('canvas')
-    const ratio = this.renderer.getPixelRatio()
-    copy.width = width * ratio
-    copy.height = height * ratio
-    this.renderer.setScissorTest(true)
-    this.renderer.setScissor(0, 0, width, height)
-    this.renderer.setViewport(0, 0, width, height)
-    this.renderer.render(this.scene, camera)
-    copy.getContext('2d')?.drawImage(this.canvas, 0, this.canvas.height - copy.height, copy.width, copy.height, 0, 0, copy.width, copy.height)
-    this.renderer.setViewport(0, 0, this.canvas.clientWidth, this.canvas.clientHeight)
-    this.renderer.setScissorTest(false)
-    return copy.toDataURL('image/jpeg', 0.9)
+    return smallPicture(this.renderer, this.scene, this.rig.camera, view, size)
   }
 
   dispose() {
     cancelAnimationFrame(this.waiting)
-    this.stopDeveloping()
-    this.developing?.dispose()
+    this.exposures?.dispose()
     this.rig.dispose()
     this.marks.dispose()
     this.ground.dispose()
