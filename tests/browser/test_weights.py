@@ -52,8 +52,8 @@ def test_weights_are_selected_told_and_tuned_with_the_jaw_open(page, opened):
     expect(page.locator(".top")).to_contain_text(re.compile(r"Set Jaw to 0\.4 on \d+ vertices of Skin and the other side"))
     expect(carriers.locator(".weight-row.open")).to_contain_text("40 %")
     bench.wait_changed(picture)
-    page.get_by_role("button", name="Smooth", exact=True).click()
-    expect(page.locator(".top")).to_contain_text("Smoothed weights on")
+    smooth = page.get_by_role("button", name="Smooth", exact=True)
+    bench.until(smooth.click, lambda t: expect(page.locator(".top")).to_contain_text("Smoothed weights on", timeout=t))
 
     # by weight range, and gone with Esc
     page.get_by_role("button", name="Select", exact=True).click()
