@@ -105,10 +105,8 @@ class Bench:
             left = rows.count()
             if not left:
                 return done
-            self.until(
-                lambda: findings.get_by_role("button", name="Repair").first.click(),
-                lambda t: expect(rows).not_to_have_count(left, timeout=t),
-            )
+            repair = findings.get_by_role("button", name="Repair").first
+            self.until(repair.click, lambda t, left=left: expect(rows).not_to_have_count(left, timeout=t))
         raise AssertionError(f"After {most} repairs there is still something to repair.")
 
     def picture(self) -> np.ndarray:
