@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import re
-from collections.abc import Callable
 
 import numpy as np
 from PIL import Image
@@ -85,17 +84,6 @@ class Bench:
                 self.page.keyboard.press("Escape")
         expect(shown).to_contain_text(option)
 
-    def until(self, press: Callable[[], None], seen: Callable[[float], None]) -> None:
-        """Press until something is seen: on a busy machine a list may be drawn anew under the pointer."""
-        for _ in range(2):
-            press()
-            try:
-                return seen(2 * QUICK)
-            except AssertionError:
-                continue
-        press()
-        seen(6 * QUICK)
-
     def repair_all(self, panel: Locator, findings: Locator, most: int = 16) -> int:
         """Put right whatever is found first until nothing is; how many clicks that took. One repair may do for several findings."""
         rows, busy = findings.locator(".finding"), panel.locator("xpath=descendant-or-self::*[@aria-busy='true']")
@@ -105,8 +93,8 @@ class Bench:
             left = rows.count()
             if not left:
                 return done
-            repair = findings.get_by_role("button", name="Repair").first
-            self.until(repair.click, lambda t, left=left: expect(rows).not_to_have_count(left, timeout=t))
+            findings.get_by_role("button", name="Repair").first.click()
+            expect(rows).not_to_have_count(left)
         raise AssertionError(f"After {most} repairs there is still something to repair.")
 
     def picture(self) -> np.ndarray:

@@ -19,8 +19,10 @@ from tightseam.document.model import Bone, Skeleton
 from tightseam.edits.binding_edits import SetEnvelope, TransferWeights, WeighPart
 from tightseam.edits.bone_weight_edits import SetWeights
 from tightseam.edits.build_edits import BuildBones
+from tightseam.edits.weight_edits import EvenWeights, SmoothWeights
 from tightseam.geometry.distance import segment_distance
 from tightseam.geometry.symmetry import partners
+from tightseam.weights.rows import MOST_INFLUENCES
 
 from tests import cast
 from tests.head import Head
@@ -60,7 +62,20 @@ def test_every_bone_of_the_face_carries_and_those_of_eyes_and_teeth_do_not(faced
         if b.role == "helper" or b.region in ("eyes", "teeth", "tongue"):
             assert most[b.name] == 0, b.name
         else:
-            assert most[b.name] > 0.35, b.name  # of what a bone between two vertices shares
+            assert most[b.name] > 0.4, b.name
+
+
+@pytest.mark.parametrize("edit", [SmoothWeights, EvenWeights])
+def test_averages_of_many_bones_keep_those_that_can_be_posed(faced, edit):
+    weights = weights_of(faced)
+    lips = [k for k, b in enumerate(faced.character.bones) if b.region == "mouth"]
+    mouth = np.flatnonzero(weights[:, lips].sum(axis=1) > 0.2)
+    assert (weights[mouth].sum(axis=0) > 0).sum() > MOST_INFLUENCES
+    store = MemoryStore(faced.store)
+    changed = edit(part="skin", vertices=mouth.tolist(), **({"steps": 20} if edit is SmoothWeights else {})).apply(faced.character, store)
+    after = weights_of(Head(changed, store))
+    assert (after[mouth] > 0).sum(axis=1).max() == MOST_INFLUENCES
+    assert np.abs(after[mouth].sum(axis=1) - 1).max() < 1e-6
 
 
 def test_all_seams_hold_in_all_poses_and_nothing_is_found(faced):
@@ -160,7 +175,7 @@ def test_a_brow_takes_the_weights_of_the_skin_below_it(faced):
     assert carried[[bones.index(f"brow_{k}_R") for k in (1, 2, 3)]].max() == 0
     turned = {"brow_2_L.move_y": 0.3}
     if all(lo < hi for lo, hi in bone(made, "brow_2_L").move):
-        assert np.linalg.norm(head.posed("brow_L", turned) - head.rest("brow_L"), axis=1).max() > 0.09  # cm, of 0.3
+        assert np.linalg.norm(head.posed("brow_L", turned) - head.rest("brow_L"), axis=1).max() > 0.1
 
 
 def test_a_copy_of_the_skin_gets_just_its_weights(clean):

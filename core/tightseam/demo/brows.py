@@ -19,10 +19,12 @@ def surface_path(pts: Array, P: Head, n: int, off: float) -> tuple[Array, Array]
 
 
 def build_brow(P: Head, rng: np.random.Generator, rows: int = 13, hairs: int = 64) -> RawPart:
-    """The left brow; `rows` of vertices from its inner to its outer end, and hairs over it. A bushy one has neither: it is all tufts."""
+    """The left brow; `rows` of vertices from its inner to its outer end, and hairs over it; its set `body` is the brow
+    without them. A bushy one has neither: it is all tufts."""
     S = Soup()
     if P["brow_tufts"]:
         _tufts(S, P, rng)
+        body = S.n
     else:
         n, thick = rows, P["brow_thick"]
         u = np.linspace(0, 1, n)
@@ -30,8 +32,11 @@ def build_brow(P: Head, rng: np.random.Generator, rows: int = 13, hairs: int = 6
         w = 0.30 * thick * (np.clip(u / 0.12, 0.55, 1)) * (1 - 0.75 * np.clip((u - 0.35) / 0.65, 0, 1) ** 1.3)
         V, F = tube(path, nr, w * 0.86, np.minimum(w, 0.24) * 0.40, 10, ridge=0.0)
         S.add(V, F, np.array(P["brow_col"]) * 0.85)
+        body = S.n
         _hairs(S, P, rng, hairs, path, nr, w)
-    return S.part("brow_L", "brow")
+    part = S.part("brow_L", "brow")
+    part.sets["body"] = list(range(body))
+    return part
 
 
 def _brow_line(P: Head) -> Array:
@@ -54,16 +59,16 @@ def _hairs(S: Soup, P: Head, rng: np.random.Generator, count: int, path: Array, 
     taper = np.array([0.6, 1.0, 0.75, 0.12])
     w = np.linspace(0, 1, 4)[:, None]
     for k in range(count):
-        f = (k + 0.3 + 0.4 * rng.random()) / count
+        f = 0.95 * (k + 0.3 + 0.4 * rng.random()) / count  # none beyond the outer end
         x = f * (len(path) - 1)
         i = min(int(x), len(path) - 2)
         p, nn = lerp(path[i], path[i + 1], x - i), unit(lerp(normals[i], normals[i + 1], x - i))
         along = unit(path[i + 1] - path[i])
         up = unit(np.array([0, 1.0, 0]) - nn * nn[1])
         wide = np.interp(x, np.arange(len(path)), width)
-        low = (rng.random() * 1.5 - 1.15) * wide
+        low = (rng.random() * 1.5 - 0.85) * wide
         d = unit(along * (0.55 + 0.9 * f**0.6) + up * (0.70 * (1 - f) ** 1.4 - 0.30 * f * np.sign(low) + 0.10 * rng.normal()))
-        far = (0.40 + 0.26 * rng.random()) * P["brow_thick"] * (1 - 0.30 * f)
+        far = (0.40 + 0.26 * rng.random()) * P["brow_thick"] * (1 - 0.50 * f)
         line = p + up * low + nn * 0.06 + d * w * far + nn * 0.05 * np.sin(np.pi * w) - nn * 0.03 * w
         V, F = tube(line, np.tile(nn, (4, 1)), 0.036 * taper, 0.030 * taper, 3)
         S.add(V, F, np.array(P["brow_col"]) * (0.9 + 0.9 * rng.random()))

@@ -43,7 +43,7 @@ def build_head(P: Head, seed: int = 7) -> RawHead:
     if P["moustache"]:
         parts.append(build_moustache(P, rng))
     parts.append(build_collar(P))
-    marks = place_marks(half, brow.points, P)
+    marks = place_marks(half, brow.points[brow.sets["body"]], P)  # single hairs would draw them up
     lift = np.array([0, P["lift"], 0])
     for part in parts:
         part.points = part.points + lift

@@ -17,11 +17,14 @@ from tightseam.geometry.types import Floats
 from tightseam.landmarks.found import FoundHead
 from tightseam.weights.change import capped, cleaned, evened, given, moved, normalised, sharpened, smoothed, with_free
 from tightseam.weights.patch import Patch
-from tightseam.weights.rows import with_rows
+from tightseam.weights.rows import MOST_INFLUENCES, with_rows
 
 
 class SmoothWeights(WeightsEdit):
-    """Draw weights towards those of their neighbours over the surface: of one bone, or of all that are not locked."""
+    """Draw weights towards those of their neighbours over the surface: of one bone, or of all that are not locked.
+
+    Where more bones would come together than can be posed, the smallest weights go.
+    """
 
     bone: str | None = None
     strength: float = Field(default=0.5, gt=0, le=1)
@@ -31,9 +34,9 @@ class SmoothWeights(WeightsEdit):
         _, chosen, average, rows = patch.surroundings
         after = smoothed(rows, chosen, average, self.strength, self.steps)[chosen]
         if self.bone is None:
-            return with_free(patch.rows, after, patch.free)
+            return capped(with_free(patch.rows, after, patch.free), patch.free, MOST_INFLUENCES)
         column = patch.column(self.bone)
-        return given(patch.rows, column, after[:, column], patch.free)[0]
+        return capped(given(patch.rows, column, after[:, column], patch.free)[0], patch.free, MOST_INFLUENCES)
 
     def describe(self, character: Character) -> str:
         what = "weights" if self.bone is None else find_bone(character, self.bone).label
@@ -69,7 +72,7 @@ class EvenWeights(WeightsEdit):
 
     def changed(self, patch: Patch) -> Floats:
         groups = patch.islands if self.by == "island" else np.zeros(len(patch.vertices), int)
-        return with_free(patch.rows, evened(patch.rows, groups), patch.free)
+        return capped(with_free(patch.rows, evened(patch.rows, groups), patch.free), patch.free, MOST_INFLUENCES)
 
     def describe(self, character: Character) -> str:
         return f"Evened out weights on {self._where()}"
