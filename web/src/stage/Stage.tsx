@@ -54,6 +54,7 @@ function turnByKey(engine: StageEngine, e: React.KeyboardEvent) {
   else if (e.key === '+' || e.key === '=') engine.near(NEARER)
   else if (e.key === '-') engine.near(1 / NEARER)
   else return
+  engine.onTaken()
   e.preventDefault()
 }
 
@@ -71,6 +72,7 @@ export function Stage({ character, station }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const [engine, setEngine] = useState<StageEngine | null>(null)
   const [loaded, setLoaded] = useState('')
+  const [lit, setLit] = useState('') // the meshes whose light has come, or will not come
   const pump = useRef<FramePump | null>(null)
   const weighed = useRef('')
   const [cut, setCut] = useState(false)
@@ -114,6 +116,7 @@ export function Stage({ character, station }: Props) {
   useEffect(() => {
     if (!canvas.current) return
     const made = new StageEngine(canvas.current)
+    made.onTaken = () => useBench.setState({ turned: true })
     const watch = new ResizeObserver(() => made.resize())
     watch.observe(canvas.current)
     setEngine(made)
@@ -192,6 +195,7 @@ export function Stage({ character, station }: Props) {
     fetchShading(id, latest.current)
       .then((shadings) => !gone && engine.shade(shadings))
       .catch(onRefused)
+      .finally(() => !gone && setLit(meshes))
     return () => {
       gone = true
     }
@@ -226,7 +230,7 @@ export function Stage({ character, station }: Props) {
   }, [engine, ready, camera])
 
   useEffect(() => {
-    if (!engine || !there) return
+    if (!engine || !there || lit !== meshes) return
     const state = { gone: false }
     // old pictures may stand for a while: whoever works on wants the machine for the stage
     const wait = Object.keys(useBench.getState().thumbnails).length ? UNTIL_PICTURES[stageQuality()] : 0
@@ -241,7 +245,7 @@ export function Stage({ character, station }: Props) {
     }
     // taken again after each edit, because an edit may change every pose
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [engine, there, revision, station === 'shapes'])
+  }, [engine, there, lit === meshes, revision, station === 'shapes'])
 
   // a head that was cut open is closed again when nothing inside it is spoken of any more
   useEffect(() => {

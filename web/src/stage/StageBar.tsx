@@ -50,7 +50,7 @@ export function StageBar({ engine, character, checking, smoothable }: Props) {
 }
 
 function Views() {
-  const view = useBench((s) => s.camera.view)
+  const view = useBench((s) => (s.turned ? null : s.camera.view))
   const flyTo = useBench((s) => s.flyTo)
   return (
     <>

@@ -28,7 +28,7 @@ export function setDepth(camera: THREE.PerspectiveCamera, reach: number, near = 
   camera.far = Math.max(FAR, reach * 4)
 }
 
-/** The camera, what it looks at, and how it goes from view to view. `moved` is called when the hand turns it. */
+/** The camera, what it looks at, and how it goes from view to view. `moved` is called when the hand turns it, `taken` when it begins to. */
 export class CameraRig {
   readonly camera = new THREE.PerspectiveCamera(24, 1, NEAR, FAR)
   private readonly controls: OrbitControls
@@ -37,10 +37,12 @@ export class CameraRig {
   constructor(
     private readonly canvas: HTMLCanvasElement,
     moved: () => void,
+    taken: () => void,
   ) {
     this.controls = new OrbitControls(this.camera, canvas)
     this.controls.enableDamping = false
     this.controls.addEventListener('change', moved)
+    this.controls.addEventListener('start', taken)
   }
 
   get flying() {

@@ -86,6 +86,8 @@ export class StageEngine {
   /** Posed head and tail of each bone. */
   boneEnds: Float32Array = new Float32Array()
   private readonly watchers = new Set<() => void>()
+  /** Called when the hand begins to turn the camera. */
+  onTaken: () => void = () => {}
 
   constructor(readonly canvas: HTMLCanvasElement) {
     this.quality = stageQuality()
@@ -95,7 +97,12 @@ export class StageEngine {
     this.renderer.setPixelRatio(fine ? Math.min(window.devicePixelRatio, 2) : PLAIN_RATIO)
     this.key = new Key(this.scene, this.renderer, this.quality)
     this.scene.add(this.ground.mesh)
-    this.rig = new CameraRig(canvas, () => this.draw())
+    // whichever camera draws: a small picture is never cut
+    this.scene.onBeforeRender = (_renderer, _scene, camera) => {
+      const { near } = camera as THREE.PerspectiveCamera
+      this.uniforms.uCut.value = near > NEAR ? near : 0
+    }
+    this.rig = new CameraRig(canvas, () => this.draw(), () => this.onTaken())
     this.exposures = fine ? new Exposures(this.renderer, this.scene, this.rig, this.key) : null
     this.marker = new THREE.Mesh(
       new THREE.SphereGeometry(1, 16, 12),
@@ -480,7 +487,6 @@ export class StageEngine {
 
   private flyTo(position: THREE.Vector3, target: THREE.Vector3, at_once: boolean, near = NEAR) {
     this.rig.flyTo(position, target, at_once, near)
-    this.uniforms.uCut.value = near > NEAR ? 1 : 0
     for (const view of this.parts.values()) view.cut(near > NEAR)
     this.draw()
   }

@@ -6,6 +6,7 @@ import type { Ring } from './engine'
 import { byColour } from './byColour'
 import { bareColour, eyeUniforms, IRIS_DEPTH, partMaterial, type EyeUniforms, type PartUniforms, type StageUniforms } from './looks/partMaterial'
 import { frameOf, turnBetween } from './looks/turn'
+import { wireMaterial } from './looks/wires'
 import type { Quality } from './quality'
 
 /** What a surface may be coloured by, in the order of their numbers in the shader. */
@@ -13,7 +14,6 @@ const COLOURS = ['nothing', 'weights', 'difference'] as const
 export type Colours = (typeof COLOURS)[number]
 
 const VEIL = 10 // place in the order of drawing: after all that is solid
-const FINE_MESHES: MeshPart['kind'][] = ['hair', 'brow', 'whiskers']
 
 const toLinear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)
 
@@ -166,11 +166,9 @@ export class PartView {
     this.veil.renderOrder = VEIL
     this.veil.visible = false
     const lines = new THREE.BufferGeometry()
-    lines.setAttribute('position', new THREE.BufferAttribute(new Float32Array(part.count * 3), 3))
+    for (const name of ['position', 'normal']) lines.setAttribute(name, new THREE.BufferAttribute(new Float32Array(part.count * 3), 3))
     lines.setIndex(new THREE.BufferAttribute(part.wires, 1))
-    const ink = part.kind === 'skin' ? 0x22302e : 0x6b3a2a
-    const opacity = FINE_MESHES.includes(part.kind) ? 0.35 : 0.7 // else they would close up
-    this.wires = new THREE.LineSegments(lines, new THREE.LineBasicMaterial({ color: ink, transparent: true, opacity }))
+    this.wires = new THREE.LineSegments(lines, wireMaterial(part.kind, stage))
     this.wires.visible = false
   }
 
@@ -187,9 +185,14 @@ export class PartView {
   pose(frame: FramePart, smooth: boolean) {
     if (smooth) return this.fine.pose(frame)
     this.coarse.pose(frame)
-    const target = this.wires.geometry.getAttribute('position')
-    ;(target.array as Float32Array).set(frame.points)
-    target.needsUpdate = true
+    for (const [name, values] of [
+      ['position', frame.points],
+      ['normal', frame.normals],
+    ] as const) {
+      const target = this.wires.geometry.getAttribute(name)
+      ;(target.array as Float32Array).set(values)
+      target.needsUpdate = true
+    }
     this.wires.geometry.computeBoundingSphere()
   }
 
@@ -286,16 +289,17 @@ export class PartView {
   /** What a brush changed of the true mesh. */
   paint(painted: Painted) {
     this.coarse.paint(painted)
-    const target = this.wires.geometry.getAttribute('position')
+    const [place, facing] = [this.wires.geometry.getAttribute('position'), this.wires.geometry.getAttribute('normal')]
     painted.vertices.forEach((v, k) => {
       for (const [to, from] of [
         [this.coarse.points, painted.points],
         [this.coarse.normals, painted.normals],
-        [target.array, painted.points],
+        [place.array, painted.points],
+        [facing.array, painted.normals],
       ] as const)
         for (let c = 0; c < 3; c++) to[v * 3 + c] = from[k * 3 + c]!
     })
-    target.needsUpdate = true
+    place.needsUpdate = facing.needsUpdate = true
     this.hold('weights')
   }
 

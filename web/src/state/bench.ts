@@ -80,6 +80,8 @@ export interface BenchState {
   weightBone: string
   /** Where the camera was last asked to go. A new object each time, so that the same place can be asked for again. */
   camera: Wish
+  /** Has the hand turned it away from there? */
+  turned: boolean
   hidden: ReadonlySet<string>
   isolated: string | null
   pick: Pick | null
@@ -243,6 +245,7 @@ export const useBench = create<BenchState>((set, get) => ({
   character: null,
   ...FRESH,
   camera: { view: 'three-quarter' },
+  turned: false,
   display: { wires: false, weights: false, bones: false, glass: false, smooth: stageQuality() === 'fine', dark: false },
   weightBone: 'jaw',
   boneFilter: { regions: null, deform: true, helper: true, behind: false, axes: false },
@@ -272,9 +275,9 @@ export const useBench = create<BenchState>((set, get) => ({
     const at = get().character?.poses.indexOf(pose!) ?? 0
     if (pose) set({ pose: name, strength: 1, playing: false, playedTo: at, values: { ...pose.values } })
   },
-  flyTo: (view) => set({ camera: { view } }),
-  lookAt: (point) => set({ camera: { view: null, point } }),
-  frame: (places, margin) => set({ camera: { view: null, places, margin } }),
+  flyTo: (view) => set({ camera: { view }, turned: false }),
+  lookAt: (point) => set({ camera: { view: null, point }, turned: false }),
+  frame: (places, margin) => set({ camera: { view: null, places, margin }, turned: false }),
   setStrength: (strength) => {
     const { character, pose } = get()
     const found = character?.poses.find((p) => p.name === pose)
@@ -288,7 +291,7 @@ export const useBench = create<BenchState>((set, get) => ({
 }))
 
 /** Forget everything about the character that was open. */
-export const openFresh = () => useBench.setState({ character: null, ...FRESH, camera: { view: 'three-quarter' } })
+export const openFresh = () => useBench.setState({ character: null, ...FRESH, camera: { view: 'three-quarter' }, turned: false })
 
 const AT_REST: Record<string, number> = {}
 

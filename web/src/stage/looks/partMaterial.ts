@@ -41,7 +41,7 @@ export interface StageUniforms {
   uNear: { value: number }
   /** 1 where one looks through skin and hair: what they hide is then in the light. */
   uGlass: { value: number }
-  /** 1 where the camera stands in the head, cut open. */
+  /** How far before the camera a head is cut open, cm; 0 where it is whole. */
   uCut: { value: number }
 }
 
@@ -64,6 +64,7 @@ export interface EyeUniforms {
   uHasLids: { value: number }
 }
 
+const CUT_LINE = '2.0' // pixels that the edge of a cut is wide
 export const IRIS_DEPTH = 0.93 // of the height of its rim at which the iris lies
 
 export function eyeUniforms(eye: PaintedEye, hasLids: boolean): EyeUniforms {
@@ -107,7 +108,8 @@ vec3 N = normalize(vLook) * faceDirection;
 vec3 V = normalize(cameraPosition - vPlace);
 float sky = mix(clamp(vBaked.x, 0.0, 1.0), 1.0, uGlass * 0.8), NL = dot(N, uKeyFrom), lit = litByKey(NL);
 vec3 col;
-if (!gl_FrontFacing && uCut > 0.5) col = mix(c, vec3(0.55, 0.22, 0.17), 0.75) * 0.8; /* the inside of what was cut open: one flat tone, as of a solid */
+if (uCut > 0.0 && vViewPosition.z - uCut < ${CUT_LINE} * fwidth(vViewPosition.z)) col = vec3(0.10, 0.03, 0.03); /* the edge of the cut */
+else if (!gl_FrontFacing && uCut > 0.0) col = mix(c, vec3(0.20, 0.21, 0.21), 0.85); /* the inside of what was cut open: one flat tone, as of a solid */
 else if (uColours > 0.5) col = measuringLight(c, N, NL, lit, sky);
 else {
   float NV = clamp(dot(N, V), 0.0, 1.0);
