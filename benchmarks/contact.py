@@ -8,9 +8,9 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character
 from tightseam.document.poses import rest_values
-from tightseam.seams.contact import REACH
 from tightseam.seams.meter import READINGS, SeamMeter
 from tightseam.seams.probe import probe_of
+from tightseam.seams.solid import REACH
 
 from benchmarks.timing import Row, medians
 

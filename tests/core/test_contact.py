@@ -7,39 +7,18 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tightseam.contact.tree import PosedTree, TriangleTree, path_through
+from tightseam.contact.tree import TriangleTree, path_through
 from tightseam.geometry.distance import signed_distance
-from tightseam.geometry.triangulate import triangulate
 
-from tests.core.shapes import ball
+from tests.core.solids import box, posed, sphere, together
 
 REACH = 0.8
-
-
-def sphere(radius: float, at: tuple[float, float, float] = (0, 0, 0)) -> tuple[np.ndarray, np.ndarray]:
-    points, polygons = ball(radius, 24, 12)
-    return points + at, triangulate(points, polygons)
-
-
-def together(*meshes: tuple[np.ndarray, np.ndarray]) -> tuple[np.ndarray, np.ndarray]:
-    starts = np.cumsum([0, *(len(p) for p, _ in meshes)])
-    return np.vstack([p for p, _ in meshes]), np.vstack([t + start for (_, t), start in zip(meshes, starts, strict=False)])
-
-
-def box(low: float, high: float) -> tuple[np.ndarray, np.ndarray]:
-    corners = np.array([[x, y, z] for x in (0, 1) for y in (0, 1) for z in (0, 1)], float) * (high - low) + low
-    quads = np.array([[0, 1, 3, 2], [4, 6, 7, 5], [0, 4, 5, 1], [2, 3, 7, 6], [0, 2, 6, 4], [1, 5, 7, 3]])
-    return corners, np.vstack([quads[:, [0, 1, 2]], quads[:, [0, 2, 3]]])
 
 
 def scattered(points: np.ndarray, count: int, seed: int) -> np.ndarray:
     rng = np.random.default_rng(seed)
     low, high = points.min(axis=0) - 0.6, points.max(axis=0) + 0.6
     return rng.uniform(low, high, (count, 3))
-
-
-def posed(mesh: tuple[np.ndarray, np.ndarray]) -> PosedTree:
-    return TriangleTree(*mesh).at(mesh[0])
 
 
 @settings(deadline=None)  # the first one may compile
@@ -100,25 +79,17 @@ def test_the_winding_number_of_an_open_surface_is_near_the_exact_one():
 
 @settings(deadline=None)  # the first one may compile
 @given(st.integers(0, 10**6))
-def test_the_deepest_is_the_least_signed_distance_in_any_pose(seed):
+def test_the_nearest_of_many_is_the_least_distance_in_any_pose(seed):
     rng = np.random.default_rng(seed)
     points, triangles = together(sphere(1.0), sphere(0.6, (0.8, 0, 0.2)))
     tree = TriangleTree(points, triangles)
     moved = points + 0.1 * np.sin(3 * points[:, [1, 2, 0]] + rng.uniform(0, 6, 3))
     probe = sphere(0.5)[0] + rng.uniform(-2.2, 2.2, 3)
-    signed = tree.at(moved).signed(probe, REACH)
-    k, deepest = tree.at(moved).deepest(probe, path_through(probe), REACH)
-    assert deepest == pytest.approx(signed.min(), abs=1e-12)
-    assert signed[k] == pytest.approx(deepest, abs=1e-12)
-    assert signed == pytest.approx(signed_distance(probe, moved, triangles, REACH), abs=1e-9)
-
-
-def test_the_deepest_on_an_open_surface_is_looked_for_everywhere():
-    points, triangles = sphere(1.0)
-    tree = TriangleTree(points, triangles[:-12])
-    queries = scattered(points, 400, 9)
-    signed = tree.at(points).signed(queries, REACH)
-    assert tree.at(points).deepest(queries, path_through(queries), REACH)[1] == signed.min() < -0.5
+    distance = tree.at(moved).closest(probe)[0]
+    k, nearest = tree.at(moved).nearest(probe, path_through(probe), REACH)
+    assert nearest == pytest.approx(min(distance.min(), REACH), abs=1e-12)
+    assert distance[k] == pytest.approx(nearest, abs=1e-12) or nearest == REACH
+    assert tree.at(moved).signed(probe, REACH) == pytest.approx(signed_distance(probe, moved, triangles, REACH), abs=1e-9)
 
 
 def test_a_path_goes_through_every_point_once_and_mostly_a_little():

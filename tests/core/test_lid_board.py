@@ -70,8 +70,8 @@ def test_it_sees_the_overlaps_that_the_exact_distance_sees(clean):
         values = bare.values({"blink_L": closing, "gaze_height": height, "gaze_across": outward})
         exact = max(r.overlap for r in meter.measure(values) if r.seam in ("lid_upper_L", "lid_lower_L"))
         read = cells[closing, height, outward].overlap
-        # a radial depth is at least as long as the shortest way out, and not much longer on a ball
-        assert exact - 0.02 <= read <= 1.3 * exact + 0.05
+        # a radial depth is at least as long as the shortest way out, but for what lies between samples, and not much longer on a ball
+        assert 0.95 * exact - 0.02 <= read <= 1.3 * exact + 0.05
         deep += exact > 0.2
     assert deep
 

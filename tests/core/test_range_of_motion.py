@@ -65,7 +65,7 @@ def test_it_is_added_once_and_every_seam_of_a_clean_head_is_measured_in_it(clean
     assert len({p.name for p in made.poses}) == len(made.poses)
     head = Head(made, store)
     over = {(p, r.seam) for p, row in head.readings().items() for r in row if not r.within}
-    assert over == {("tongue_reach", "tongue_teeth_upper")}  # put out while the jaw is closed it has nowhere to go
+    assert over == {("jaw_thrust", "lips_teeth_lower")}  # a whole centimetre forward, with lips that still stick to each other
     assert {len(row) for row in head.readings().values()} == {len(made.seams)}
     with pytest.raises(BadRequest, match="already holds everything"):
         AddRangeOfMotion().apply(made, store)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy.sparse import csr_matrix
 from scipy.spatial import cKDTree
 
+from tightseam.geometry.adjacency import unique_pairs
 from tightseam.geometry.distance import closest_points
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.regions import along, lips
+from tightseam.landmarks.flesh import Flesh
+from tightseam.landmarks.regions import Rim, along, lips
 from tightseam.landmarks.surface import Surface
 from tightseam.weights.chain import chain_weights
 from tightseam.weights.heat import heat_weights
@@ -19,6 +22,8 @@ SKIN_BONES = ("head", "neck_2", "neck_1", "jaw")
 HEAD, NECK_2, NECK_1, JAW = range(4)
 LIP_ROUND, LIP_SLOPE = 2.2, 0.62  # a and b of the lip profile: an elliptical opening
 JAW_REACH = 0.62  # how far along the line from chin to jaw angle the bone carries alone
+CORNER_SOFT = (0.17, 0.41)  # of the mouth's width from a corner: smoothed wholly up to, and no more from
+CORNER_STEPS = 14
 LINING_REACH = 0.7  # cm behind the lip line from where the lining goes with the teeth it lies on
 NECK_LOWER = 0.3  # of the neck's length from its base: what the lower neck bone holds
 NECK_UPPER = (0.58, 0.82)  # of the neck's length: what the upper one holds at the nape
@@ -49,7 +54,26 @@ def skin_weights(surface: Surface, upper_teeth: Mesh | None = None, lower_teeth:
     label = owner[order[np.searchsorted(sources[order], nearest)]]
     laplacian, mass = surface.laplacian
     shortest = float(np.sqrt(mass.mean()))
-    return heat_weights(laplacian, mass, distance, np.eye(len(SKIN_BONES))[label], fixed, values, shortest)
+    weights = heat_weights(laplacian, mass, distance, np.eye(len(SKIN_BONES))[label], fixed, values, shortest)
+    return Flesh(surface, mouth).moved_together(_softened_at_corners(surface, mouth, weights))
+
+
+def _softened_at_corners(surface: Surface, mouth: Rim, weights: Floats) -> Floats:
+    """Weights (N, B) smoothed round the corners of the mouth, where lips that part at once would fold over each other."""
+    width = float(np.linalg.norm(surface.points[mouth.upper[0]] - surface.points[mouth.upper[-1]]))
+    distance, _ = distance_from(surface.graph, np.array([mouth.upper[0], mouth.upper[-1]]))
+    share = 0.5 * (1 - smoothstep((distance / width - CORNER_SOFT[0]) / (CORNER_SOFT[1] - CORNER_SOFT[0])))
+    share[[mouth.upper[0], mouth.upper[-1]]] = 0  # the corners stay half and half
+    share[mouth.inside] *= 1 - smoothstep((mouth.distance[mouth.inside] - LINING_REACH) / LINING_REACH)  # it lies on the teeth
+    ends = unique_pairs(
+        np.concatenate([surface.triangles[:, [0, 1]], surface.triangles[:, [1, 2]], surface.triangles[:, [2, 0]]]), len(weights)
+    )
+    both = np.concatenate([ends, ends[:, ::-1]])
+    beside = csr_matrix((np.ones(len(both)), (both[:, 0], both[:, 1])), shape=(len(weights), len(weights)))
+    count = np.maximum(np.asarray(beside.sum(axis=1)), 1)
+    for _ in range(CORNER_STEPS):
+        weights = weights + share[:, None] * (beside @ weights / count - weights)
+    return weights
 
 
 def over_neck(weights: Floats, points: Floats, joints: Floats) -> Floats:

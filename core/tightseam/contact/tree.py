@@ -49,7 +49,7 @@ class PosedTree:
     far: Floats
 
     @property
-    def _nodes(self) -> tuple[Floats, Ints, Ints, Ints, Ints, Ints]:
+    def nodes(self) -> tuple[Floats, Ints, Ints, Ints, Ints, Ints]:
         return self.points, self.tree.triangles, self.tree.order, self.tree.second, self.tree.first, self.tree.last
 
     def closest(self, queries: Floats, within: float = np.inf) -> tuple[Floats, Ints, Floats]:
@@ -57,7 +57,7 @@ class PosedTree:
         nearer than that."""
         queries = np.ascontiguousarray(queries, np.float64)
         distance, rows, shares = np.empty(len(queries)), np.empty(len(queries), np.int64), np.empty((len(queries), 2))
-        _loops().closest(queries, within, *self._nodes, self.boxes, distance, rows, shares)
+        _loops().closest(queries, within, *self.nodes, self.boxes, distance, rows, shares)
         corners = self.points[self.tree.triangles[rows]]
         v, w = shares[:, :1], shares[:, 1:]
         places = (1 - v - w) * corners[:, 0] + v * corners[:, 1] + w * corners[:, 2]
@@ -67,14 +67,14 @@ class PosedTree:
         """Generalised winding number (Q,): near 1 inside, near 0 outside; within 0.02 of the exact one."""
         queries = np.ascontiguousarray(queries, np.float64)
         found = np.empty(len(queries))
-        _loops().windings(queries, *self._nodes, self.far, found)
+        _loops().windings(queries, *self.nodes, self.far, found)
         return found
 
     def inside(self, queries: Floats) -> Bools:
         """Which queries (Q,) the mesh winds round, islands that overlap and all."""
         queries = np.ascontiguousarray(queries, np.float64)
         found = np.empty(len(queries), np.bool_)
-        _loops().insides(queries, self.tree.closed, *self._nodes, self.boxes, self.far, found)
+        _loops().insides(queries, self.tree.closed, *self.nodes, self.boxes, self.far, found)
         return found
 
     def signed(self, queries: Floats, reach: float) -> Floats:
@@ -88,15 +88,11 @@ class PosedTree:
         found[inside] = -self.closest(queries[inside])[0]
         return found
 
-    def deepest(self, queries: Floats, path: Ints, reach: float) -> tuple[int, float]:
-        """Which of the queries (Q, 3) has the least signed distance, and that, cm; `reach` where all are farther. `path` (Q,) are the
+    def nearest(self, queries: Floats, path: Ints, reach: float) -> tuple[int, float]:
+        """Which of the queries (Q, 3) is nearest to the surface, and how near, cm; `reach` where all are farther. `path` (Q,) are the
         queries in an order in which neighbours are near one another."""
-        queries = np.ascontiguousarray(queries, np.float64)
-        if not self.tree.closed:  # at its border its sides meet, where a signed distance jumps
-            everywhere = self.signed(queries, reach)
-            return int(everywhere.argmin()), float(everywhere.min())
-        k, signed = _loops().deepest(queries, path, reach, *self._nodes, self.boxes, self.far)
-        return int(k), float(signed)
+        k, distance = _loops().least(np.ascontiguousarray(queries, np.float64), path, reach, *self.nodes, self.boxes)
+        return int(k), float(distance)
 
 
 def _is_closed(triangles: Ints) -> bool:

@@ -93,7 +93,7 @@ def refit(points, triangles, order, second, first, last, boxes, far):  # type: i
 
 
 @njit(inline="always", **OPTIONS)
-def _to_box(q, box):  # type: ignore[no-untyped-def]
+def to_box(q, box):  # type: ignore[no-untyped-def]
     """Squared distance of a point to a box; 0 inside."""
     found = 0.0
     for c in range(3):
@@ -103,7 +103,7 @@ def _to_box(q, box):  # type: ignore[no-untyped-def]
 
 
 @njit(**OPTIONS)
-def _to_triangle(q, a, b, c):  # type: ignore[no-untyped-def]
+def to_triangle(q, a, b, c):  # type: ignore[no-untyped-def]
     """Squared distance of a point to a triangle, and the shares of b and c in the closest point (Ericson 2005, 5.1.5)."""
     abx, aby, abz = b[0] - a[0], b[1] - a[1], b[2] - a[2]
     acx, acy, acz = c[0] - a[0], c[1] - a[1], c[2] - a[2]
@@ -139,7 +139,7 @@ def nearest(q, within, points, triangles, order, second, first, last, boxes):  #
     """The nearest triangle nearer than `within` (its row; -1 for none), its squared distance, and the shares of its last two corners."""
     best, found, v, w = within * within, -1, 0.0, 0.0
     stack, ahead = np.empty(DEEPEST, np.int64), np.empty(DEEPEST)
-    stack[0], ahead[0], waiting = 0, _to_box(q, boxes[0]), 1
+    stack[0], ahead[0], waiting = 0, to_box(q, boxes[0]), 1
     while waiting > 0:
         waiting -= 1
         node = stack[waiting]
@@ -148,12 +148,12 @@ def nearest(q, within, points, triangles, order, second, first, last, boxes):  #
         if second[node] == 0:
             for k in range(first[node], last[node]):
                 t = triangles[order[k]]
-                d, s, r = _to_triangle(q, points[t[0]], points[t[1]], points[t[2]])
+                d, s, r = to_triangle(q, points[t[0]], points[t[1]], points[t[2]])
                 if d < best:
                     best, found, v, w = d, order[k], s, r
             continue
         one, other = node + 1, second[node]
-        d_one, d_other = _to_box(q, boxes[one]), _to_box(q, boxes[other])
+        d_one, d_other = to_box(q, boxes[one]), to_box(q, boxes[other])
         if d_one < d_other:
             one, other, d_one, d_other = other, one, d_other, d_one
         stack[waiting], ahead[waiting] = one, d_one
@@ -245,7 +245,7 @@ def _crossed(q, way, a, b, c):  # type: ignore[no-untyped-def]
 def inside(q, closed, points, triangles, order, second, first, last, boxes, far):  # type: ignore[no-untyped-def]
     """Is a point inside, whichever way the faces look? By two rays where the surface is closed; where they differ, or it is open, by the
     winding number."""
-    if _to_box(q, boxes[0]) > 0:
+    if to_box(q, boxes[0]) > 0:
         return False
     if closed:
         count = _crossings(q, RAYS[0], points, triangles, order, second, first, last, boxes)
@@ -275,31 +275,18 @@ def insides(queries, closed, points, triangles, order, second, first, last, boxe
 
 
 @njit(**OPTIONS)
-def deepest(queries, path, reach, points, triangles, order, second, first, last, boxes, far):  # type: ignore[no-untyped-def]
-    """The query that lies deepest in a closed solid, or else nearest to it, and its signed distance, at most `reach`.
-
-    A signed distance changes no faster than one moves: of the queries, taken along a `path` (Q,) on which neighbours are near, only those
-    are looked at that can still be the deepest. Within its distance round a point no surface lies, so the side stays as it was there.
-    """
+def least(queries, path, reach, points, triangles, order, second, first, last, boxes):  # type: ignore[no-untyped-def]
+    """The query nearest to the surface and its distance, at most `reach`. Distance changes no faster than one moves: along a `path` (Q,)
+    on which neighbours are near only those are looked at that can still be the nearest."""
     best, found = reach, path[0]
-    at, signed = queries[path[0]], -np.inf  # the last that was looked at, and its signed distance at the least
-    clear, within = 0.0, False  # the ball round it that holds no surface, and its side
+    at, least_there = queries[path[0]], -np.inf  # the last that was looked at, and its distance at the least
     for k in path:
         q = queries[k]
         moved = math.sqrt((q[0] - at[0]) ** 2 + (q[1] - at[1]) ** 2 + (q[2] - at[2]) ** 2)
-        if signed - moved >= best:
+        if least_there - moved >= best:
             continue
-        before = _to_box(q, boxes[0])
-        if before > 0 and before >= max(best, 0.0) ** 2:
-            at, signed, clear, within = q, math.sqrt(before), math.sqrt(before), False
-            continue
-        if moved >= clear:
-            within = inside(q, True, points, triangles, order, second, first, last, boxes, far)
-        far_enough = np.inf if within else max(best, 0.0)
-        _, squared, _, _ = nearest(q, far_enough, points, triangles, order, second, first, last, boxes)
-        clear = math.sqrt(squared)
-        signed = -clear if within else clear
-        at = q
-        if signed < best:
-            best, found = signed, k
+        row, squared, _, _ = nearest(q, best, points, triangles, order, second, first, last, boxes)
+        at, least_there = q, math.sqrt(squared)
+        if row >= 0:
+            best, found = least_there, k
     return found, best

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from tightseam.document.basics import CurveKey
 from tightseam.document.model import Control, Link, Pose
 
-JAW_OPENING = 22.0  # degrees of the hinge at full opening
+JAW_OPENING = 22.0  # degrees of the hinge at full opening of a mouth of usual width; a narrower one would fold at its corners
+USUAL_WIDTH = 4.8  # cm between the corners of a mouth,
+NARROWER = 1.25  # and the power of its width by which a narrower one opens less
 JAW_SLIDE = 0.12  # cm forward at full opening
 JAW_SIDE = (0.5, 3.0)  # cm to the side, and degrees by which the chin turns with it
 JAW_THRUST = 0.4  # cm forward
 CORNER = 0.35  # of the jaw's way, beyond its weights, by which a corner follows or holds back
 TONGUE_REACH = 1.2  # cm from root to tip
+TONGUE_OPENS = 0.35  # of the jaw's opening that it needs to reach out
+TONGUE_FIRST = (CurveKey(0, 0), CurveKey(0.3, 1), CurveKey(1, 1))  # lifted and let out before it reaches
 TONGUE_LIFT = 14.0  # degrees by which the root lifts it over the teeth as it reaches, and its tip levels it again
 TONGUE_CURL = 18.0  # degrees from root to tip
 SQUINT = (0.3, 0.75)  # closing of the upper and of the lower lid
@@ -35,12 +40,12 @@ def lid_controls(sides: Sequence[str]) -> tuple[Control, ...]:
     )
 
 
-def starting_controls(neck: str, tongue: Sequence[str], lids: Sequence[str]) -> tuple[Control, ...]:
+def starting_controls(neck: str, tongue: Sequence[str], lids: Sequence[str], mouth_width: float) -> tuple[Control, ...]:
     """Jaw, gaze, lids, mouth, brows, tongue and head. `neck` is the topmost neck bone, `tongue` the bones of the tongue from its root,
-    `lids` the sides of the eyes that have any."""
+    `lids` the sides of the eyes that have any, `mouth_width` the distance of the corners of the mouth, cm."""
     eyes = ("eye_L", "eye_R")
     return (
-        *jaw_controls(),
+        *jaw_controls(JAW_OPENING * min(1.0, mouth_width / USUAL_WIDTH) ** NARROWER),
         *lip_controls(),
         Control("gaze_across", "Gaze across", -35, 35, 0, tuple(Link("bone", e, 1, "y") for e in eyes), "°"),
         Control("gaze_height", "Gaze height", -30, 25, 0, tuple(Link("bone", e, -1, "x") for e in eyes), "°"),
@@ -56,16 +61,18 @@ def starting_controls(neck: str, tongue: Sequence[str], lids: Sequence[str]) -> 
 
 
 def tongue_controls(tongue: Sequence[str]) -> tuple[Control, ...]:
-    """The tongue curled up from its root and put out over the teeth; `tongue` are its bones from the root."""
+    """The tongue curled up from its root and put out over the teeth, between which it lets itself out; `tongue` are its bones from the
+    root."""
     curl = tuple(Link("bone", name, -TONGUE_CURL / len(tongue), "x") for name in tongue)
     reach = tuple(Link("bone", name, TONGUE_REACH / len(tongue), "z", "move") for name in tongue)
-    lift = (Link("bone", tongue[0], -TONGUE_LIFT, "x"), Link("bone", tongue[-1], TONGUE_LIFT, "x"))
-    return (Control("tongue_curl", "Tongue curl", 0, 1, 0, curl), Control("tongue_reach", "Tongue reach", 0, 1, 0, reach + lift))
+    lift = tuple(Link("bone", name, gain, "x", curve=TONGUE_FIRST) for name, gain in ((tongue[0], -TONGUE_LIFT), (tongue[-1], TONGUE_LIFT)))
+    out = (*reach, *lift, Link("control", "jaw_open", TONGUE_OPENS, curve=TONGUE_FIRST))
+    return (Control("tongue_curl", "Tongue curl", 0, 1, 0, curl), Control("tongue_reach", "Tongue reach", 0, 1, 0, out))
 
 
-def jaw_controls() -> tuple[Control, ...]:
-    """The jaw's opening, its way to the side and forward."""
-    opening = (Link("bone", "jaw", JAW_OPENING, "x"), Link("bone", "jaw", JAW_SLIDE, "z", "move"), Link("shape", "jaw_open_relief", 1))
+def jaw_controls(opens: float = JAW_OPENING) -> tuple[Control, ...]:
+    """The jaw's opening by `opens` degrees, its way to the side and forward."""
+    opening = (Link("bone", "jaw", opens, "x"), Link("bone", "jaw", JAW_SLIDE, "z", "move"), Link("shape", "jaw_open_relief", 1))
     to_side = (Link("bone", "jaw", JAW_SIDE[0], "x", "move"), Link("bone", "jaw", JAW_SIDE[1], "y"))
     return (
         Control("jaw_open", "Jaw open", 0, 1, 0, opening),

@@ -313,7 +313,7 @@ class Seam:
     label: str
     region: Literal["eyes", "mouth", "inside", "neck"]
     kind: Literal["meet", "apart", "follow"]
-    measure: Literal["solid", "patch", "lag"]
+    measure: Literal["solid", "patch", "self", "lag"]
     probe: str
     limits: Limits
     solid: str | None = None

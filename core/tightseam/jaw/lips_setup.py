@@ -9,6 +9,7 @@ from tightseam.document.model import Lips
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.types import Bools, Floats
+from tightseam.landmarks.flesh import Flesh
 from tightseam.landmarks.regions import Rim, lips, mouth_place
 from tightseam.landmarks.surface import Surface
 from tightseam.shapes.expressions import held_still, mouth_scale
@@ -25,7 +26,8 @@ LEAST = 1e-3  # of a share
 def first_lips(surface: Surface, skin: str, store: ArrayStore) -> Lips:
     """The lips of a skin. BadRequest where landmarks of the mouth are missing or lie on no loop."""
     rim = lips(surface)
-    share, corner = sealing_share(surface, rim), corner_share(surface, rim)
+    flesh = Flesh(surface, rim)
+    share, corner = flesh.moved_together(np.stack([sealing_share(surface, rim), corner_share(surface, rim)], axis=1)).T
     vertices = np.flatnonzero((share > LEAST) | (corner > LEAST))
 
     def put(values: Floats) -> str:

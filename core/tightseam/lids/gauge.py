@@ -17,7 +17,7 @@ from tightseam.geometry.types import Floats, Ints
 from tightseam.lids.maps import margins_of
 from tightseam.lids.relief import clearance_of
 from tightseam.lids.tune import relief_of
-from tightseam.seams.contact import across
+from tightseam.seams.lid import across
 from tightseam.seams.starting_set import LID
 
 LINING = 0.2  # cm off the eye that looks straight ahead

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
@@ -15,11 +13,9 @@ from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats
 from tightseam.seams.place import place
+from tightseam.seams.posed import PosedHead
 from tightseam.seams.reading import Reading
 from tightseam.weights.chain import chain_weights
-
-if TYPE_CHECKING:
-    from tightseam.seams.meter import PosedHead
 
 
 class FollowGauge:

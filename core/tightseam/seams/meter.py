@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from hashlib import blake2b
 
 import numpy as np
@@ -13,23 +12,16 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.kept import Kept
 from tightseam.document.model import Character, Pose, Seam
 from tightseam.document.poses import pose_values, rest_values
-from tightseam.geometry.types import Floats
-from tightseam.seams.contact import LidGauge, PatchGauge, SolidGauge
 from tightseam.seams.follow import FollowGauge
+from tightseam.seams.itself import SelfGauge
+from tightseam.seams.lid import LidGauge
+from tightseam.seams.lips import LipGauge
+from tightseam.seams.posed import PosedHead
 from tightseam.seams.reading import Reading
+from tightseam.seams.solid import SolidGauge
 
-Gauge = LidGauge | PatchGauge | SolidGauge | FollowGauge
+Gauge = LidGauge | LipGauge | SelfGauge | SolidGauge | FollowGauge
 READINGS = Kept(20_000)
-
-
-@dataclass(frozen=True)
-class PosedHead:
-    """One pose as the gauges see it: points per part (cm, float64), bone matrices (B, 4, 4), shaped neutral points per part, claims."""
-
-    points: Mapping[str, Floats]
-    unskinned: Mapping[str, Floats]
-    matrices: Floats
-    closes: Sequence[str]
 
 
 class SeamMeter:
@@ -73,8 +65,10 @@ def _reading(seam: Seam, gauge: Gauge, posed: PosedHead) -> Reading:
 def _gauge(seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: PosedHead) -> Gauge:
     if seam.measure == "lag":
         return FollowGauge(seam, character, store, evaluator)
+    if seam.measure == "self":
+        return SelfGauge(seam, character, store, evaluator, neutral)
     if seam.measure == "patch":
-        return PatchGauge(seam, character, store, evaluator, neutral.points)
+        return LipGauge(seam, character, store, evaluator, neutral)
     if seam.margin is not None:
         return LidGauge(seam, character, store, evaluator, neutral.points)
     return SolidGauge(seam, character, store, evaluator)

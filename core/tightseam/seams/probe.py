@@ -7,24 +7,31 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import connected_components
+from scipy.spatial import cKDTree
 
-from tightseam.contact.tree import PosedTree, TriangleTree, path_through
+from tightseam.contact.caps import Closed, closed
+from tightseam.contact.clash import across_edges
+from tightseam.contact.tree import TriangleTree, path_through
 from tightseam.deform.evaluator import SHARED, Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character
 from tightseam.geometry.samples import surface_samples
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.seams.place import place
 from tightseam.seams.reading import Place
+
+AROUND = 3.0  # cm: a pose that moves only what is farther off does not change what lies in what
 
 
 @dataclass(frozen=True)
 class Probe:
     """A part, or a vertex set on it: its triangles (T, 3), a matrix `mix` (S, N) that gives its samples (vertices, edge middles and face
     centres), the vertices (S, 3) each is mixed from, a `path` (S,) on which neighbours are near, the vertices (K,) all of it hangs on,
-    and its tree."""
+    its tree, the same with its holes closed, the triangle across each edge, of each of its
+    islands one triangle (I,), and the vertices (L,) of its part that have a say in what is inside the flesh there."""
 
     part: str
     triangles: Ints
@@ -33,12 +40,13 @@ class Probe:
     path: Ints
     vertices: Ints
     tree: TriangleTree
+    closed: Closed
+    beside: Ints
+    islands: Ints
+    around: Ints
 
     def samples(self, points: Mapping[str, Floats]) -> Floats:
         return np.asarray(self.mix @ points[self.part])
-
-    def posed(self, points: Mapping[str, Floats]) -> PosedTree:
-        return self.tree.at(points[self.part])
 
     def place(self, sample: int, at: Floats) -> Place:
         return place(self.part, int(self.owners[sample, 0]), at)
@@ -59,8 +67,27 @@ def probe_of(part: str, set_name: str | None, character: Character, store: Array
         neutral = np.asarray(store.get(found.points), np.float64)
         mix, owners = surface_samples(triangles, found.vertex_count)
         path = path_through(mix @ neutral)
-        return Probe(part, triangles, mix, owners, path, np.unique(triangles), TriangleTree(neutral, triangles))
+        beside = across_edges(triangles)
+        used = np.unique(triangles)
+        around = np.flatnonzero(cKDTree(neutral[used]).query(neutral, distance_upper_bound=AROUND)[0] < AROUND)
+        tree, filled = TriangleTree(neutral, triangles), closed(neutral, triangles)
+        return Probe(part, triangles, mix, owners, path, used, tree, filled, beside, _islands(beside), around)
 
     key = ("probe", part, *mesh, set_name and found.sets.get(set_name))
     probe: Probe = SHARED.get(key, made)
     return probe
+
+
+def _islands(beside: Ints) -> Ints:
+    """The first triangle of each island, from the triangles across each edge (T, 3)."""
+    count = len(beside)
+    rows, other = np.repeat(np.arange(count), 3), beside.ravel()
+    joined = csr_matrix((np.ones(int((other >= 0).sum())), (rows[other >= 0], other[other >= 0])), shape=(count, count))
+    return np.asarray(np.unique(connected_components(joined, directed=False)[1], return_index=True)[1])
+
+
+def belong(triangles: Ints, vertices: Ints) -> Bools:
+    """Which triangles (T,) have all their corners among some vertices."""
+    among = np.zeros(max(int(triangles.max()), int(vertices.max())) + 1, np.bool_)
+    among[vertices] = True
+    return np.asarray(among[triangles].all(axis=1))

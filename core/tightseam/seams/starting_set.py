@@ -12,6 +12,7 @@ LIPS = Limits(overlap=0.15, closed_gap=0.15)
 LIP_TEETH = Limits(overlap=0.1)
 TEETH = Limits(overlap=0.05)
 TONGUE = Limits(overlap=0.2)
+SKIN = Limits(overlap=0.3)
 COLLAR = Limits(overlap=0.5)  # wool gives way
 LAG = Limits(lag=0.1)
 
@@ -44,7 +45,21 @@ def _usual(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
                 )
             )
     seams += [
-        Seam("lips", "Lip · lip", "mouth", "meet", "patch", "skin", LIPS, "skin", "lip_upper", "lip_lower", "lip_upper_line", claim="lips"),
+        Seam(
+            "lips",
+            "Lip · lip",
+            "mouth",
+            "meet",
+            "patch",
+            "skin",
+            LIPS,
+            "skin",
+            "lip_upper",
+            "lip_lower",
+            "lip_upper_line",
+            "lip_lower_line",
+            claim="lips",
+        ),
         Seam(
             "lips_teeth_upper", "Lips and cheeks · upper teeth", "mouth", "apart", "solid", "skin", LIP_TEETH, "teeth_upper", "mouth_soft"
         ),
@@ -55,6 +70,8 @@ def _usual(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
         Seam("tongue_teeth_upper", "Tongue · upper teeth", "inside", "apart", "solid", "tongue", TONGUE, "teeth_upper"),
         Seam("tongue_teeth_lower", "Tongue · lower teeth", "inside", "apart", "solid", "tongue", TONGUE, "teeth_lower"),
         Seam("tongue_palate", "Tongue · palate", "inside", "apart", "solid", "skin", TONGUE, "tongue", "mouth_lining"),
+        Seam("skin_mouth", "Mouth · skin", "mouth", "apart", "self", "skin", SKIN, "skin", "mouth_soft"),
+        Seam("skin_throat", "Chin · throat", "neck", "apart", "self", "skin", SKIN, "skin", "chin", "neck"),
         Seam("collar_neck", "Neck · collar", "neck", "apart", "solid", "skin", COLLAR, "collar", "neck"),
         Seam("collar_chin", "Chin · collar", "neck", "apart", "solid", "skin", COLLAR, "collar", "chin"),
     ]

@@ -7,6 +7,7 @@ import numpy as np
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Bools, Floats
+from tightseam.landmarks.flesh import Flesh
 from tightseam.landmarks.regions import Rim, across_mouth, lids, lips
 from tightseam.landmarks.surface import Surface
 from tightseam.shapes.spread import spread
@@ -29,6 +30,7 @@ class MouthFrame:
         self.follow = self.lining_follows(*LINING_FADE)
         self.prescribed = rim.inside | (rim.distance <= 1.05 * reach)
         self.scale = mouth_scale(surface)
+        self.flesh = Flesh(surface, rim)
 
     def lining_follows(self, start: float, end: float) -> Floats:
         """1 on the lips, fading over the lining from `start` to `end` cm behind the lip line, (N,)."""
@@ -53,7 +55,7 @@ def smile(surface: Surface) -> Floats:
         bump[m.prescribed | held_still(surface, m.rim)] = 0
         offsets += bump[:, None] * [sign * 0.12, 0.24, 0.28]
         offsets += cheek_fold(m, side, sign)
-    return offsets
+    return m.flesh.kept_behind(offsets)
 
 
 def cheek_fold(m: MouthFrame, side: str, sign: float) -> Floats:
@@ -77,22 +79,23 @@ def cheek_fold(m: MouthFrame, side: str, sign: float) -> Floats:
 def pucker(surface: Surface) -> Floats:
     """Lips drawn together and forward. Offsets (N, 3) in cm."""
     m = MouthFrame(surface)
-    inward = -0.33 * surface.points[m.rim.nearest, 0] / m.scale * m.lining_follows(0.05, 1.3)
-    lips_move = np.column_stack([inward, np.zeros_like(m.t), 0.70 + 0.45 * m.t**2])
+    inward = -0.20 * surface.points[m.rim.nearest, 0] / m.scale * m.lining_follows(0.05, 1.3)
+    lips_move = np.column_stack([inward, np.zeros_like(m.t), np.full_like(m.t, 0.70)])
     return spread_from_lips(m, lips_move, reach=2.6)
 
 
 def jaw_open_relief(surface: Surface) -> Floats:
-    """What the corners and cheeks do of their own accord as the jaw opens: drawn in a little, so that the opening stays round."""
+    """What the corners and cheeks do of their own accord as the jaw opens: drawn in a little, so that the opening stays round; more, and
+    the lips fold over each other there."""
     m = MouthFrame(surface)
-    lips_move = np.column_stack([-m.side * 0.22 * m.t**3, np.zeros_like(m.t), 0.10 * m.t**2])
+    lips_move = np.column_stack([-m.side * 0.06 * m.t**3, np.zeros_like(m.t), 0.05 * m.t**2])
     return spread_from_lips(m, lips_move, reach=2.2)
 
 
 def spread_from_lips(m: MouthFrame, lips_move: Floats, reach: float) -> Floats:
     offsets = lips_move * (m.scale * m.follow)[:, None]
     held = held_still(m.surface, m.rim) & ~m.prescribed
-    return spread(m.surface, m.prescribed, offsets, held, reach)
+    return m.flesh.kept_behind(spread(m.surface, m.prescribed, offsets, held, reach))
 
 
 def held_still(surface: Surface, mouth: Rim) -> Bools:

@@ -5411,7 +5411,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "solid" | "patch" | "lag";
+            measure: "solid" | "patch" | "self" | "lag";
             /** Meets */
             meets?: string | null;
             /** Name */

@@ -1,0 +1,117 @@
+"""Overlap of two surfaces, exactly: which triangles cross, and the deepest point of one inside the body of the other."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+import numpy as np
+
+from tightseam.contact.tree import PosedTree
+from tightseam.geometry.types import Bools, Floats, Ints
+
+PAIRS = 4096  # that are first made room for
+CLOSE = 0.0005  # cm to which the deepest point is looked for,
+CLOSE_ON_ITSELF = 0.002  # and that of a mesh in itself, where what is designed is known no better
+OFF = 0.01  # cm off its own surface at which a mesh is looked for inside itself
+
+
+@cache
+def _loops() -> Any:
+    """The compiled loops, loaded when they are first needed: nothing else here needs a compiler."""
+    from tightseam.contact import clash_kernels
+
+    return clash_kernels
+
+
+@dataclass(frozen=True)
+class Depth:
+    """How deep a surface lies inside a body, cm; the triangle of the surface and the point (3,) on it; 0 and -1 where it does not."""
+
+    depth: float
+    triangle: int
+    point: Floats
+
+
+@dataclass(frozen=True)
+class Body:
+    """What a surface may lie inside: what winds round it, and the surface its depth is counted from.
+
+    `counts` (T,) are the triangles of `near` from which depth counts, which `counted` is a tree of; where another one is the nearest it
+    is no business of theirs. A mesh inside itself, `own`, is looked for a little off its surface, and only what looks against it counts.
+    """
+
+    solid: PosedTree
+    near: PosedTree
+    counts: Bools
+    counted: PosedTree
+    own: bool = False
+
+
+def whole(solid: PosedTree) -> Body:
+    """A closed part: depth is the distance to its surface."""
+    return Body(solid, solid, np.ones(len(solid.tree.triangles), np.bool_), solid)
+
+
+def crossings(one: PosedTree, other: PosedTree, same: bool = False) -> Ints:
+    """Rows (K, 2) of the triangles of two trees that cross. Of the `same` mesh those with a common vertex do not count, and of a tree
+    with itself each pair counts once."""
+    room = PAIRS
+    while True:
+        out = np.empty((room, 2), np.int64)
+        itself = same and one.tree is other.tree
+        found = int(_loops().crossings(same, itself, (*one.nodes, one.boxes), (*other.nodes, other.boxes), out))
+        if found <= room:
+            return out[:found]
+        room = found
+
+
+def deepest_inside(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, designed: Floats | None = None) -> Depth:
+    """The deepest point of a surface inside a body, to 0.005 mm (of a mesh in itself 0.02) or half a percent of its depth.
+
+    `crossed` (K,) are triangles of the surface that cross the body's, or from which else to start; `beside` (T, 3) the triangle across
+    each edge, -1 for none. What is `designed` (T,) is taken from the depth.
+    """
+    count = len(surface.tree.triangles)
+    start = np.unique(crossed)
+    crosses = np.zeros(count, np.bool_)
+    crosses[start] = True
+    point = np.zeros(3)
+    depth, triangle = _loops().deepest(
+        start,
+        crosses,
+        beside,
+        OFF if body.own else 0.0,
+        body.own,
+        np.zeros(count) if designed is None else designed,
+        (surface.points, surface.tree.triangles),
+        body.solid.tree.closed,
+        (*body.solid.nodes, body.solid.boxes, body.solid.far),
+        (*body.near.nodes, body.near.boxes),
+        body.counts,
+        (*body.counted.nodes, body.counted.boxes),
+        CLOSE_ON_ITSELF if body.own else CLOSE,
+        point,
+    )
+    return Depth(float(depth), int(triangle), point)
+
+
+def depth_in_itself(body: PosedTree, against: PosedTree, queries: Floats, ways: Floats) -> Floats:
+    """How deep (Q,) points of a mesh that look along `ways` (Q, 3) lie inside it, to the nearest triangle that looks against them."""
+    queries = np.ascontiguousarray(queries, np.float64)
+    out = np.empty(len(queries))
+    _loops().opposing(queries, np.ascontiguousarray(ways, np.float64), (*against.nodes, against.boxes), out)
+    return np.asarray(np.where(body.inside(queries + OFF * ways) & np.isfinite(out), out, 0.0))
+
+
+def across_edges(triangles: Ints) -> Ints:
+    """The triangle across each edge (T, 3) of triangles (T, 3); -1 at a border, one of them where more meet."""
+    ends = np.stack([triangles, np.roll(triangles, -1, axis=1)], axis=2).reshape(-1, 2)
+    low, high = ends.min(axis=1), ends.max(axis=1)
+    order = np.lexsort((high, low))
+    same = (low[order[1:]] == low[order[:-1]]) & (high[order[1:]] == high[order[:-1]])
+    one, other = order[:-1][same], order[1:][same]
+    beside = np.full(len(ends), -1, np.int64)
+    beside[one], beside[other] = other // 3, one // 3
+    return beside.reshape(-1, 3)

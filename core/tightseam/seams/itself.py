@@ -1,0 +1,113 @@
+"""A skin that runs into itself: the chin into the throat, the lips at their corners, the lining through the cheek."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from tightseam.contact.clash import Body, Depth, deepest_inside
+from tightseam.contact.tree import TriangleTree
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import vertex_set
+from tightseam.document.model import Character, Seam
+from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.seams.design import designed_depth
+from tightseam.seams.place import place
+from tightseam.seams.posed import PosedHead
+from tightseam.seams.probe import belong, probe_of
+from tightseam.seams.reading import Reading
+from tightseam.seams.solid import NOTHING, judged
+
+UNSEEN = "mouth_lining"  # a set that nobody sees run into itself
+
+
+@dataclass(frozen=True)
+class _Kind:
+    """For triangles of a kind: those that count as what they lie in (T,), a tree of them, and across each edge the neighbour of the same
+    kind (T, 3), -1 for none."""
+
+    counts: Bools
+    counted: TriangleTree
+    beside: Ints
+
+
+class SelfGauge:
+    """Triangles of a skin that cross in a pose and do not in the neutral, of two sets on it; how deep either lies in the other.
+
+    Lips on lips and lids are seams of their own, and the lining of a mouth may fold as it likes.
+    """
+
+    def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: PosedHead) -> None:
+        self._seam = seam
+        self._skin = probe_of(seam.probe, None, character, store, evaluator)
+        part, triangles = find_part(character, seam.probe), self._skin.triangles
+
+        def among(name: str | None) -> Bools:
+            return np.ones(len(triangles), bool) if name is None else belong(triangles, vertex_set(store, part, name))
+
+        self._one, self._other = among(seam.probe_set), among(seam.solid_set)
+        own = [(s.probe_set, s.solid_set) for s in character.seams if s.measure == "patch" and s.probe == s.solid == seam.probe]
+        own += [(UNSEEN, UNSEEN)] if UNSEEN in part.sets else []
+        self._not_with = [(among(a), among(b)) for a, b in own]
+        lids = [s.probe_set for s in character.seams if s.margin is not None and s.probe == seam.probe and s.region == "eyes"]
+        self._lids = np.any([among(name) for name in lids], axis=0) if lids else np.zeros(len(triangles), bool)
+        found = self._crossed(neutral)
+        self._at_rest = np.unique(found[:, 0] * len(triangles) + found[:, 1])
+        body, points = neutral.body(self._skin), neutral.points[seam.probe]
+        self._designed = designed_depth(points, triangles, np.unique(found), body, neutral.tree(self._skin))
+        self._kinds, self._within = self._sorted(points)
+
+    def hangs_on(self, posed: PosedHead) -> list[Floats]:
+        """All that a reading depends on beside the seam."""
+        return [posed.points[self._skin.part], self._designed]
+
+    def read(self, posed: PosedHead) -> Reading:
+        pairs = self._crossed(posed)
+        pairs = pairs[~np.isin(pairs[:, 0] * len(self._skin.triangles) + pairs[:, 1], self._at_rest)]
+        points = posed.points[self._skin.part]
+        vertex = int(self._skin.triangles[np.flatnonzero(self._one)[0]][0])
+        worst, deepest = place(self._skin.part, vertex, points[vertex]), 0.0
+        for found in self._depths(posed, pairs):
+            if found.depth > max(deepest, NOTHING):
+                deepest = found.depth
+                worst = place(self._skin.part, int(self._skin.triangles[found.triangle][0]), found.point)
+        return judged(self._seam, deepest * CM_TO_MM, None, None, worst)
+
+    def _crossed(self, posed: PosedHead) -> Ints:
+        """The pairs (K, 2) of triangles that cross and are this seam's, the lower row first."""
+        pairs = posed.crossed_in_itself(self._skin)
+        i, j = pairs.T
+        mine = (self._one[i] & self._other[j]) | (self._one[j] & self._other[i])
+        mine &= ~self._lids[i] & ~self._lids[j]
+        for a, b in self._not_with:
+            mine &= ~((a[i] & b[j]) | (a[j] & b[i]))
+        return np.asarray(pairs[mine])
+
+    def _sorted(self, points: Floats) -> tuple[Ints, dict[int, _Kind]]:
+        """The kind of each triangle (T,), by the sets it is in that do not count with one another, and what there is to know of each."""
+        triangles, beside = self._skin.triangles, self._skin.beside
+        without = [(a, b) for pair in self._not_with for a, b in (pair, pair[::-1])]
+        kinds = np.zeros(len(triangles), np.int64)
+        for k, (a, _) in enumerate(without):
+            kinds |= a.astype(np.int64) << k
+        within = {}
+        for kind in np.unique(kinds).tolist():
+            counts = ~np.any([self._lids, *(b for k, (_, b) in enumerate(without) if kind >> k & 1)], axis=0)
+            own = np.where((beside >= 0) & (kinds[beside] == kind), beside, -1)
+            within[kind] = _Kind(counts, TriangleTree(points, triangles[counts]), own)
+        return kinds, within
+
+    def _depths(self, posed: PosedHead, pairs: Ints) -> Iterator[Depth]:
+        """Depths of what crosses, kind by kind of what it may lie in."""
+        if not len(pairs):
+            return
+        tree, start = posed.tree(self._skin), np.unique(pairs)
+        for kind in np.unique(self._kinds[start]).tolist():
+            within = self._within[kind]
+            body = Body(posed.body(self._skin), tree, within.counts, within.counted.at(tree.points), own=True)
+            yield deepest_inside(tree, body, start[self._kinds[start] == kind], within.beside, self._designed)

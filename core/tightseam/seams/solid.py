@@ -1,0 +1,92 @@
+"""Surfaces that must stay out of one another: a part, or a set of vertices on it, and a closed part."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tightseam.contact.clash import Body, Depth, crossings, deepest_inside, whole
+from tightseam.contact.tree import PosedTree
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import Character, Seam
+from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.types import Floats, Ints
+from tightseam.seams.place import place
+from tightseam.seams.posed import PosedHead
+from tightseam.seams.probe import Probe, belong, probe_of
+from tightseam.seams.reading import Place, Reading
+
+REACH = 0.8  # cm within which surfaces are looked at
+NOTHING = 1e-6  # cm
+
+
+class SolidGauge:
+    """Overlap and gap of a surface and a closed part, each looked at from the other: a spike is deep in what it pierces, while what it
+    pierces is never deeper in the spike than that is thick.
+
+    A set of vertices on a skin has the flesh behind it for a body: what the whole skin winds round and has the set for its nearest
+    surface.
+    """
+
+    both_ways = True
+
+    def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
+        assert seam.solid is not None
+        self._seam = seam
+        self._probe = probe_of(seam.probe, seam.probe_set, character, store, evaluator)
+        self._solid = probe_of(seam.solid, seam.solid_set, character, store, evaluator)
+        self._whole = probe_of(seam.probe, None, character, store, evaluator)
+        self._counts = belong(self._whole.triangles, self._probe.vertices)
+
+    def hangs_on(self, posed: PosedHead) -> list[Floats]:
+        """All that a reading depends on beside the seam."""
+        own = self._probe.around if self.both_ways else self._probe.vertices
+        return [posed.points[self._probe.part][own], posed.points[self._solid.part][self._solid.vertices]]
+
+    def read(self, posed: PosedHead) -> Reading:
+        overlap, gap, worst = self.depth(posed)
+        return judged(self._seam, overlap, gap, None, worst)
+
+    def depth(self, posed: PosedHead) -> tuple[float, float, Place]:
+        """Deepest overlap and smallest gap in mm, and where."""
+        found, probe = self._deepest(posed)
+        if found is not None:
+            corner = int(probe.triangles[found.triangle][0])
+            return found.depth * CM_TO_MM, 0.0, place(probe.part, corner, found.point)
+        gap, where = _nearest(self._probe, self._solid, posed)
+        if self._probe is self._whole:
+            gap, where = min((gap, where), _nearest(self._solid, self._probe, posed), key=lambda side: side[0])
+        return 0.0, gap * CM_TO_MM, where
+
+    def _deepest(self, posed: PosedHead) -> tuple[Depth | None, Probe]:
+        """The deepest point of either surface in the other, and whose it is; None where they are apart."""
+        probe, solid = posed.tree(self._probe), posed.tree(self._solid)
+        crossed = crossings(probe, solid)
+        sides = [(deepest_inside(probe, whole(solid), _starts(crossed[:, 0], self._probe, probe, solid), self._probe.beside), self._probe)]
+        if self.both_ways:
+            body = Body(posed.body(self._whole), posed.tree(self._whole), self._counts, probe)
+            start = _starts(crossed[:, 1], self._solid, solid, body.solid)
+            sides.append((deepest_inside(solid, body, start, self._solid.beside), self._solid))
+        found, whose = max(sides, key=lambda side: side[0].depth)
+        return (found if found.depth > NOTHING else None), whose
+
+
+def _starts(crossed: Ints, surface: Probe, own: PosedTree, body: PosedTree) -> Ints:
+    """Triangles from which what lies inside a body can be flooded: those that cross, and of islands wholly inside one."""
+    corners = own.points[surface.triangles[surface.islands, 0]]
+    return np.concatenate([crossed, surface.islands[body.inside(corners)]])
+
+
+def _nearest(probe: Probe, solid: Probe, posed: PosedHead) -> tuple[float, Place]:
+    """The least distance of the samples of a probe that is apart from a solid, cm, and where that is."""
+    samples = probe.samples(posed.points)
+    k, distance = posed.tree(solid).nearest(samples, probe.path, REACH)
+    return distance, probe.place(k, samples[k])
+
+
+def judged(seam: Seam, overlap: float, gap: float | None, gap_limit: float | None, worst: Place) -> Reading:
+    """The reading of overlap and gap in mm, against the seam's limits."""
+    excess = overlap / seam.limits.overlap if seam.limits.overlap else 0.0
+    if gap is not None and gap_limit:
+        excess = max(excess, gap / gap_limit)
+    return Reading(seam.name, overlap=overlap, gap=gap, gap_limit=gap_limit, excess=excess, worst=worst)
