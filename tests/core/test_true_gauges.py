@@ -154,3 +154,35 @@ def test_a_lip_seam_of_an_older_document_has_one_line_and_is_read_all_the_same(m
     meters = (SeamMeter(c, head.store, evaluator) for c in (head.character, older))
     now, before = (next(r for r in m.measure(values, ("lips",)) if r.seam == "lips") for m in meters)
     assert before.gap == pytest.approx(now.gap, abs=0.02)
+
+
+def smooth_field(points: np.ndarray, rng: np.random.Generator, size: float) -> np.ndarray:
+    """Displacements (N, 3) of `size` cm at most that change little over a centimetre."""
+    ways, phases = rng.normal(size=(3, 4)) * 0.45, rng.uniform(0, 2 * np.pi, (4, 3))
+    return size * np.sin((points @ ways)[:, :, None] + phases).mean(axis=1)
+
+
+@pytest.mark.parametrize("who", ["maren", "pim", "hob"])
+@pytest.mark.parametrize("seed", [0])
+def test_heads_changed_at_random_are_judged_as_dense_samples_judge_them(who, seed):
+    """Every solid seam of a head whose parts were bent each for itself: none said within that is over, none over that is within."""
+    head, rng = cast.clean(who), np.random.default_rng(seed)
+    meter = SeamMeter(head.character, head.store, Evaluator(head.character, head.store))
+    triangles = dict(zip(meter._evaluator.meshes.names, meter._evaluator.meshes.part_triangles, strict=True))
+    points = {p.name: head.rest(p.name).astype(float) for p in head.character.parts}
+    points = {name: x + smooth_field(x, rng, rng.uniform(0, 0.25)) for name, x in points.items()}
+    posed, judged_over = PosedHead(points, points, np.eye(4)[None], ()), 0
+    for seam, gauge in zip(head.character.seams, meter._gauges, strict=True):
+        if not isinstance(gauge, SolidGauge):
+            continue
+        own = gauge._probe.triangles
+        solid = points[seam.solid], triangles[seam.solid]
+        expected = deepest((points[seam.probe], own), solid)
+        if gauge.both_ways:
+            belongs = np.isin(triangles[seam.probe], gauge._probe.vertices).all(axis=1)
+            expected = max(expected, deepest(solid, (points[seam.probe], triangles[seam.probe]), belongs))
+        said, limit = gauge.read(posed).overlap, seam.limits.overlap
+        assert said == pytest.approx(expected, abs=max(NEAR, SHARE * expected)), (seam.name, said, expected)
+        assert (said > limit) == (expected > limit) or abs(expected - limit) < 0.05
+        judged_over += expected > limit
+    assert judged_over

@@ -70,7 +70,7 @@ def _usual(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
         Seam("tongue_teeth_upper", "Tongue · upper teeth", "inside", "apart", "solid", "tongue", TONGUE, "teeth_upper"),
         Seam("tongue_teeth_lower", "Tongue · lower teeth", "inside", "apart", "solid", "tongue", TONGUE, "teeth_lower"),
         Seam("tongue_palate", "Tongue · palate", "inside", "apart", "solid", "skin", TONGUE, "tongue", "mouth_lining"),
-        Seam("skin_mouth", "Mouth · skin", "mouth", "apart", "self", "skin", SKIN, "skin", "mouth_soft"),
+        Seam("skin_mouth", "Lips and lining · skin", "mouth", "apart", "self", "skin", SKIN, "skin", "mouth_soft"),
         Seam("skin_throat", "Chin · throat", "neck", "apart", "self", "skin", SKIN, "skin", "chin", "neck"),
         Seam("collar_neck", "Neck · collar", "neck", "apart", "solid", "skin", COLLAR, "collar", "neck"),
         Seam("collar_chin", "Chin · collar", "neck", "apart", "solid", "skin", COLLAR, "collar", "chin"),
