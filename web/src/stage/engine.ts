@@ -10,7 +10,7 @@ import { BonesView } from './bonesView'
 import { armOf, calm, CameraRig, NEAR } from './cameraRig'
 import { Exposures } from './exposures'
 import { CapsulesView } from './capsulesView'
-import { framed } from './framing'
+import { framed, hidden } from './framing'
 import { Ground } from './looks/ground'
 import { Key } from './looks/key'
 import { stageUniforms } from './looks/partMaterial'
@@ -21,7 +21,6 @@ import { smallPicture } from './smallPicture'
 import type { View } from './views'
 
 const MELT = 240 // ms in which what an edit changed goes over into what it is now
-const TOUCHING = 0.3 // cm before a vertex within which nothing counts as hiding it
 export const THUMB = { width: 168, height: 152 }
 
 /** What the stage shows beside the posed points. */
@@ -252,21 +251,10 @@ export class StageEngine {
   frameVertices(places: Patch[], usual: View, margin?: number): boolean {
     const wish = framed(places, this.parts, armOf(usual), this.rig.camera.fov, margin)
     if (!wish) return false
-    const open = wish.positions.find((position) => !this.hidden(position, wish.samples))
+    const open = wish.positions.find((position) => !hidden(position, wish.samples, this.opaque()))
     const position = open ?? wish.positions[0]!
     this.flyTo(position, wish.target, false, open ? NEAR : position.distanceTo(wish.target) - wish.radius)
     return !open
-  }
-
-  /** Does something opaque stand between a camera and most of what it is to look at? */
-  private hidden(position: THREE.Vector3, samples: THREE.Vector3[]): boolean {
-    const meshes = this.opaque()
-    const covered = samples.filter((point) => {
-      const far = position.distanceTo(point)
-      const ray = new THREE.Raycaster(position, point.clone().sub(position).normalize(), 0, far - TOUCHING)
-      return ray.intersectObjects(meshes, false).length > 0
-    })
-    return covered.length > samples.length / 2
   }
 
   private opaque(): THREE.Mesh[] {
@@ -345,7 +333,7 @@ export class StageEngine {
 
   /** Is a point in sight, or does something opaque stand before it? */
   sees(point: [number, number, number]): boolean {
-    return !this.hidden(this.rig.camera.position, [new THREE.Vector3().fromArray(point)])
+    return !hidden(this.rig.camera.position, [new THREE.Vector3().fromArray(point)], this.opaque())
   }
 
   /** From a point to the camera, of length one. */

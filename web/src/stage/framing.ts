@@ -6,6 +6,7 @@ const MARGIN = 1.4 // cm of surroundings that are shown beside the marked vertic
 const SAMPLES = 8 // vertices of a part that are tried
 const WHOLE = 0.9 // share of a part's vertices from which the part as a whole is meant
 const AGREE = 0.12 // vector area over area from which faces are taken to look one way
+const TOUCHING = 0.3 // cm before a vertex within which nothing counts as hiding it
 const STEEPEST = 0.7 // of the way up or down that the camera stands
 
 export interface Framing {
@@ -71,4 +72,14 @@ function addVectorArea(sum: THREE.Vector3, view: PartView, chosen: Set<number>):
     area += b.length()
   }
   return area
+}
+
+/** Does something opaque stand between a camera and most of what it is to look at? */
+export function hidden(position: THREE.Vector3, samples: THREE.Vector3[], opaque: THREE.Mesh[]): boolean {
+  const covered = samples.filter((point) => {
+    const far = position.distanceTo(point)
+    const ray = new THREE.Raycaster(position, point.clone().sub(position).normalize(), 0, far - TOUCHING)
+    return ray.intersectObjects(opaque, false).length > 0
+  })
+  return covered.length > samples.length / 2
 }
