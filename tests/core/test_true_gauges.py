@@ -11,6 +11,7 @@ import trimesh
 from scipy.spatial import cKDTree
 from tightseam.contact.sections import Facing
 from tightseam.deform.evaluator import Evaluator
+from tightseam.document.arrays import MemoryStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import seam as find_seam
 from tightseam.document.lookup import vertex_set
@@ -186,3 +187,16 @@ def test_heads_changed_at_random_are_judged_as_dense_samples_judge_them(who, see
         assert (said > limit) == (expected > limit) or abs(expected - limit) < 0.05
         judged_over += expected > limit
     assert judged_over
+
+
+def test_a_reading_is_of_the_sets_it_was_taken_with():
+    head, values = cast.clean("maren"), {"head_nod": 25.0, "jaw_open": 1.0}
+    store, skin = MemoryStore(head.store), find_part(head.character, "skin")
+    less = replace(skin, sets=skin.sets | {"chin": store.put(vertex_set(store, skin, "neck")[:9].astype(np.int32))})
+    other = replace(head.character, parts=tuple(less if p is skin else p for p in head.character.parts))
+    read = [
+        next(r for r in SeamMeter(c, s, Evaluator(c, s)).measure(rest_values(c) | values) if r.seam == "skin_throat").overlap
+        for c, s in ((head.character, head.store), (other, store))
+    ]
+    assert read[0] > 1
+    assert read[1] < 0.1

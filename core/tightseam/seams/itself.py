@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from tightseam.contact.clash import Body, Depth, deepest_inside
 from tightseam.contact.tree import TriangleTree
-from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.evaluator import SHARED, Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_set
@@ -60,17 +61,19 @@ class SelfGauge:
         self._at_rest = np.unique(found[:, 0] * len(triangles) + found[:, 1])
         body, points = neutral.body(self._skin), neutral.points[seam.probe]
         self._designed = designed_depth(points, triangles, np.unique(found), body, neutral.tree(self._skin))
-        self._kinds, self._within = self._sorted(points)
+        sets = tuple(part.sets.get(name or "") for pair in [*own, tuple(lids)] for name in pair)
+        key = ("kinds", part.points, part.sizes, part.corners, sets)
+        self._kinds, self._within = SHARED.get(key, lambda: self._sorted(points))
 
-    def hangs_on(self, posed: PosedHead) -> list[Floats]:
+    def hangs_on(self, posed: PosedHead) -> list[Any]:
         """All that a reading depends on beside the seam."""
-        return [posed.points[self._skin.part], self._designed]
+        return [posed.points[self._skin.part], self._designed, self._at_rest, self._one, self._other, self._kinds]
 
     def read(self, posed: PosedHead) -> Reading:
         pairs = self._crossed(posed)
         pairs = pairs[~np.isin(pairs[:, 0] * len(self._skin.triangles) + pairs[:, 1], self._at_rest)]
         points = posed.points[self._skin.part]
-        vertex = int(self._skin.triangles[np.flatnonzero(self._one)[0]][0])
+        vertex = int(self._skin.triangles[int(self._one.argmax())][0])
         worst, deepest = place(self._skin.part, vertex, points[vertex]), 0.0
         for found in self._depths(posed, pairs):
             if found.depth > max(deepest, NOTHING):

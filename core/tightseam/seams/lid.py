@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 
@@ -34,7 +35,7 @@ class LidGauge(SolidGauge):
         _, sides = self._across(neutral)
         self._home = 1.0 if sides.sum() >= 0 else -1.0
 
-    def hangs_on(self, posed: PosedHead) -> list[Floats]:
+    def hangs_on(self, posed: PosedHead) -> list[Any]:
         skin = posed.points[self._seam.probe]
         lids = [skin[self._margin], skin[self._partner], posed.points[self._solid.part], np.array([self._home])]
         return [*super().hangs_on(posed), *lids]

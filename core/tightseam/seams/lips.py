@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from tightseam.contact.clash import Body, crossings, deepest_inside
@@ -12,7 +14,6 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
-from tightseam.geometry.types import Floats
 from tightseam.seams.design import designed_depth
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
@@ -44,9 +45,10 @@ class LipGauge:
             for own, other in (self._lips, self._lips[::-1])
         ]
 
-    def hangs_on(self, posed: PosedHead) -> list[Floats]:
+    def hangs_on(self, posed: PosedHead) -> list[Any]:
         """All that a reading depends on beside the seam."""
-        return [*(posed.points[lip.part][lip.around] for lip in self._lips), *self._designed]
+        posed_lips = [posed.points[lip.part][lip.around] for lip in self._lips]
+        return [*posed_lips, *(lip.vertices for lip in self._lips), self._line, *self._designed]
 
     def read(self, posed: PosedHead) -> Reading:
         seam = self._seam

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from tightseam.contact.clash import Body, Depth, crossings, deepest_inside, whole
@@ -10,7 +12,7 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Ints
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.probe import Probe, belong, probe_of
@@ -38,10 +40,10 @@ class SolidGauge:
         self._whole = probe_of(seam.probe, None, character, store, evaluator)
         self._counts = belong(self._whole.triangles, self._probe.vertices)
 
-    def hangs_on(self, posed: PosedHead) -> list[Floats]:
+    def hangs_on(self, posed: PosedHead) -> list[Any]:
         """All that a reading depends on beside the seam."""
         own = self._probe.around if self.both_ways else self._probe.vertices
-        return [posed.points[self._probe.part][own], posed.points[self._solid.part][self._solid.vertices]]
+        return [posed.points[self._probe.part][own], self._probe.vertices, posed.points[self._solid.part][self._solid.vertices]]
 
     def read(self, posed: PosedHead) -> Reading:
         overlap, gap, worst = self.depth(posed)
