@@ -72,8 +72,8 @@ bench: setup  ## ratios against named references, in one run
 notices: setup  ## THIRD-PARTY.md from what is installed
 	$(RUN) scripts/notices.py
 
-screenshots: setup  ## refresh docs/screenshots from the demo
-	$(RUN) scripts/screenshots.py
+screenshots: setup  ## refresh docs/screenshots from the demo; ONLY="lids jaw" for some
+	$(RUN) scripts/screenshots.py $(ONLY)
 
 clean:
 	rm -rf $(VENV) web/node_modules web/dist var

@@ -1,4 +1,4 @@
-"""Pictures for docs/screenshots, taken from the demo at 1280x800 with the stage drawn finely."""
+"""Pictures for docs/screenshots, taken from the demo at 1280x800 with the stage drawn finely: all of them, or those that are named."""
 
 from __future__ import annotations
 
@@ -29,17 +29,20 @@ def main() -> None:
                 page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
                 page.set_default_timeout(PATIENCE)
                 page.add_init_script("localStorage.setItem('tight-seam.stage', 'fine')")
-                take(page)
+                for name in sys.argv[1:] or TAKES:
+                    TAKES[name](page)
                 browser.close()
         finally:
             server.kill()
 
 
-def take(page: Page) -> None:
+def take_shelf(page: Page) -> None:
     page.goto("/")
     page.wait_for_function("document.querySelectorAll('.portrait img').length === 3")
     page.screenshot(path=OUT / "shelf.png")
 
+
+def take_checkin(page: Page) -> None:
     page.goto("/characters/2/checkin?check=eye_round_L")
     settle(page)
     page.screenshot(path=OUT / "checkin-fault.png")
@@ -49,6 +52,8 @@ def take(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "checkin-repair.png")
 
+
+def take_landmarks(page: Page) -> None:
     page.goto("/characters/2/landmarks")
     page.wait_for_selector(".proposal")
     settle(page)
@@ -72,11 +77,8 @@ def take(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "bones.png")
 
-    take_lids(page)
-    take_jaw(page)
-    take_shapes(page)
-    take_controls(page)
 
+def take_binding(page: Page) -> None:
     page.goto("/characters/1/binding?pose=neutral")
     settle(page)
     page.click("[aria-label='Weight findings'] >> text=Try >> nth=1")
@@ -93,14 +95,16 @@ def take(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "bench-jaw-open.png")
 
+
+def take_weights(page: Page) -> None:
     page.goto("/characters/1/weights?pose=jaw_open")
     settle(page)
     page.click(".skeleton-tools >> text=Lasso")
     box = page.locator(".stage-canvas").bounding_box()
-    x, y = box["x"] + box["width"] / 2 - 40, box["y"] + box["height"] * 0.72
+    x, y = box["x"] + box["width"] / 2 - 45, box["y"] + box["height"] / 2 + 168
     page.mouse.move(x, y)
     page.mouse.down()
-    for dx, dy in ((60, -60), (140, -50), (170, 20), (110, 80), (20, 60)):
+    for dx, dy in ((25, -4), (62, -12), (58, 12), (30, 26), (8, 16)):
         page.mouse.move(x + dx, y + dy)
     page.mouse.up()
     page.click(".skeleton-tools >> text=Lasso")
@@ -116,8 +120,11 @@ def take(page: Page) -> None:
     page.screenshot(path=OUT / "weight-sheet.png")
     page.click("[aria-label='Close the sheet']")
 
+
+def take_brush(page: Page) -> None:
     page.goto("/characters/3/weights?pose=jaw_open")
     settle(page)
+    box = page.locator(".stage-canvas").bounding_box()
     page.keyboard.press("c")
     page.keyboard.press("p")
     page.fill("[aria-label='Radius, number']", "14 mm")
@@ -254,6 +261,20 @@ def take_controls(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "controls-take.png")
     page.click("[aria-label=Undo]")
+
+
+TAKES = {
+    "shelf": take_shelf,
+    "checkin": take_checkin,
+    "landmarks": take_landmarks,
+    "lids": take_lids,
+    "jaw": take_jaw,
+    "shapes": take_shapes,
+    "controls": take_controls,
+    "binding": take_binding,
+    "weights": take_weights,
+    "brush": take_brush,
+}
 
 
 def settle(page: Page) -> None:

@@ -57,6 +57,13 @@ class Bench:
         """Until the camera has stopped flying."""
         expect(self.stage).to_have_attribute("data-flying", "false")
 
+    def look_from(self, view: str) -> None:
+        """Press a view, until the camera has gone there."""
+        before = self.picture()
+        self.chip(view).click()
+        self.wait_changed(before, 0.02)
+        self.wait_camera()
+
     def wait_changed(self, before: np.ndarray, share: float = 0.01) -> None:
         """Until a share of the stage looks visibly different."""
         for _ in range(60):

@@ -47,8 +47,8 @@ def test_hollow_cheeks_are_seen_tried_and_filled(page, panel):
     expect(panel).to_have_attribute("aria-busy", "false", timeout=PATIENT)
     findings.get_by_role("button", name="Repair").first.click()
     expect(panel.get_by_role("tab", name="Findings 1")).to_be_visible(timeout=PATIENT)
-    expect(panel).to_contain_text(re.compile(r"Cheek L 1\.06 mm of 1\.16 mm"))
-    either = re.compile(r"Tongue · lower teeth overlap2\.65 mm, jaw to the (left|right)\. Tongue does not follow the tongue bones\.")
+    expect(panel).to_contain_text(re.compile(r"Cheek L 0\.11 mm of 0\.11 mm"))
+    either = re.compile(r"Tongue · lower teeth overlap2\.64 mm, jaw to the (left|right)\. Tongue does not follow the tongue bones\.")
     expect(findings).to_contain_text(either)  # it lies as deep on both sides
     expect(findings.get_by_role("button", name="Repair")).to_have_count(1)
 
@@ -60,7 +60,7 @@ def test_hollow_cheeks_are_seen_tried_and_filled(page, panel):
     expect(panel).to_contain_text(re.compile(r"Cheek L 5\.\d\d mm"))
     bench.stage.focus()
     page.keyboard.press("Control+z")
-    expect(panel).to_contain_text(re.compile(r"Cheek L 1\.06 mm of 1\.16 mm"))
+    expect(panel).to_contain_text(re.compile(r"Cheek L 0\.11 mm of 0\.11 mm"))
 
 
 def test_a_relief_is_made_driven_profiled_and_painted(page, panel):

@@ -77,8 +77,7 @@ def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, server, panel):
     expect(panel).to_have_attribute("aria-busy", "false")
     page.mouse.move(1200, 700)  # the ring of the brush goes with it
     page.get_by_role("button", name="Dismiss").click()  # what it did to all poses, once they are measured
-    bench.chip("Mouth").click()
-    bench.wait_camera()
+    bench.look_from("Mouth")
     seen = bench.picture()
 
     # away and back to the pose it looks the same; without the shape it does not
