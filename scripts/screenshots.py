@@ -87,11 +87,13 @@ def take_binding(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "binding-findings.png")
 
+    page.goto("/characters/1/binding?pose=jaw_open")
+    settle(page)
     page.click("[data-seam=follow_teeth_lower]")
     page.click(".views >> text=Quarter")
     page.click("text=Show why")
-    page.click("[aria-label=Weights].tool")
     page.wait_for_selector("text=What holds it back")
+    page.mouse.move(1100, 20)
     settle(page)
     page.screenshot(path=OUT / "bench-jaw-open.png")
 
