@@ -401,6 +401,7 @@ export class StageEngine {
     if (this.waiting) return
     this.waiting = requestAnimationFrame(() => {
       this.waiting = 0
+      this.exposures?.stop() // begun since this picture was asked for, they would be laid over the next ones
       this.step()
       const distance = this.rig.camera.position.distanceTo(this.marker.position)
       this.marker.scale.setScalar(distance * 0.0028)
