@@ -22,11 +22,11 @@ from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 from tightseam.jaw.lips_setup import first_lips
 from tightseam.landmarks.bones.rebuild import rebuilt
-from tightseam.landmarks.regions import head_sets, lips
+from tightseam.landmarks.regions import head_sets, lips, mouth_width
 from tightseam.landmarks.surface import Surface
 from tightseam.lids.setup import Eye, first_lids
 from tightseam.seams.starting_set import starting_seams
-from tightseam.shapes.expressions import REFERENCE_WIDTH, brows_up, jaw_open_relief, mouth_scale, pucker, smile
+from tightseam.shapes.expressions import brows_up, jaw_open_relief, pucker, smile
 from tightseam.shapes.spread import carried_along
 
 
@@ -57,12 +57,11 @@ class RigBuilder:
         )
         sides = [pair.side for pair in lids]
         poses = starting_poses(sides)
-        width = mouth_scale(self.surface) * REFERENCE_WIDTH
         neck, tongue = chain_of(rigged.bones, "neck"), chain_of(rigged.bones, "tongue")
         rigged = replace(
             rigged,
             bindings=self.bindings(rigged.bones),
-            controls=starting_controls(neck[-1].name, [b.name for b in tongue], sides, width),
+            controls=starting_controls(neck[-1].name, [b.name for b in tongue], sides, mouth_width(self.surface)),
             seams=starting_seams(self._roles(), tuple(b.name for b in tongue)),
             poses=(*poses, *(p for p in rigged.poses if p.name not in {q.name for q in poses})),
         )

@@ -6,13 +6,13 @@ import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.spatial import cKDTree
 
-from tightseam.geometry.adjacency import unique_pairs
+from tightseam.geometry.adjacency import directed_edges, unique_pairs
 from tightseam.geometry.distance import closest_points
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.flesh import Flesh
-from tightseam.landmarks.regions import Rim, along, lips
+from tightseam.landmarks.regions import Rim, along, lips, mouth_width
 from tightseam.landmarks.surface import Surface
 from tightseam.weights.chain import chain_weights
 from tightseam.weights.heat import heat_weights
@@ -60,14 +60,12 @@ def skin_weights(surface: Surface, upper_teeth: Mesh | None = None, lower_teeth:
 
 def _softened_at_corners(surface: Surface, mouth: Rim, weights: Floats) -> Floats:
     """Weights (N, B) smoothed round the corners of the mouth, where lips that part at once would fold over each other."""
-    width = float(np.linalg.norm(surface.points[mouth.upper[0]] - surface.points[mouth.upper[-1]]))
+    width = mouth_width(surface)
     distance, _ = distance_from(surface.graph, np.array([mouth.upper[0], mouth.upper[-1]]))
     share = 0.5 * (1 - smoothstep((distance / width - CORNER_SOFT[0]) / (CORNER_SOFT[1] - CORNER_SOFT[0])))
     share[[mouth.upper[0], mouth.upper[-1]]] = 0  # the corners stay half and half
     share[mouth.inside] *= 1 - smoothstep((mouth.distance[mouth.inside] - LINING_REACH) / LINING_REACH)  # it lies on the teeth
-    ends = unique_pairs(
-        np.concatenate([surface.triangles[:, [0, 1]], surface.triangles[:, [1, 2]], surface.triangles[:, [2, 0]]]), len(weights)
-    )
+    ends = unique_pairs(directed_edges(surface.triangles), len(weights))
     both = np.concatenate([ends, ends[:, ::-1]])
     beside = csr_matrix((np.ones(len(both)), (both[:, 0], both[:, 1])), shape=(len(weights), len(weights)))
     count = np.maximum(np.asarray(beside.sum(axis=1)), 1)

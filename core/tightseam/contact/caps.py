@@ -9,6 +9,7 @@ from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
 from tightseam.contact.tree import PosedTree, TriangleTree
+from tightseam.geometry.adjacency import border_edges
 from tightseam.geometry.types import Floats, Ints
 
 
@@ -28,8 +29,7 @@ class Closed:
 def closed(points: Floats, triangles: Ints) -> Closed:
     """A mesh of points (N, 3) and triangles (T, 3) with its holes closed."""
     count = len(points)
-    ends = np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]]).astype(np.int64)
-    alone = ends[~np.isin(ends[:, 0] * count + ends[:, 1], ends[:, 1] * count + ends[:, 0])]  # no triangle runs along it the other way
+    alone = border_edges(triangles)
     rim = np.unique(alone)
     at = np.searchsorted(rim, alone)
     joined = csr_matrix((np.ones(len(at)), (at[:, 0], at[:, 1])), shape=(len(rim), len(rim)))

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
-from typing import Any
 
 import numpy as np
 
+from tightseam.contact.compiled import loops
 from tightseam.contact.tree import PosedTree
 from tightseam.geometry.types import Bools, Floats, Ints
 
@@ -15,14 +14,6 @@ PAIRS = 4096  # that are first made room for
 CLOSE = 0.0005  # cm to which the deepest point is looked for,
 CLOSE_ON_ITSELF = 0.002  # and that of a mesh in itself, where what is designed is known no better
 OFF = 0.01  # cm off its own surface at which a mesh is looked for inside itself
-
-
-@cache
-def _loops() -> Any:
-    """The compiled loops, loaded when they are first needed: nothing else here needs a compiler."""
-    from tightseam.contact import clash_kernels
-
-    return clash_kernels
 
 
 @dataclass(frozen=True)
@@ -61,7 +52,7 @@ def crossings(one: PosedTree, other: PosedTree, same: bool = False) -> Ints:
     while True:
         out = np.empty((room, 2), np.int64)
         itself = same and one.tree is other.tree
-        found = int(_loops().crossings(same, itself, (*one.nodes, one.boxes), (*other.nodes, other.boxes), out))
+        found = int(loops("clash").crossings(same, itself, (*one.nodes, one.boxes), (*other.nodes, other.boxes), out))
         if found <= room:
             return out[:found]
         room = found
@@ -78,7 +69,7 @@ def deepest_inside(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, 
     crosses = np.zeros(count, np.bool_)
     crosses[start] = True
     point = np.zeros(3)
-    depth, triangle = _loops().deepest(
+    depth, triangle = loops("clash").deepest(
         start,
         crosses,
         beside,
@@ -101,7 +92,7 @@ def depth_in_itself(body: PosedTree, against: PosedTree, queries: Floats, ways: 
     """How deep (Q,) points of a mesh that look along `ways` (Q, 3) lie inside it, to the nearest triangle that looks against them."""
     queries = np.ascontiguousarray(queries, np.float64)
     out = np.empty(len(queries))
-    _loops().opposing(queries, np.ascontiguousarray(ways, np.float64), (*against.nodes, against.boxes), out)
+    loops("clash").opposing(queries, np.ascontiguousarray(ways, np.float64), (*against.nodes, against.boxes), out)
     return np.asarray(np.where(body.inside(queries + OFF * ways) & np.isfinite(out), out, 0.0))
 
 

@@ -10,7 +10,7 @@ import math
 import numpy as np
 from numba import njit
 
-from tightseam.contact.tree_kernels import DEEPEST, OPTIONS, inside, nearest, to_box, to_triangle
+from tightseam.contact.tree_kernels import DEEPEST, OPTIONS, inside, nearest_facing, to_triangle
 
 SHARE = 0.005  # of a depth to which it is looked for
 LEAST = 0.005  # cm to which it is looked for where what counts is not the nearest
@@ -147,48 +147,6 @@ def _inside(q, way, offset, closed, body):  # type: ignore[no-untyped-def]
 
 
 @njit(**OPTIONS)
-def _opposing(q, way, points, triangles, order, second, first, last, boxes):  # type: ignore[no-untyped-def]
-    """As `nearest`, of those triangles alone that look against a direction `way` (3,); -1 where none does."""
-    best, found = np.inf, -1
-    stack, ahead = np.empty(DEEPEST, np.int64), np.empty(DEEPEST)
-    stack[0], ahead[0], waiting = 0, to_box(q, boxes[0]), 1
-    while waiting > 0:
-        waiting -= 1
-        node = stack[waiting]
-        if ahead[waiting] >= best:
-            continue
-        if second[node] == 0:
-            for k in range(first[node], last[node]):
-                row = order[k]
-                a, b, c = points[triangles[row, 0]], points[triangles[row, 1]], points[triangles[row, 2]]
-                ux, uy, uz, vx, vy, vz = b[0] - a[0], b[1] - a[1], b[2] - a[2], c[0] - a[0], c[1] - a[1], c[2] - a[2]
-                facing = way[0] * (uy * vz - uz * vy) + way[1] * (uz * vx - ux * vz) + way[2] * (ux * vy - uy * vx)
-                if facing >= 0:
-                    continue
-                squared, _, _ = to_triangle(q, a, b, c)
-                if squared < best:
-                    best, found = squared, row
-            continue
-        one, other = node + 1, second[node]
-        d_one, d_other = to_box(q, boxes[one]), to_box(q, boxes[other])
-        if d_one < d_other:
-            one, other, d_one, d_other = other, one, d_other, d_one
-        stack[waiting], ahead[waiting] = one, d_one
-        stack[waiting + 1], ahead[waiting + 1] = other, d_other
-        waiting += 2
-    return found, best
-
-
-@njit(**OPTIONS)
-def _nearest(q, way, against, tree):  # type: ignore[no-untyped-def]
-    """The nearest triangle, with `against` of those that look against `way`, and its squared distance."""
-    if against:
-        return _opposing(q, way, *tree)
-    row, squared, _, _ = nearest(q, np.inf, *tree)
-    return row, squared
-
-
-@njit(**OPTIONS)
 def _look(corners, middle, way, against, near, counts, counted):  # type: ignore[no-untyped-def]
     """Distance of the `middle` (3,) of a triangle to a surface, the nearest triangle there, what no point of it is farther than where it
     counts, and how far its corners are from its middle.
@@ -199,7 +157,7 @@ def _look(corners, middle, way, against, near, counts, counted):  # type: ignore
     reach = 0.0
     for c in range(3):
         middle[c] = (corners[0, c] + corners[1, c] + corners[2, c]) / 3
-    row, squared = _nearest(middle, way, against, near)
+    row, squared, _, _ = nearest_facing(middle, np.inf, against, way, *near)
     if row < 0:
         return 0.0, -1, 0.0, 0.0
     points, triangles = near[0], near[1]
@@ -212,8 +170,8 @@ def _look(corners, middle, way, against, near, counts, counted):  # type: ignore
     distance, reach = math.sqrt(squared), math.sqrt(reach)
     most = min(math.sqrt(most), distance + reach)
     if not counts[row]:
-        other, squared = _nearest(middle, way, against, counted)
-        if other < 0 or math.sqrt(squared) - reach >= most:
+        other, apart, _, _ = nearest_facing(middle, np.inf, against, way, *counted)
+        if other < 0 or math.sqrt(apart) - reach >= most:
             most = 0.0
     return distance, row, most, reach
 
@@ -327,5 +285,5 @@ def deepest(start, crosses, beside, offset, against, designed, surface, closed, 
 def opposing(queries, ways, tree, out):  # type: ignore[no-untyped-def]
     """Distance (Q,) of each query to the nearest triangle that looks against its way; infinite where none does."""
     for k in range(len(queries)):
-        _, squared = _opposing(queries[k], ways[k], *tree)
+        _, squared, _, _ = nearest_facing(queries[k], np.inf, True, ways[k], *tree)
         out[k] = math.sqrt(squared)

@@ -2,22 +2,12 @@
 
 from __future__ import annotations
 
-from functools import cache
-from typing import Any
-
 import numpy as np
 
+from tightseam.contact.compiled import loops
 from tightseam.geometry.types import Floats, Ints
 
 BESIDE = 0.08  # of the line to either side within which a triangle belongs to a place
-
-
-@cache
-def _loops() -> Any:
-    """The compiled loops, loaded when they are first needed: nothing else here needs a compiler."""
-    from tightseam.contact import section_kernels
-
-    return section_kernels
 
 
 class Facing:
@@ -42,7 +32,7 @@ class Facing:
         middle, across = self._planes(points)
         out = np.empty(len(middle))
         (patch, other), (at, other_at) = self._patches, self._stations
-        _loops().apart(np.ascontiguousarray(points), patch, at, other, other_at, self._reach, middle, across, out)
+        loops("section").apart(np.ascontiguousarray(points), patch, at, other, other_at, self._reach, middle, across, out)
         return np.maximum(out, 0.0), middle
 
     def _planes(self, points: Floats) -> tuple[Floats, Floats]:

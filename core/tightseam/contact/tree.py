@@ -3,20 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
-from typing import Any
 
 import numpy as np
 
+from tightseam.contact.compiled import loops
+from tightseam.geometry.adjacency import directed_edges
 from tightseam.geometry.types import Bools, Floats, Ints
-
-
-@cache
-def _loops() -> Any:
-    """The compiled loops, loaded when they are first needed: nothing else here needs a compiler."""
-    from tightseam.contact import tree_kernels
-
-    return tree_kernels
 
 
 class TriangleTree:
@@ -27,7 +19,7 @@ class TriangleTree:
         centres = np.asarray(points, np.float64)[self.triangles].mean(axis=1)
         self.order = np.arange(len(self.triangles), dtype=np.int64)
         second, first, last = (np.empty(2 * len(self.triangles) + 1, np.int64) for _ in range(3))
-        count = _loops().build(centres, self.order, second, first, last)
+        count = loops("tree").build(centres, self.order, second, first, last)
         self.second, self.first, self.last = (np.ascontiguousarray(x[:count]) for x in (second, first, last))
         self.closed = _is_closed(self.triangles)
 
@@ -35,7 +27,7 @@ class TriangleTree:
         """The tree with the mesh posed at points (N, 3)."""
         points = np.ascontiguousarray(points, np.float64)
         boxes, far = np.empty((len(self.second), 6)), np.empty((len(self.second), 7))
-        _loops().refit(points, self.triangles, self.order, self.second, self.first, self.last, boxes, far)
+        loops("tree").refit(points, self.triangles, self.order, self.second, self.first, self.last, boxes, far)
         return PosedTree(self, points, boxes, far)
 
 
@@ -57,7 +49,7 @@ class PosedTree:
         nearer than that."""
         queries = np.ascontiguousarray(queries, np.float64)
         distance, rows, shares = np.empty(len(queries)), np.empty(len(queries), np.int64), np.empty((len(queries), 2))
-        _loops().closest(queries, within, *self.nodes, self.boxes, distance, rows, shares)
+        loops("tree").closest(queries, within, *self.nodes, self.boxes, distance, rows, shares)
         corners = self.points[self.tree.triangles[rows]]
         v, w = shares[:, :1], shares[:, 1:]
         places = (1 - v - w) * corners[:, 0] + v * corners[:, 1] + w * corners[:, 2]
@@ -67,14 +59,14 @@ class PosedTree:
         """Generalised winding number (Q,): near 1 inside, near 0 outside; within 0.02 of the exact one."""
         queries = np.ascontiguousarray(queries, np.float64)
         found = np.empty(len(queries))
-        _loops().windings(queries, *self.nodes, self.far, found)
+        loops("tree").windings(queries, *self.nodes, self.far, found)
         return found
 
     def inside(self, queries: Floats) -> Bools:
         """Which queries (Q,) the mesh winds round, islands that overlap and all."""
         queries = np.ascontiguousarray(queries, np.float64)
         found = np.empty(len(queries), np.bool_)
-        _loops().insides(queries, self.tree.closed, *self.nodes, self.boxes, self.far, found)
+        loops("tree").insides(queries, self.tree.closed, *self.nodes, self.boxes, self.far, found)
         return found
 
     def signed(self, queries: Floats, reach: float) -> Floats:
@@ -91,13 +83,13 @@ class PosedTree:
     def nearest(self, queries: Floats, path: Ints, reach: float) -> tuple[int, float]:
         """Which of the queries (Q, 3) is nearest to the surface, and how near, cm; `reach` where all are farther. `path` (Q,) are the
         queries in an order in which neighbours are near one another."""
-        k, distance = _loops().least(np.ascontiguousarray(queries, np.float64), path, reach, *self.nodes, self.boxes)
+        k, distance = loops("tree").least(np.ascontiguousarray(queries, np.float64), path, reach, *self.nodes, self.boxes)
         return int(k), float(distance)
 
 
 def _is_closed(triangles: Ints) -> bool:
     """Does every edge have as many triangles that run along it one way as the other?"""
-    ends = np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]])
+    ends = directed_edges(triangles)
     low, high = ends.min(axis=1), ends.max(axis=1)
     edge = np.unique(low * (int(triangles.max()) + 1) + high, return_inverse=True)[1]
     return not np.bincount(edge, np.where(ends[:, 0] == low, 1, -1)).any()

@@ -137,6 +137,12 @@ def to_triangle(q, a, b, c):  # type: ignore[no-untyped-def]
 @njit(**OPTIONS)
 def nearest(q, within, points, triangles, order, second, first, last, boxes):  # type: ignore[no-untyped-def]
     """The nearest triangle nearer than `within` (its row; -1 for none), its squared distance, and the shares of its last two corners."""
+    return nearest_facing(q, within, False, q, points, triangles, order, second, first, last, boxes)
+
+
+@njit(**OPTIONS)
+def nearest_facing(q, within, against, way, points, triangles, order, second, first, last, boxes):  # type: ignore[no-untyped-def]
+    """The same; with `against` of those triangles alone that look against a direction `way` (3,)."""
     best, found, v, w = within * within, -1, 0.0, 0.0
     stack, ahead = np.empty(DEEPEST, np.int64), np.empty(DEEPEST)
     stack[0], ahead[0], waiting = 0, to_box(q, boxes[0]), 1
@@ -148,7 +154,10 @@ def nearest(q, within, points, triangles, order, second, first, last, boxes):  #
         if second[node] == 0:
             for k in range(first[node], last[node]):
                 t = triangles[order[k]]
-                d, s, r = to_triangle(q, points[t[0]], points[t[1]], points[t[2]])
+                a, b, c = points[t[0]], points[t[1]], points[t[2]]
+                if against and not _looks_against(way, a, b, c):
+                    continue
+                d, s, r = to_triangle(q, a, b, c)
                 if d < best:
                     best, found, v, w = d, order[k], s, r
             continue
@@ -160,6 +169,12 @@ def nearest(q, within, points, triangles, order, second, first, last, boxes):  #
         stack[waiting + 1], ahead[waiting + 1] = other, d_other
         waiting += 2
     return found, best, v, w
+
+
+@njit(inline="always", **OPTIONS)
+def _looks_against(way, a, b, c):  # type: ignore[no-untyped-def]
+    ux, uy, uz, vx, vy, vz = b[0] - a[0], b[1] - a[1], b[2] - a[2], c[0] - a[0], c[1] - a[1], c[2] - a[2]
+    return way[0] * (uy * vz - uz * vy) + way[1] * (uz * vx - ux * vz) + way[2] * (ux * vy - uy * vx) < 0
 
 
 @njit(**OPTIONS)

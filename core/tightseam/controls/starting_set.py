@@ -45,7 +45,7 @@ def starting_controls(neck: str, tongue: Sequence[str], lids: Sequence[str], mou
     `lids` the sides of the eyes that have any, `mouth_width` the distance of the corners of the mouth, cm."""
     eyes = ("eye_L", "eye_R")
     return (
-        *jaw_controls(JAW_OPENING * min(1.0, mouth_width / USUAL_WIDTH) ** NARROWER),
+        *jaw_controls(jaw_opening(mouth_width)),
         *lip_controls(),
         Control("gaze_across", "Gaze across", -35, 35, 0, tuple(Link("bone", e, 1, "y") for e in eyes), "°"),
         Control("gaze_height", "Gaze height", -30, 25, 0, tuple(Link("bone", e, -1, "x") for e in eyes), "°"),
@@ -68,6 +68,11 @@ def tongue_controls(tongue: Sequence[str]) -> tuple[Control, ...]:
     lift = tuple(Link("bone", name, gain, "x", curve=TONGUE_FIRST) for name, gain in ((tongue[0], -TONGUE_LIFT), (tongue[-1], TONGUE_LIFT)))
     out = (*reach, *lift, Link("control", "jaw_open", TONGUE_OPENS, curve=TONGUE_FIRST))
     return (Control("tongue_curl", "Tongue curl", 0, 1, 0, curl), Control("tongue_reach", "Tongue reach", 0, 1, 0, out))
+
+
+def jaw_opening(mouth_width: float) -> float:
+    """Degrees by which a jaw opens below a mouth of a width, cm."""
+    return JAW_OPENING * min(1.0, mouth_width / USUAL_WIDTH) ** NARROWER
 
 
 def jaw_controls(opens: float = JAW_OPENING) -> tuple[Control, ...]:

@@ -21,6 +21,18 @@ class Edges:
     uses: Ints
 
 
+def directed_edges(triangles: Ints) -> Ints:
+    """The edges (3 T, 2) of triangles (T, 3), each along its triangle's way round."""
+    return np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]]).astype(np.int64)
+
+
+def border_edges(triangles: Ints) -> Ints:
+    """Those of the directed edges (B, 2) that no triangle runs along the other way."""
+    ends = directed_edges(triangles)
+    count = int(triangles.max(initial=-1)) + 1
+    return np.asarray(ends[~np.isin(ends[:, 0] * count + ends[:, 1], ends[:, 1] * count + ends[:, 0])])
+
+
 def unique_pairs(pairs: Ints, vertex_count: int) -> Ints:
     """Pairs (K, 2) of vertices without those that come again, whichever way round; sorted, the lower one first."""
     pairs = pairs.astype(np.int64)

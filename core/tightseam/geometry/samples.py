@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.sparse import csr_matrix
 
-from tightseam.geometry.adjacency import unique_pairs
+from tightseam.geometry.adjacency import directed_edges, unique_pairs
 from tightseam.geometry.types import Ints
 
 
@@ -15,7 +15,7 @@ def surface_samples(triangles: Ints, vertex_count: int) -> tuple[csr_matrix, Int
     A contact between two vertices is seen half way along each edge and in the middle of each face.
     """
     used = np.unique(triangles)
-    ends = unique_pairs(np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]]), vertex_count)
+    ends = unique_pairs(directed_edges(triangles), vertex_count)
     owners = np.concatenate([np.stack([used] * 3, axis=1), ends[:, [0, 1, 1]], np.asarray(triangles)])
     share = np.concatenate(
         [np.tile([1.0, 0, 0], (len(used), 1)), np.tile([0.5, 0.5, 0], (len(ends), 1)), np.full((len(triangles), 3), 1 / 3)]

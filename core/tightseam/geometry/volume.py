@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tightseam.geometry.adjacency import border_edges
 from tightseam.geometry.types import Floats, Ints
 
 
@@ -13,10 +14,7 @@ class PatchVolume:
     def __init__(self, patch: Ints) -> None:
         """For triangles (T, 3) that all turn the same way round."""
         self._patch = patch
-        ends = np.concatenate([patch[:, [0, 1]], patch[:, [1, 2]], patch[:, [2, 0]]]).astype(np.int64)
-        count = int(patch.max(initial=-1)) + 1
-        back = np.isin(ends[:, 0] * count + ends[:, 1], ends[:, 1] * count + ends[:, 0])
-        self._borders = _loops(ends[~back])
+        self._borders = _loops(border_edges(patch))
 
     def of(self, points: Floats) -> float:
         """In cubic units of points (N, 3), by the divergence theorem."""

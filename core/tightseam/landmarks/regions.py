@@ -95,6 +95,11 @@ def across_mouth(surface: Surface, vertices: Ints) -> Floats:
     return np.abs(mouth_place(surface, surface.points[vertices]))
 
 
+def mouth_width(surface: Surface) -> float:
+    """The distance of the corners of the mouth, cm."""
+    return float(np.linalg.norm(surface.mark("mouth_corner_L") - surface.mark("mouth_corner_R")))
+
+
 def mouth_place(surface: Surface, points: Floats) -> Floats:
     """Where points (K, 3) are across the mouth, (K,): -1 at the right corner, 1 at the left, level beyond them."""
     left, right = surface.mark("mouth_corner_L"), surface.mark("mouth_corner_R")

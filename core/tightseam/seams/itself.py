@@ -61,7 +61,7 @@ class SelfGauge:
         self._at_rest = np.unique(found[:, 0] * len(triangles) + found[:, 1])
         body, points = neutral.body(self._skin), neutral.points[seam.probe]
         self._designed = designed_depth(points, triangles, np.unique(found), body, neutral.tree(self._skin))
-        sets = tuple(part.sets.get(name or "") for pair in [*own, tuple(lids)] for name in pair)
+        sets = tuple(tuple(part.sets.get(name or "") for name in names) for names in (*own, lids))
         key = ("kinds", part.points, part.sizes, part.corners, sets)
         self._kinds, self._within = SHARED.get(key, lambda: self._sorted(points))
 
@@ -77,8 +77,7 @@ class SelfGauge:
         worst, deepest = place(self._skin.part, vertex, points[vertex]), 0.0
         for found in self._depths(posed, pairs):
             if found.depth > max(deepest, NOTHING):
-                deepest = found.depth
-                worst = place(self._skin.part, int(self._skin.triangles[found.triangle][0]), found.point)
+                deepest, worst = found.depth, self._skin.place_on(found.triangle, found.point, posed.points)
         return judged(self._seam, deepest * CM_TO_MM, None, None, worst)
 
     def _crossed(self, posed: PosedHead) -> Ints:

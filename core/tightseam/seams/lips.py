@@ -74,5 +74,5 @@ class LipGauge:
             body = Body(posed.body(self._skin), posed.tree(self._skin), self._of_lip[1 - k], posed.tree(other), own=True)
             found = deepest_inside(posed.tree(own), body, crossed[:, k], own.beside, self._designed[k])
             if found.depth > deepest:
-                deepest, worst = found.depth, place(own.part, int(own.triangles[found.triangle][0]), found.point)
+                deepest, worst = found.depth, own.place_on(found.triangle, found.point, posed.points)
         return deepest * CM_TO_MM, worst

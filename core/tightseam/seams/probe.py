@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from scipy.sparse import csr_matrix
@@ -28,19 +29,22 @@ AROUND = 3.0  # cm: a pose that moves only what is farther off does not change w
 
 @dataclass(frozen=True)
 class Probe:
-    """A part, or a vertex set on it: its triangles (T, 3), a matrix `mix` (S, N) that gives its samples (vertices, edge middles and face
-    centres), the vertices (S, 3) each is mixed from, a `path` (S,) on which neighbours are near, the vertices (K,) all of it hangs on,
-    its tree, the same with its holes closed, the triangle across each edge, of each of its
-    islands one triangle (I,), and the vertices (L,) of its part that have a say in what is inside the flesh there."""
+    """A part, or a vertex set on it, as seams look at it.
+
+    The part's `neutral` points (N, 3); its own `triangles` (T, 3); a matrix `mix` (S, N) that gives its samples (vertices, edge middles
+    and face centres), the vertices `owners` (S, 3) each is mixed from, and a `path` (S,) on which neighbours are near; the `vertices` (K,)
+    all of it hangs on; its `tree`; the triangle `beside` it across each edge (T, 3); one triangle of each of its `islands` (I,); and the
+    vertices `around` it (L,) that have a say in what is inside the flesh there.
+    """
 
     part: str
+    neutral: Floats
     triangles: Ints
     mix: csr_matrix
     owners: Ints
     path: Ints
     vertices: Ints
     tree: TriangleTree
-    closed: Closed
     beside: Ints
     islands: Ints
     around: Ints
@@ -48,8 +52,19 @@ class Probe:
     def samples(self, points: Mapping[str, Floats]) -> Floats:
         return np.asarray(self.mix @ points[self.part])
 
+    @cached_property
+    def closed(self) -> Closed:
+        """The same with its holes closed."""
+        return closed(self.neutral, self.triangles)
+
     def place(self, sample: int, at: Floats) -> Place:
         return place(self.part, int(self.owners[sample, 0]), at)
+
+    def place_on(self, triangle: int, at: Floats, points: Mapping[str, Floats]) -> Place:
+        """A place on a triangle: its nearest corner, and where that is in a pose."""
+        corners = self.triangles[triangle]
+        nearest = np.linalg.norm(points[self.part][corners] - at, axis=1).argmin()
+        return place(self.part, int(corners[nearest]), at)
 
 
 def probe_of(part: str, set_name: str | None, character: Character, store: ArrayStore, evaluator: Evaluator) -> Probe:
@@ -61,17 +76,15 @@ def probe_of(part: str, set_name: str | None, character: Character, store: Array
         k = evaluator.meshes.names.index(part)
         triangles = evaluator.meshes.part_triangles[k]
         if set_name is not None:
-            inside = np.zeros(found.vertex_count, bool)
-            inside[vertex_set(store, found, set_name)] = True
-            triangles = triangles[inside[triangles].all(axis=1)]
+            triangles = triangles[belong(triangles, vertex_set(store, found, set_name))]
         neutral = np.asarray(store.get(found.points), np.float64)
         mix, owners = surface_samples(triangles, found.vertex_count)
         path = path_through(mix @ neutral)
         beside = across_edges(triangles)
         used = np.unique(triangles)
         around = np.flatnonzero(cKDTree(neutral[used]).query(neutral, distance_upper_bound=AROUND)[0] < AROUND)
-        tree, filled = TriangleTree(neutral, triangles), closed(neutral, triangles)
-        return Probe(part, triangles, mix, owners, path, used, tree, filled, beside, _islands(beside), around)
+        tree = TriangleTree(neutral, triangles)
+        return Probe(part, neutral, triangles, mix, owners, path, used, tree, beside, _islands(beside), around)
 
     key = ("probe", part, *mesh, set_name and found.sets.get(set_name))
     probe: Probe = SHARED.get(key, made)
@@ -88,6 +101,6 @@ def _islands(beside: Ints) -> Ints:
 
 def belong(triangles: Ints, vertices: Ints) -> Bools:
     """Which triangles (T,) have all their corners among some vertices."""
-    among = np.zeros(max(int(triangles.max()), int(vertices.max())) + 1, np.bool_)
+    among = np.zeros(max(int(triangles.max(initial=-1)), int(vertices.max(initial=-1))) + 1, np.bool_)
     among[vertices] = True
     return np.asarray(among[triangles].all(axis=1))

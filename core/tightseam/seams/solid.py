@@ -13,7 +13,6 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Ints
-from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.probe import Probe, belong, probe_of
 from tightseam.seams.reading import Place, Reading
@@ -53,8 +52,7 @@ class SolidGauge:
         """Deepest overlap and smallest gap in mm, and where."""
         found, probe = self._deepest(posed)
         if found is not None:
-            corner = int(probe.triangles[found.triangle][0])
-            return found.depth * CM_TO_MM, 0.0, place(probe.part, corner, found.point)
+            return found.depth * CM_TO_MM, 0.0, probe.place_on(found.triangle, found.point, posed.points)
         gap, where = _nearest(self._probe, self._solid, posed)
         if self._probe is self._whole:
             gap, where = min((gap, where), _nearest(self._solid, self._probe, posed), key=lambda side: side[0])

@@ -8,7 +8,7 @@ from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Bools, Floats
 from tightseam.landmarks.flesh import Flesh
-from tightseam.landmarks.regions import Rim, across_mouth, lids, lips
+from tightseam.landmarks.regions import Rim, across_mouth, lids, lips, mouth_width
 from tightseam.landmarks.surface import Surface
 from tightseam.shapes.spread import spread
 
@@ -39,7 +39,7 @@ class MouthFrame:
 
 def mouth_scale(surface: Surface) -> float:
     """How wide a mouth is against the reference."""
-    return float(np.linalg.norm(surface.mark("mouth_corner_L") - surface.mark("mouth_corner_R"))) / REFERENCE_WIDTH
+    return mouth_width(surface) / REFERENCE_WIDTH
 
 
 def smile(surface: Surface) -> Floats:
