@@ -136,7 +136,7 @@ def test_an_edit_keeps_totals_locked_bones_and_all_that_is_not_picked(clean, ski
     rest = np.setdiff1d(np.arange(len(rows)), mixed)
     assert np.array_equal(after[rest], rows[rest])
     assert np.array_equal(after[:, names.index("neck_1")], neck)
-    assert np.abs(after.sum(axis=1) - 1).max() < 2e-6  # of single precision
+    assert np.abs(after.sum(axis=1) - 1).max() < 1e-6
     assert "150 vertices of Skin" in edit.describe(changed)
 
 

@@ -7,7 +7,7 @@ from scipy.sparse import csr_matrix
 
 from tightseam.geometry.types import Bools, Floats, Ints
 
-ROUNDING = 1e-6  # of a total
+ROUNDING = 5e-7  # of a total
 NOTHING = 1e-12  # of weight: what is less cannot be shared out in proportion
 
 
