@@ -8,6 +8,7 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character
 from tightseam.document.poses import rest_values
+from tightseam.geometry.samples import surface_samples
 from tightseam.seams.lid import LidGauge
 from tightseam.seams.meter import READINGS, SeamMeter
 from tightseam.seams.posed import PosedHead
@@ -29,18 +30,19 @@ def run(name: str, head: Character, store: MemoryStore) -> list[Row]:
     probes = [
         (probe_of(s.probe, s.probe_set, head, store, evaluator), probe_of(s.solid or "", None, head, store, evaluator)) for s in seams
     ]
+    samples = [surface_samples(probe.triangles, len(points[probe.part]))[0] for probe, _ in probes]
 
     def ours() -> list[float]:
         at = PosedHead(points, points, np.eye(4)[None], ())
-        read = [gauge.depth(at) for gauge in gauges]
-        return [-overlap if overlap else min(gap, 10 * REACH) for overlap, gap, _ in read]
+        read = [gauge.overlap(at)[0] or -gauge.gap(at)[0] for gauge in gauges]
+        return [-found for found in read]
 
     def theirs() -> list[float]:
         found = []
-        for probe, solid in probes:
+        for (probe, solid), mix in zip(probes, samples, strict=True):
             faces = solid.triangles.astype(np.int64)
             kind = igl.SIGNED_DISTANCE_TYPE_FAST_WINDING_NUMBER
-            found.append(float(igl.signed_distance(probe.samples(points), points[solid.part], faces, sign_type=kind)[0].min()))
+            found.append(float(igl.signed_distance(mix @ points[probe.part], points[solid.part], faces, sign_type=kind)[0].min()))
         return found
 
     deeper = np.max(np.minimum(10 * np.array(theirs()), 10 * REACH) - np.array(ours()))

@@ -69,7 +69,7 @@ def deepest_inside(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, 
     crosses = np.zeros(count, np.bool_)
     crosses[start] = True
     point = np.zeros(3)
-    depth, triangle = loops("clash").deepest(
+    depth, triangle = loops("depth").deepest(
         start,
         crosses,
         beside,
@@ -92,7 +92,7 @@ def depth_in_itself(body: PosedTree, against: PosedTree, queries: Floats, ways: 
     """How deep (Q,) points of a mesh that look along `ways` (Q, 3) lie inside it, to the nearest triangle that looks against them."""
     queries = np.ascontiguousarray(queries, np.float64)
     out = np.empty(len(queries))
-    loops("clash").opposing(queries, np.ascontiguousarray(ways, np.float64), (*against.nodes, against.boxes), out)
+    loops("depth").opposing(queries, np.ascontiguousarray(ways, np.float64), (*against.nodes, against.boxes), out)
     return np.asarray(np.where(body.inside(queries + OFF * ways) & np.isfinite(out), out, 0.0))
 
 

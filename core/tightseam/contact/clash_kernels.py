@@ -1,20 +1,15 @@
-"""The compiled loops of `clash`: which triangles of two trees cross, and how deep one surface lies inside another.
+"""The compiled loops of `clash`: which triangles of two trees cross.
 
 Trees are handed over as in `tree_kernels`.
 """
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 from numba import njit
 
-from tightseam.contact.tree_kernels import DEEPEST, OPTIONS, inside, nearest_facing, to_triangle
-
-SHARE = 0.005  # of a depth to which it is looked for
-LEAST = 0.005  # cm to which it is looked for where what counts is not the nearest
-MOST_LOOKS = 60_000  # points that are looked at, however the surfaces lie
+from tightseam.contact.primitives import OPTIONS
+from tightseam.contact.tree_kernels import DEEPEST
 
 
 @njit(inline="always", **OPTIONS)
@@ -135,155 +130,3 @@ def crossings(same, itself, one_tree, other_tree, out):  # type: ignore[no-untyp
             stack[waiting + 1, 0], stack[waiting + 1, 1] = one, second2[other]
             waiting += 2
     return count
-
-
-@njit(**OPTIONS)
-def _inside(q, way, offset, closed, body):  # type: ignore[no-untyped-def]
-    """Is a point, moved by `offset` along `way` (3,), inside a body?"""
-    p = np.empty(3)
-    for c in range(3):
-        p[c] = q[c] + offset * way[c]
-    return inside(p, closed, *body)
-
-
-@njit(**OPTIONS)
-def _look(corners, middle, way, against, near, counts, counted):  # type: ignore[no-untyped-def]
-    """Distance of the `middle` (3,) of a triangle to a surface, the nearest triangle there, what no point of it is farther than where it
-    counts, and how far its corners are from its middle.
-
-    Nowhere is it farther than its farthest corner is from that one triangle: distance to a triangle is convex. And where what counts is
-    farther away than all that, it is nearest to no point of it.
-    """
-    reach = 0.0
-    for c in range(3):
-        middle[c] = (corners[0, c] + corners[1, c] + corners[2, c]) / 3
-    row, squared, _, _ = nearest_facing(middle, np.inf, against, way, *near)
-    if row < 0:
-        return 0.0, -1, 0.0, 0.0
-    points, triangles = near[0], near[1]
-    a, b, c = points[triangles[row, 0]], points[triangles[row, 1]], points[triangles[row, 2]]
-    most = 0.0
-    for k in range(3):
-        away = (corners[k, 0] - middle[0]) ** 2 + (corners[k, 1] - middle[1]) ** 2 + (corners[k, 2] - middle[2]) ** 2
-        reach = max(reach, away)
-        most = max(most, to_triangle(corners[k], a, b, c)[0])
-    distance, reach = math.sqrt(squared), math.sqrt(reach)
-    most = min(math.sqrt(most), distance + reach)
-    if not counts[row]:
-        other, apart, _, _ = nearest_facing(middle, np.inf, against, way, *counted)
-        if other < 0 or math.sqrt(apart) - reach >= most:
-            most = 0.0
-    return distance, row, most, reach
-
-
-@njit(**OPTIONS)
-def _normal(corners, way):  # type: ignore[no-untyped-def]
-    """The direction (3,) in which a triangle looks."""
-    for c in range(3):
-        d, e = (c + 1) % 3, (c + 2) % 3
-        way[c] = (corners[1, d] - corners[0, d]) * (corners[2, e] - corners[0, e]) - (corners[1, e] - corners[0, e]) * (
-            corners[2, d] - corners[0, d]
-        )
-    size = max(math.sqrt(way[0] ** 2 + way[1] ** 2 + way[2] ** 2), 1e-30)
-    for c in range(3):
-        way[c] /= size
-
-
-@njit(**OPTIONS)
-def _halved(halves, parts):  # type: ignore[no-untyped-def]
-    """Replaces the triangle `halves[parts]` (3, 3) by its halves, across its longest side."""
-    longest, split = -1.0, 0
-    for k in range(3):
-        n = (k + 1) % 3
-        side = 0.0
-        for c in range(3):
-            side += (halves[parts, k, c] - halves[parts, n, c]) ** 2
-        if side > longest:
-            longest, split = side, k
-    n, o = (split + 1) % 3, (split + 2) % 3
-    for c in range(3):
-        half = (halves[parts, split, c] + halves[parts, n, c]) / 2
-        p, q, r = halves[parts, split, c], halves[parts, n, c], halves[parts, o, c]
-        halves[parts, 0, c], halves[parts, 1, c], halves[parts, 2, c] = p, half, r
-        halves[parts + 1, 0, c], halves[parts + 1, 1, c], halves[parts + 1, 2, c] = half, q, r
-
-
-@njit(**OPTIONS)
-def deepest(start, crosses, beside, offset, against, designed, surface, closed, body, near, counts, counted, close, place):  # type: ignore[no-untyped-def]
-    """The deepest point of a surface inside a body: its depth, and in `place` (3,) where; 0 and -1 where none is inside.
-
-    From the triangles of the surface that cross the body's (`start`, `crosses` (T,)) what is inside is flooded over `beside` (T, 3; -1 at
-    a border). Then triangles are halved, those that may be deepest first, as long as a deeper point may lie on them: branch and bound, to
-    within `close` cm or SHARE of the depth. Returns depth less what is `designed` (T,) there, and the triangle.
-
-    `surface` is points and triangles, `body` what winds round what is inside (points ... far), looked at `offset` off the surface; depth
-    is the distance to the nearest triangle of the tree `near` (with `against` of those that look against the surface), where it is one of
-    those that `counts` (T',), which are also a tree of their own, `counted`.
-    """
-    best, found = 0.0, -1
-    points, triangles = surface
-    seen, flood, bound = np.zeros(len(triangles), np.bool_), np.empty(len(triangles), np.int64), np.empty(len(triangles))
-    waiting, left, flooded = np.empty(len(triangles), np.int64), len(start), 0
-    for k in range(left):
-        waiting[k] = start[k]
-        seen[start[k]] = True
-    halves, middle, way = np.empty((DEEPEST, 3, 3)), np.empty(3), np.empty(3)
-    while left > 0:
-        left -= 1
-        t = waiting[left]
-        for k in range(3):
-            halves[0, k] = points[triangles[t, k]]
-        _normal(halves[0], way)
-        depth, row, most, _ = _look(halves[0], middle, way, against, near, counts, counted)
-        if most <= 0:
-            continue
-        within = _inside(middle, way, offset, closed, body)
-        if not crosses[t] and not within:
-            continue
-        if within and counts[row] and depth - designed[t] > best:
-            best, found = depth - designed[t], t
-            place[:] = middle
-        flood[flooded], bound[flooded] = t, most - designed[t]
-        flooded += 1
-        for k in range(3):
-            other = beside[t, k]
-            if other >= 0 and not seen[other]:
-                seen[other] = True
-                waiting[left] = other
-                left += 1
-    looks = flooded
-    for f in np.argsort(-bound[:flooded]):
-        t = flood[f]
-        if bound[f] <= best + max(close, SHARE * best) or looks > MOST_LOOKS:
-            break
-        for k in range(3):
-            halves[0, k] = points[triangles[t, k]]
-        _normal(halves[0], way)
-        _halved(halves, 0)
-        parts = 2
-        while parts > 0 and looks < MOST_LOOKS:
-            parts -= 1
-            looks += 1
-            depth, row, most, reach = _look(halves[parts], middle, way, against, near, counts, counted)
-            if most - designed[t] <= best + max(close, SHARE * best):
-                continue
-            if depth - designed[t] > best:  # which side it is on matters only now
-                if not _inside(middle, way, offset, closed, body):
-                    most = min(most, reach - depth)
-                elif counts[row]:
-                    best, found = depth - designed[t], t
-                    place[:] = middle
-            smallest = close if counts[row] else max(close, LEAST)
-            if most - designed[t] <= best + max(close, SHARE * best) or reach < smallest or parts + 2 > DEEPEST:
-                continue
-            _halved(halves, parts)
-            parts += 2
-    return best, found
-
-
-@njit(**OPTIONS)
-def opposing(queries, ways, tree, out):  # type: ignore[no-untyped-def]
-    """Distance (Q,) of each query to the nearest triangle that looks against its way; infinite where none does."""
-    for k in range(len(queries)):
-        _, squared, _, _ = nearest_facing(queries[k], np.inf, True, ways[k], *tree)
-        out[k] = math.sqrt(squared)

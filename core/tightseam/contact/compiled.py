@@ -9,5 +9,5 @@ from typing import Any
 
 @cache
 def loops(of: str) -> Any:
-    """The module of loops of `tree`, `clash` or `section`."""
+    """The module of loops of `tree`, `clash`, `depth`, `gap` or `section`."""
     return import_module(f"tightseam.contact.{of}_kernels")

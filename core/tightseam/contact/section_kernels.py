@@ -7,7 +7,7 @@ import math
 import numpy as np
 from numba import njit
 
-from tightseam.contact.tree_kernels import OPTIONS
+from tightseam.contact.primitives import OPTIONS, at, between_boxes, between_segments, box_of
 
 MOST = 512  # pieces of a cut
 
@@ -38,35 +38,19 @@ def _cut(points, triangles, stations, reach, station, origin, normal, out):  # t
 
 
 @njit(**OPTIONS)
-def _between(p, q, r, s):  # type: ignore[no-untyped-def]
-    """Squared distance of the segments p q and r s (Ericson 2005, 5.1.9)."""
-    a = b = c = e = f = 0.0
-    for k in range(3):
-        u, v, w = q[k] - p[k], s[k] - r[k], p[k] - r[k]
-        a, e, f, c, b = a + u * u, e + v * v, f + v * w, c + u * w, b + u * v
-    under = a * e - b * b
-    m = min(max((b * f - c * e) / under, 0.0), 1.0) if under > 1e-18 else 0.0
-    n = (b * m + f) / e if e > 1e-18 else 0.0
-    if n < 0:
-        n, m = 0.0, min(max(-c / a, 0.0), 1.0) if a > 1e-18 else 0.0
-    elif n > 1:
-        n, m = 1.0, min(max((b - c) / a, 0.0), 1.0) if a > 1e-18 else 0.0
-    found = 0.0
-    for k in range(3):
-        off = p[k] + m * (q[k] - p[k]) - r[k] - n * (s[k] - r[k])
-        found += off * off
-    return found
-
-
-@njit(**OPTIONS)
 def apart(points, one, stations_one, other, stations_other, reach, origins, normals, out):  # type: ignore[no-untyped-def]
     """For each plane (S,) the distance of its cuts through two sets of triangles; -1 where it misses either."""
     pieces, others = np.empty((MOST, 2, 3)), np.empty((MOST, 2, 3))
-    for s in range(len(origins)):
-        count = _cut(points, one, stations_one, reach, s, origins[s], normals[s], pieces)
-        count_other = _cut(points, other, stations_other, reach, s, origins[s], normals[s], others)
+    for place in range(len(origins)):
+        count = _cut(points, one, stations_one, reach, place, origins[place], normals[place], pieces)
+        count_other = _cut(points, other, stations_other, reach, place, origins[place], normals[place], others)
         best = np.inf
         for i in range(count):
+            p, q = at(pieces[i], 0), at(pieces[i], 1)
+            low, high = box_of(p, q, q)
             for j in range(count_other):
-                best = min(best, _between(pieces[i, 0], pieces[i, 1], others[j, 0], others[j, 1]))
-        out[s] = math.sqrt(best) if best < np.inf else -1.0
+                r, s = at(others[j], 0), at(others[j], 1)
+                other_low, other_high = box_of(r, s, s)
+                if between_boxes(low, high, other_low, other_high) < best:
+                    best = min(best, between_segments(p, q, r, s)[0])
+        out[place] = math.sqrt(best) if best < np.inf else -1.0

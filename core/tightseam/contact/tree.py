@@ -80,12 +80,6 @@ class PosedTree:
         found[inside] = -self.closest(queries[inside])[0]
         return found
 
-    def nearest(self, queries: Floats, path: Ints, reach: float) -> tuple[int, float]:
-        """Which of the queries (Q, 3) is nearest to the surface, and how near, cm; `reach` where all are farther. `path` (Q,) are the
-        queries in an order in which neighbours are near one another."""
-        k, distance = loops("tree").least(np.ascontiguousarray(queries, np.float64), path, reach, *self.nodes, self.boxes)
-        return int(k), float(distance)
-
 
 def _is_closed(triangles: Ints) -> bool:
     """Does every edge have as many triangles that run along it one way as the other?"""
@@ -93,14 +87,3 @@ def _is_closed(triangles: Ints) -> bool:
     low, high = ends.min(axis=1), ends.max(axis=1)
     edge = np.unique(low * (int(triangles.max()) + 1) + high, return_inverse=True)[1]
     return not np.bincount(edge, np.where(ends[:, 0] == low, 1, -1)).any()
-
-
-def path_through(points: Floats) -> Ints:
-    """An order (N,) of points (N, 3) in which neighbours are near one another: along a curve that fills space (Morton 1966)."""
-    low, high = points.min(axis=0), points.max(axis=0)
-    cells = ((points - low) / max(float((high - low).max()), 1e-12) * 1023).astype(np.uint64)
-    code = np.zeros(len(points), np.uint64)
-    for bit in range(10):
-        for axis in range(3):
-            code |= ((cells[:, axis] >> np.uint64(bit)) & np.uint64(1)) << np.uint64(3 * bit + axis)
-    return np.argsort(code, kind="stable").astype(np.int64)

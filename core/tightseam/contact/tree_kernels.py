@@ -12,11 +12,12 @@ import math
 import numpy as np
 from numba import njit
 
-OPTIONS = {"cache": True, "nogil": True, "boundscheck": False, "error_model": "numpy"}
+from tightseam.contact.primitives import OPTIONS, at, between_boxes, box_of, corners_of, looks_against, to_triangle
+
 DEEPEST = 64  # nodes that wait on the way down
 LEAF = 4  # triangles
 FAR = 3.0  # times its reach from which a node's dipole stands for its triangles
-RAYS = np.array([[0.36, 0.48, 0.80], [-0.56, 0.31, -0.77]])  # any two ways that no edge of a mesh is likely to lie along
+RAY, OTHER_RAY = (0.80, 0.36, 0.48), (0.77, -0.56, 0.31)  # any two ways that no edge of a mesh is likely to lie along
 
 
 @njit(**OPTIONS)
@@ -60,7 +61,7 @@ def refit(points, triangles, order, second, first, last, boxes, far):  # type: i
         nx, ny, nz, cx, cy, cz, area = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
         if second[node] == 0:
             for k in range(first[node], last[node]):
-                a, b, c = points[triangles[order[k], 0]], points[triangles[order[k], 1]], points[triangles[order[k], 2]]
+                a, b, c = corners_of(points, triangles, order[k])
                 low0, high0 = min(low0, a[0], b[0], c[0]), max(high0, a[0], b[0], c[0])
                 low1, high1 = min(low1, a[1], b[1], c[1]), max(high1, a[1], b[1], c[1])
                 low2, high2 = min(low2, a[2], b[2], c[2]), max(high2, a[2], b[2], c[2])
@@ -74,13 +75,12 @@ def refit(points, triangles, order, second, first, last, boxes, far):  # type: i
                 cz += size * (a[2] + b[2] + c[2]) / 3
         else:
             for child in (node + 1, second[node]):
-                box, seen = boxes[child], far[child]
-                low0, low1, low2 = min(low0, box[0]), min(low1, box[1]), min(low2, box[2])
-                high0, high1, high2 = max(high0, box[3]), max(high1, box[4]), max(high2, box[5])
-                nx, ny, nz = nx + seen[0], ny + seen[1], nz + seen[2]
+                low0, low1, low2 = min(low0, boxes[child, 0]), min(low1, boxes[child, 1]), min(low2, boxes[child, 2])
+                high0, high1, high2 = max(high0, boxes[child, 3]), max(high1, boxes[child, 4]), max(high2, boxes[child, 5])
+                nx, ny, nz = nx + far[child, 0], ny + far[child, 1], nz + far[child, 2]
                 size = float(last[child] - first[child])  # the middle may stand anywhere; by count it stands near enough
                 area += size
-                cx, cy, cz = cx + size * seen[3], cy + size * seen[4], cz + size * seen[5]
+                cx, cy, cz = cx + size * far[child, 3], cy + size * far[child, 4], cz + size * far[child, 5]
         if area > 0:
             cx, cy, cz = cx / area, cy / area, cz / area
         else:
@@ -93,45 +93,12 @@ def refit(points, triangles, order, second, first, last, boxes, far):  # type: i
 
 
 @njit(inline="always", **OPTIONS)
-def to_box(q, box):  # type: ignore[no-untyped-def]
-    """Squared distance of a point to a box; 0 inside."""
-    found = 0.0
-    for c in range(3):
-        off = max(box[c] - q[c], 0.0, q[c] - box[c + 3])
-        found += off * off
-    return found
-
-
-@njit(**OPTIONS)
-def to_triangle(q, a, b, c):  # type: ignore[no-untyped-def]
-    """Squared distance of a point to a triangle, and the shares of b and c in the closest point (Ericson 2005, 5.1.5)."""
-    abx, aby, abz = b[0] - a[0], b[1] - a[1], b[2] - a[2]
-    acx, acy, acz = c[0] - a[0], c[1] - a[1], c[2] - a[2]
-    apx, apy, apz = q[0] - a[0], q[1] - a[1], q[2] - a[2]
-    d1, d2 = abx * apx + aby * apy + abz * apz, acx * apx + acy * apy + acz * apz
-    bpx, bpy, bpz = q[0] - b[0], q[1] - b[1], q[2] - b[2]
-    d3, d4 = abx * bpx + aby * bpy + abz * bpz, acx * bpx + acy * bpy + acz * bpz
-    cpx, cpy, cpz = q[0] - c[0], q[1] - c[1], q[2] - c[2]
-    d5, d6 = abx * cpx + aby * cpy + abz * cpz, acx * cpx + acy * cpy + acz * cpz
-    va, vb, vc = d3 * d6 - d5 * d4, d5 * d2 - d1 * d6, d1 * d4 - d3 * d2
-    v, w = 0.0, 0.0
-    if d1 <= 0 and d2 <= 0:
-        pass
-    elif d3 >= 0 and d4 <= d3:
-        v = 1.0
-    elif d6 >= 0 and d5 <= d6:
-        w = 1.0
-    elif vc <= 0 and d1 >= 0 and d3 <= 0:
-        v = d1 / (d1 - d3)
-    elif vb <= 0 and d2 >= 0 and d6 <= 0:
-        w = d2 / (d2 - d6)
-    elif va <= 0 and d4 - d3 >= 0 and d5 - d6 >= 0:
-        w = (d4 - d3) / ((d4 - d3) + (d5 - d6))
-        v = 1 - w
-    elif va + vb + vc > 0:
-        v, w = vb / (va + vb + vc), vc / (va + vb + vc)
-    x, y, z = apx - v * abx - w * acx, apy - v * aby - w * acy, apz - v * abz - w * acz
-    return x * x + y * y + z * z, v, w
+def to_box(q, boxes, node):  # type: ignore[no-untyped-def]
+    """Squared distance of a point to the box of a node; 0 inside."""
+    x = max(boxes[node, 0] - q[0], 0.0, q[0] - boxes[node, 3])
+    y = max(boxes[node, 1] - q[1], 0.0, q[1] - boxes[node, 4])
+    z = max(boxes[node, 2] - q[2], 0.0, q[2] - boxes[node, 5])
+    return x * x + y * y + z * z
 
 
 @njit(**OPTIONS)
@@ -145,7 +112,7 @@ def nearest_facing(q, within, against, way, points, triangles, order, second, fi
     """The same; with `against` of those triangles alone that look against a direction `way` (3,)."""
     best, found, v, w = within * within, -1, 0.0, 0.0
     stack, ahead = np.empty(DEEPEST, np.int64), np.empty(DEEPEST)
-    stack[0], ahead[0], waiting = 0, to_box(q, boxes[0]), 1
+    stack[0], ahead[0], waiting = 0, to_box(q, boxes, 0), 1
     while waiting > 0:
         waiting -= 1
         node = stack[waiting]
@@ -153,16 +120,15 @@ def nearest_facing(q, within, against, way, points, triangles, order, second, fi
             continue
         if second[node] == 0:
             for k in range(first[node], last[node]):
-                t = triangles[order[k]]
-                a, b, c = points[t[0]], points[t[1]], points[t[2]]
-                if against and not _looks_against(way, a, b, c):
+                a, b, c = corners_of(points, triangles, order[k])
+                if against and not looks_against(way, a, b, c):
                     continue
                 d, s, r = to_triangle(q, a, b, c)
                 if d < best:
                     best, found, v, w = d, order[k], s, r
             continue
         one, other = node + 1, second[node]
-        d_one, d_other = to_box(q, boxes[one]), to_box(q, boxes[other])
+        d_one, d_other = to_box(q, boxes, one), to_box(q, boxes, other)
         if d_one < d_other:
             one, other, d_one, d_other = other, one, d_other, d_one
         stack[waiting], ahead[waiting] = one, d_one
@@ -171,10 +137,32 @@ def nearest_facing(q, within, against, way, points, triangles, order, second, fi
     return found, best, v, w
 
 
-@njit(inline="always", **OPTIONS)
-def _looks_against(way, a, b, c):  # type: ignore[no-untyped-def]
-    ux, uy, uz, vx, vy, vz = b[0] - a[0], b[1] - a[1], b[2] - a[2], c[0] - a[0], c[1] - a[1], c[2] - a[2]
-    return way[0] * (uy * vz - uz * vy) + way[1] * (uz * vx - ux * vz) + way[2] * (ux * vy - uy * vx) < 0
+@njit(**OPTIONS)
+def around(corners, within, against, way, points, triangles, order, second, first, last, boxes, out):  # type: ignore[no-untyped-def]
+    """How many triangles have a box no farther than `within` from that of a triangle with these three `corners`, their rows in `out` (T,);
+    with `against` of those alone that look against a direction `way`."""
+    count, most = 0, within * within
+    low, high = box_of(corners[0], corners[1], corners[2])
+    stack = np.empty(DEEPEST, np.int64)
+    stack[0], waiting = 0, 1
+    while waiting > 0:
+        waiting -= 1
+        node = stack[waiting]
+        if between_boxes(low, high, at(boxes, node), (boxes[node, 3], boxes[node, 4], boxes[node, 5])) > most:
+            continue
+        if second[node] == 0:
+            for k in range(first[node], last[node]):
+                a, b, c = corners_of(points, triangles, order[k])
+                if against and not looks_against(way, a, b, c):
+                    continue
+                own_low, own_high = box_of(a, b, c)
+                if between_boxes(low, high, own_low, own_high) <= most:
+                    out[count] = order[k]
+                    count += 1
+            continue
+        stack[waiting], stack[waiting + 1] = second[node], node + 1
+        waiting += 2
+    return count
 
 
 @njit(**OPTIONS)
@@ -186,15 +174,14 @@ def winding(q, points, triangles, order, second, first, last, far):  # type: ign
     while waiting > 0:
         waiting -= 1
         node = stack[waiting]
-        seen = far[node]
-        x, y, z = seen[3] - q[0], seen[4] - q[1], seen[5] - q[2]
+        x, y, z = far[node, 3] - q[0], far[node, 4] - q[1], far[node, 5] - q[2]
         away = math.sqrt(x * x + y * y + z * z)
-        if away > FAR * seen[6]:
-            total += (x * seen[0] + y * seen[1] + z * seen[2]) / (away * away * away)
+        if away > FAR * far[node, 6]:
+            total += (x * far[node, 0] + y * far[node, 1] + z * far[node, 2]) / (away * away * away)
         elif second[node] == 0:
             for k in range(first[node], last[node]):
-                t = triangles[order[k]]
-                total += _solid_angle(q, points[t[0]], points[t[1]], points[t[2]])
+                a, b, c = corners_of(points, triangles, order[k])
+                total += _solid_angle(q, a, b, c)
         else:
             stack[waiting], stack[waiting + 1] = second[node], node + 1
             waiting += 2
@@ -221,17 +208,15 @@ def _crossings(q, way, points, triangles, order, second, first, last, boxes):  #
     while waiting > 0:
         waiting -= 1
         node = stack[waiting]
-        box = boxes[node]
-        enters, leaves = 0.0, np.inf
-        for c in range(3):
-            one, other = (box[c] - q[c]) / way[c], (box[c + 3] - q[c]) / way[c]
-            enters, leaves = max(enters, min(one, other)), min(leaves, max(one, other))
-        if enters > leaves:
+        a, b = (boxes[node, 0] - q[0]) / way[0], (boxes[node, 3] - q[0]) / way[0]
+        c, d = (boxes[node, 1] - q[1]) / way[1], (boxes[node, 4] - q[1]) / way[1]
+        e, f = (boxes[node, 2] - q[2]) / way[2], (boxes[node, 5] - q[2]) / way[2]
+        if max(0.0, min(a, b), min(c, d), min(e, f)) > min(max(a, b), max(c, d), max(e, f)):
             continue
         if second[node] == 0:
             for k in range(first[node], last[node]):
-                t = triangles[order[k]]
-                count += _crossed(q, way, points[t[0]], points[t[1]], points[t[2]])
+                one, other, third = corners_of(points, triangles, order[k])
+                count += _crossed(q, way, one, other, third)
         else:
             stack[waiting], stack[waiting + 1] = second[node], node + 1
             waiting += 2
@@ -256,15 +241,29 @@ def _crossed(q, way, a, b, c):  # type: ignore[no-untyped-def]
     return 1 if over < 0 else -1
 
 
+@njit(inline="always", **OPTIONS)
+def _outwards(ray, q, boxes):  # type: ignore[no-untyped-def]
+    """A ray with its longest part turned to where the box of all triangles is left soonest: it meets the fewest of them."""
+    x = (2 * q[0] - boxes[0, 0] - boxes[0, 3]) / (boxes[0, 3] - boxes[0, 0])
+    y = (2 * q[1] - boxes[0, 1] - boxes[0, 4]) / (boxes[0, 4] - boxes[0, 1])
+    z = (2 * q[2] - boxes[0, 2] - boxes[0, 5]) / (boxes[0, 5] - boxes[0, 2])
+    long, short, other = ray
+    if abs(x) >= abs(y) and abs(x) >= abs(z):
+        return math.copysign(long, x), short, other
+    if abs(y) >= abs(z):
+        return other, math.copysign(long, y), short
+    return short, other, math.copysign(long, z)
+
+
 @njit(**OPTIONS)
 def inside(q, closed, points, triangles, order, second, first, last, boxes, far):  # type: ignore[no-untyped-def]
     """Is a point inside, whichever way the faces look? By two rays where the surface is closed; where they differ, or it is open, by the
     winding number."""
-    if to_box(q, boxes[0]) > 0:
+    if to_box(q, boxes, 0) > 0:
         return False
     if closed:
-        count = _crossings(q, RAYS[0], points, triangles, order, second, first, last, boxes)
-        if count == _crossings(q, RAYS[1], points, triangles, order, second, first, last, boxes):
+        count = _crossings(q, _outwards(RAY, q, boxes), points, triangles, order, second, first, last, boxes)
+        if count == _crossings(q, _outwards(OTHER_RAY, q, boxes), points, triangles, order, second, first, last, boxes):
             return count != 0
     return abs(winding(q, points, triangles, order, second, first, last, far)) > 0.5
 
@@ -273,35 +272,17 @@ def inside(q, closed, points, triangles, order, second, first, last, boxes, far)
 def closest(queries, within, points, triangles, order, second, first, last, boxes, out, rows, shares):  # type: ignore[no-untyped-def]
     """Distance (Q,), triangle (Q,) and shares (Q, 2) for each query; `within` and -1 where nothing is nearer."""
     for k in range(len(queries)):
-        row, squared, v, w = nearest(queries[k], within, points, triangles, order, second, first, last, boxes)
+        row, squared, v, w = nearest(at(queries, k), within, points, triangles, order, second, first, last, boxes)
         out[k], rows[k], shares[k, 0], shares[k, 1] = math.sqrt(squared), row, v, w
 
 
 @njit(**OPTIONS)
 def windings(queries, points, triangles, order, second, first, last, far, out):  # type: ignore[no-untyped-def]
     for k in range(len(queries)):
-        out[k] = winding(queries[k], points, triangles, order, second, first, last, far)
+        out[k] = winding(at(queries, k), points, triangles, order, second, first, last, far)
 
 
 @njit(**OPTIONS)
 def insides(queries, closed, points, triangles, order, second, first, last, boxes, far, out):  # type: ignore[no-untyped-def]
     for k in range(len(queries)):
-        out[k] = inside(queries[k], closed, points, triangles, order, second, first, last, boxes, far)
-
-
-@njit(**OPTIONS)
-def least(queries, path, reach, points, triangles, order, second, first, last, boxes):  # type: ignore[no-untyped-def]
-    """The query nearest to the surface and its distance, at most `reach`. Distance changes no faster than one moves: along a `path` (Q,)
-    on which neighbours are near only those are looked at that can still be the nearest."""
-    best, found = reach, path[0]
-    at, least_there = queries[path[0]], -np.inf  # the last that was looked at, and its distance at the least
-    for k in path:
-        q = queries[k]
-        moved = math.sqrt((q[0] - at[0]) ** 2 + (q[1] - at[1]) ** 2 + (q[2] - at[2]) ** 2)
-        if least_there - moved >= best:
-            continue
-        row, squared, _, _ = nearest(q, best, points, triangles, order, second, first, last, boxes)
-        at, least_there = q, math.sqrt(squared)
-        if row >= 0:
-            best, found = least_there, k
-    return found, best
+        out[k] = inside(at(queries, k), closed, points, triangles, order, second, first, last, boxes, far)

@@ -9,7 +9,8 @@ from typing import Any
 import numpy as np
 
 from tightseam.contact.clash import across_edges, crossings, deepest_inside, whole
-from tightseam.contact.tree import TriangleTree, path_through
+from tightseam.contact.gap import nearest_pair
+from tightseam.contact.tree import TriangleTree
 from tightseam.deform import plain
 from tightseam.geometry.reach import Reach, fans
 
@@ -75,7 +76,7 @@ def _touch_once() -> None:
     tree = TriangleTree(corner, np.array([[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 2, 3]])).at(corner)
     tree.signed(corner, 1.0)
     tree.winding(corner)
-    tree.nearest(corner, path_through(corner), 1.0)
+    nearest_pair(tree, tree, 1.0)
     deepest_inside(tree, whole(tree), crossings(tree, tree)[:, 0], across_edges(tree.tree.triangles))
 
 

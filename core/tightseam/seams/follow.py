@@ -23,11 +23,13 @@ class FollowGauge:
 
     def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
         self._seam = seam
-        self._weights = expected_weights(seam, character, store)
+        weights = expected_weights(seam, character, store)
+        self._bones = np.flatnonzero(weights.any(axis=0))
+        self._weights = weights[:, self._bones]
 
     def read(self, posed: PosedHead) -> Reading:
         seam = self._seam
-        expected = carried(posed.unskinned[seam.probe], self._weights, posed.matrices)
+        expected = carried(posed.unskinned[seam.probe], self._weights, posed.matrices[self._bones])
         behind = np.linalg.norm(expected - posed.points[seam.probe], axis=1) * CM_TO_MM
         worst = int(behind.argmax())
         lag = float(behind[worst])

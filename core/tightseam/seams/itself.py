@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from tightseam.contact.clash import Body, Depth, deepest_inside
+from tightseam.contact.clash import Body, Depth, crossings, deepest_inside
 from tightseam.contact.tree import TriangleTree
 from tightseam.deform.evaluator import SHARED, Evaluator
 from tightseam.document.arrays import ArrayStore
@@ -51,7 +51,7 @@ class SelfGauge:
         def among(name: str | None) -> Bools:
             return np.ones(len(triangles), bool) if name is None else belong(triangles, vertex_set(store, part, name))
 
-        self._one, self._other = among(seam.probe_set), among(seam.solid_set)
+        self._sides = [probe_of(seam.probe, name, character, store, evaluator) for name in (seam.probe_set, seam.solid_set)]
         own = [(s.probe_set, s.solid_set) for s in character.seams if s.measure == "patch" and s.probe == s.solid == seam.probe]
         own += [(UNSEEN, UNSEEN)] if UNSEEN in part.sets else []
         self._not_with = [(among(a), among(b)) for a, b in own]
@@ -67,13 +67,13 @@ class SelfGauge:
 
     def hangs_on(self, posed: PosedHead) -> list[Any]:
         """All that a reading depends on beside the seam."""
-        return [posed.points[self._skin.part], self._designed, self._at_rest, self._one, self._other, self._kinds]
+        return [posed.points[self._skin.part], self._designed, self._at_rest, *(side.rows for side in self._sides), self._kinds]
 
     def read(self, posed: PosedHead) -> Reading:
         pairs = self._crossed(posed)
         pairs = pairs[~np.isin(pairs[:, 0] * len(self._skin.triangles) + pairs[:, 1], self._at_rest)]
         points = posed.points[self._skin.part]
-        vertex = int(self._skin.triangles[int(self._one.argmax())][0])
+        vertex = int(self._sides[0].vertices[0])
         worst, deepest = place(self._skin.part, vertex, points[vertex]), 0.0
         for found in self._depths(posed, pairs):
             if found.depth > max(deepest, NOTHING):
@@ -82,10 +82,11 @@ class SelfGauge:
 
     def _crossed(self, posed: PosedHead) -> Ints:
         """The pairs (K, 2) of triangles that cross and are this seam's, the lower row first."""
-        pairs = posed.crossed_in_itself(self._skin)
+        one, other = self._sides
+        found = crossings(posed.tree(one), posed.tree(other), same=True)
+        pairs = np.unique(np.sort(np.stack([one.rows[found[:, 0]], other.rows[found[:, 1]]], axis=1), axis=1), axis=0)
         i, j = pairs.T
-        mine = (self._one[i] & self._other[j]) | (self._one[j] & self._other[i])
-        mine &= ~self._lids[i] & ~self._lids[j]
+        mine = ~self._lids[i] & ~self._lids[j]
         for a, b in self._not_with:
             mine &= ~((a[i] & b[j]) | (a[j] & b[i]))
         return np.asarray(pairs[mine])

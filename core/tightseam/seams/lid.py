@@ -46,7 +46,7 @@ class LidGauge(SolidGauge):
 
     def read(self, posed: PosedHead) -> Reading:
         seam = self._seam
-        overlap, _, worst = self.depth(posed)
+        overlap, worst = self.overlap(posed)
         margin = posed.points[seam.probe][self._margin]
         off = np.maximum(posed.tree(self._solid).signed(margin, np.inf), 0.0)
         k = int(off.argmax())
@@ -57,7 +57,7 @@ class LidGauge(SolidGauge):
             k = int(between.argmax())
             candidates.append((float(between[k]) * CM_TO_MM, seam.limits.closed_gap, place(seam.probe, int(self._margin[k]), margin[k])))
         gap, limit, at = max(candidates, key=lambda c: c[0] / (c[1] or np.inf))
-        if limit and gap / limit > overlap / (seam.limits.overlap or np.inf):
+        if worst is None or (limit and gap / limit > overlap / (seam.limits.overlap or np.inf)):
             worst = at
         return judged(seam, overlap, gap, limit, worst)
 

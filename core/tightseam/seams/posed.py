@@ -5,11 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-import numpy as np
-
-from tightseam.contact.clash import crossings
 from tightseam.contact.tree import PosedTree, TriangleTree
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Floats
 from tightseam.seams.probe import Probe
 
 
@@ -22,7 +19,6 @@ class PosedHead:
     matrices: Floats
     closes: Sequence[str]
     _trees: dict[TriangleTree, PosedTree] = field(default_factory=dict, repr=False)
-    _crossed: dict[str, Ints] = field(default_factory=dict, repr=False)
 
     def tree(self, probe: Probe) -> PosedTree:
         """The tree of a probe in this pose; refitted once, for all seams that ask for it."""
@@ -36,10 +32,3 @@ class PosedHead:
         if tree not in self._trees:
             self._trees[tree] = probe.closed.at(self.points[probe.part])
         return self._trees[tree]
-
-    def crossed_in_itself(self, probe: Probe) -> Ints:
-        """Rows (K, 2) of the triangles of a part that cross and have no vertex in common, the lower one first."""
-        if probe.part not in self._crossed:
-            tree = self.tree(probe)
-            self._crossed[probe.part] = np.sort(crossings(tree, tree, same=True), axis=1)
-        return self._crossed[probe.part]

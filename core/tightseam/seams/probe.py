@@ -13,13 +13,12 @@ from scipy.spatial import cKDTree
 
 from tightseam.contact.caps import Closed, closed
 from tightseam.contact.clash import across_edges
-from tightseam.contact.tree import TriangleTree, path_through
+from tightseam.contact.tree import TriangleTree
 from tightseam.deform.evaluator import SHARED, Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character
-from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.seams.place import place
 from tightseam.seams.reading import Place
@@ -31,34 +30,25 @@ AROUND = 3.0  # cm: a pose that moves only what is farther off does not change w
 class Probe:
     """A part, or a vertex set on it, as seams look at it.
 
-    The part's `neutral` points (N, 3); its own `triangles` (T, 3); a matrix `mix` (S, N) that gives its samples (vertices, edge middles
-    and face centres), the vertices `owners` (S, 3) each is mixed from, and a `path` (S,) on which neighbours are near; the `vertices` (K,)
-    all of it hangs on; its `tree`; the triangle `beside` it across each edge (T, 3); one triangle of each of its `islands` (I,); and the
-    vertices `around` it (L,) that have a say in what is inside the flesh there.
+    The part's `neutral` points (N, 3); its own `triangles` (T, 3), which are the `rows` (T,) of all its part's; the `vertices` (K,) all of
+    it hangs on; its `tree`; the triangle `beside` it across each edge (T, 3); one triangle of each of its `islands` (I,); and the vertices
+    `around` it (L,) that have a say in what is inside the flesh there.
     """
 
     part: str
     neutral: Floats
     triangles: Ints
-    mix: csr_matrix
-    owners: Ints
-    path: Ints
+    rows: Ints
     vertices: Ints
     tree: TriangleTree
     beside: Ints
     islands: Ints
     around: Ints
 
-    def samples(self, points: Mapping[str, Floats]) -> Floats:
-        return np.asarray(self.mix @ points[self.part])
-
     @cached_property
     def closed(self) -> Closed:
         """The same with its holes closed."""
         return closed(self.neutral, self.triangles)
-
-    def place(self, sample: int, at: Floats) -> Place:
-        return place(self.part, int(self.owners[sample, 0]), at)
 
     def place_on(self, triangle: int, at: Floats, points: Mapping[str, Floats]) -> Place:
         """A place on a triangle: its nearest corner, and where that is in a pose."""
@@ -75,16 +65,16 @@ def probe_of(part: str, set_name: str | None, character: Character, store: Array
     def made() -> Probe:
         k = evaluator.meshes.names.index(part)
         triangles = evaluator.meshes.part_triangles[k]
+        rows = np.arange(len(triangles))
         if set_name is not None:
-            triangles = triangles[belong(triangles, vertex_set(store, found, set_name))]
+            rows = np.flatnonzero(belong(triangles, vertex_set(store, found, set_name)))
+            triangles = triangles[rows]
         neutral = np.asarray(store.get(found.points), np.float64)
-        mix, owners = surface_samples(triangles, found.vertex_count)
-        path = path_through(mix @ neutral)
         beside = across_edges(triangles)
         used = np.unique(triangles)
         around = np.flatnonzero(cKDTree(neutral[used]).query(neutral, distance_upper_bound=AROUND)[0] < AROUND)
         tree = TriangleTree(neutral, triangles)
-        return Probe(part, neutral, triangles, mix, owners, path, used, tree, beside, _islands(beside), around)
+        return Probe(part, neutral, triangles, rows, used, tree, beside, _islands(beside), around)
 
     key = ("probe", part, *mesh, set_name and found.sets.get(set_name))
     probe: Probe = SHARED.get(key, made)

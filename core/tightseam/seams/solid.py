@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from tightseam.contact.clash import Body, Depth, crossings, deepest_inside, whole
+from tightseam.contact.gap import nearest_pair
 from tightseam.contact.tree import PosedTree
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
@@ -45,18 +46,24 @@ class SolidGauge:
         return [posed.points[self._probe.part][own], self._probe.vertices, posed.points[self._solid.part][self._solid.vertices]]
 
     def read(self, posed: PosedHead) -> Reading:
-        overlap, gap, worst = self.depth(posed)
+        overlap, worst = self.overlap(posed)
+        gap = 0.0
+        if worst is None:
+            gap, worst = self.gap(posed)
         return judged(self._seam, overlap, gap, None, worst)
 
-    def depth(self, posed: PosedHead) -> tuple[float, float, Place]:
-        """Deepest overlap and smallest gap in mm, and where."""
-        found, probe = self._deepest(posed)
-        if found is not None:
-            return found.depth * CM_TO_MM, 0.0, probe.place_on(found.triangle, found.point, posed.points)
-        gap, where = _nearest(self._probe, self._solid, posed)
-        if self._probe is self._whole:
-            gap, where = min((gap, where), _nearest(self._solid, self._probe, posed), key=lambda side: side[0])
-        return 0.0, gap * CM_TO_MM, where
+    def overlap(self, posed: PosedHead) -> tuple[float, Place | None]:
+        """Deepest overlap in mm, and where; 0 and None where the two are apart."""
+        found, whose = self._deepest(posed)
+        return (found.depth * CM_TO_MM, whose.place_on(found.triangle, found.point, posed.points)) if found else (0.0, None)
+
+    def gap(self, posed: PosedHead) -> tuple[float, Place]:
+        """The distance of the two where they are apart, at most REACH, in mm, and where."""
+        probe = self._probe
+        gap, triangle, point = nearest_pair(posed.tree(probe), posed.tree(self._solid), REACH)
+        if triangle < 0:  # farther apart than anybody asks
+            triangle, point = 0, posed.points[probe.part][probe.triangles[0, 0]]
+        return gap * CM_TO_MM, probe.place_on(triangle, point, posed.points)
 
     def _deepest(self, posed: PosedHead) -> tuple[Depth | None, Probe]:
         """The deepest point of either surface in the other, and whose it is; None where they are apart."""
@@ -75,13 +82,6 @@ def _starts(crossed: Ints, surface: Probe, own: PosedTree, body: PosedTree) -> I
     """Triangles from which what lies inside a body can be flooded: those that cross, and of islands wholly inside one."""
     corners = own.points[surface.triangles[surface.islands, 0]]
     return np.concatenate([crossed, surface.islands[body.inside(corners)]])
-
-
-def _nearest(probe: Probe, solid: Probe, posed: PosedHead) -> tuple[float, Place]:
-    """The least distance of the samples of a probe that is apart from a solid, cm, and where that is."""
-    samples = probe.samples(posed.points)
-    k, distance = posed.tree(solid).nearest(samples, probe.path, REACH)
-    return distance, probe.place(k, samples[k])
 
 
 def judged(seam: Seam, overlap: float, gap: float | None, gap_limit: float | None, worst: Place) -> Reading:

@@ -434,6 +434,7 @@ export class StageEngine {
       for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
       for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, false)
       this.turnParts()
+      this.renderer.shadowMap.needsUpdate = true // each throws its own
       return this.picture(view, THUMB)
     })
     views.forEach((v, k) => {
@@ -445,6 +446,7 @@ export class StageEngine {
     this.showRing(ring)
     for (const { aid, visible } of aids) aid.visible = visible
     if (this.shown) this.dress(this.shown)
+    this.renderer.shadowMap.needsUpdate = true
     this.renderer.render(this.scene, this.rig.camera)
     this.rest()
     return made
