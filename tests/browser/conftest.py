@@ -63,8 +63,8 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture(scope="session")
 def profile(browser) -> Iterator[BrowserContext]:
-    """One person's browser, which has seen the application before."""
-    found = browser.new_context(viewport={"width": 1280, "height": 800})
+    """One person's browser, which has seen the application before, on a coarse screen and without motion: both cost in software."""
+    found = browser.new_context(viewport={"width": 1280, "height": 800}, device_scale_factor=0.7, reduced_motion="reduce")
     found.set_default_timeout(PATIENCE)
     yield found
     found.close()

@@ -12,7 +12,7 @@ from playwright.sync_api import expect
 from tests.browser.bench_page import Bench, png_pixels
 
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
-STATIONS = ("checkin", "landmarks", "binding", "weights", "lids", "jaw", "shapes", "controls", "mix", "hand-off")
+STATIONS = ("Check-in", "Landmarks", "Binding", "Weights", "Lids", "Jaw", "Shapes", "Controls", "Mix", "Hand-off")
 
 # elements whose words are wider or taller than the room they have, or that stick out of what clips them
 CUT = """() => {
@@ -66,13 +66,18 @@ def test_no_label_is_cut_and_no_card_lies_over_the_head(page, opened, width, hei
 
 def test_nothing_shuts_anybody_out_at_any_station(page, opened):
     """No serious or critical breach of WCAG 2 A and AA, as axe-core tells them; the canvas is drawn on, not read."""
-    opened("Maren", "checkin")
+    bench = opened("Maren", "checkin")
+    bench.wait_measured()
+    bench.wait_thumbnails()
+    page.add_script_tag(path=AXE)
     found = {}
     for station in STATIONS:
-        page.goto(re.sub(r"/characters/(\d+)/.*", rf"/characters/\1/{station}", page.url))
-        Bench(page).wait_drawn()
-        page.add_script_tag(path=AXE)
-        run = "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa'], resultTypes: ['violations']})"
+        button = page.get_by_label("Stations").get_by_role("button", name=re.compile(f"^{station}"))
+        button.click()
+        expect(button).to_have_attribute("aria-current", "page")
+        expect(page.locator(".panel [aria-busy=true]")).to_have_count(0)
+        where = "document" if station == STATIONS[0] else "{exclude: ['.rail', '.seams', '.dock', '.top']}"  # those are the same at all
+        run = f"axe.run({where}, {{runOnly: ['wcag2a', 'wcag2aa'], resultTypes: ['violations']}})"
         breaches = page.evaluate(
             f"async () => (await {run}).violations.map((v) => [v.id, v.impact, v.nodes.slice(0, 4).map((n) => n.html.slice(0, 160))])"
         )

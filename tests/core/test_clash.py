@@ -29,7 +29,7 @@ def apart(one: np.ndarray, other: np.ndarray) -> np.ndarray:
     return ((high < low_other) | (high_other < low)).any(axis=2)
 
 
-def sampled(points: np.ndarray, triangles: np.ndarray, solid: tuple[np.ndarray, np.ndarray], per: int = 40) -> float:
+def sampled(points: np.ndarray, triangles: np.ndarray, solid: tuple[np.ndarray, np.ndarray], per: int = 24) -> float:
     """The deepest of many samples of a surface inside a closed solid, by libigl."""
     u, v = (x.ravel() for x in np.meshgrid(np.linspace(0, 1, per), np.linspace(0, 1, per)))
     share = np.stack([1 - u - v, u, v], axis=1)[u + v <= 1 + 1e-9]

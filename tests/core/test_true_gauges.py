@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import replace
 
 import igl
@@ -40,12 +41,12 @@ def deepest(surface, solid, counts=None, per=12) -> float:
     places, _ = dense(*surface, per)
     low, high = solid[0].min(axis=0), solid[0].max(axis=0)
     places = places[((places >= low) & (places <= high)).all(axis=1)]
+    faces = solid[1].astype(np.int64)
+    places = places[np.abs(igl.fast_winding_number(solid[0], faces, places)) > 0.5] if len(places) else places
     if not len(places):
         return 0.0
-    squared, nearest, _ = igl.point_mesh_squared_distance(places, solid[0], solid[1].astype(np.int64))
-    squared = np.where(True if counts is None else counts[nearest], squared, 0)
-    inside = np.abs(igl.fast_winding_number(solid[0], solid[1].astype(np.int64), places)) > 0.5
-    return 10 * float(np.sqrt(np.where(inside, squared, 0)).max())
+    squared, nearest, _ = igl.point_mesh_squared_distance(places, solid[0], faces)
+    return 10 * float(np.sqrt(np.where(True if counts is None else counts[nearest], squared, 0).max()))
 
 
 @pytest.fixture(scope="module")
@@ -129,9 +130,10 @@ def test_a_chin_in_the_throat_is_as_deep_as_dense_samples_say(nod):
         places, row = dense(skin, triangles[own], 5)
         ways = normals[own][row]
         inside = np.abs(igl.fast_winding_number(skin, triangles.astype(np.int64), places + 0.01 * ways)) > 0.5
-        for p, n in zip(places[inside], ways[inside], strict=True):
-            d = igl.point_mesh_squared_distance(p[None], skin, triangles[normals @ n < 0].astype(np.int64))[0][0]
-            expected = max(expected, 10 * float(np.sqrt(d)))
+        for triangle in np.unique(row[inside]):
+            against = triangles[normals @ normals[own][triangle] < 0].astype(np.int64)
+            squared = igl.point_mesh_squared_distance(places[inside & (row == triangle)], skin, against)[0]
+            expected = max(expected, 10 * float(np.sqrt(squared.max())))
     assert reading.overlap > 0.3
     assert reading.overlap == pytest.approx(expected, abs=max(NEAR, SHARE * expected))
 
@@ -164,7 +166,7 @@ def smooth_field(points: np.ndarray, rng: np.random.Generator, size: float) -> n
 
 
 @pytest.mark.parametrize("who", ["maren", "pim", "hob"])
-@pytest.mark.parametrize("seed", [0])
+@pytest.mark.parametrize("seed", range(int(os.environ.get("TIGHT_SEAM_FIELDS", "1"))))
 def test_heads_changed_at_random_are_judged_as_dense_samples_judge_them(who, seed):
     """Every solid seam of a head whose parts were bent each for itself: none said within that is over, none over that is within."""
     head, rng = cast.clean(who), np.random.default_rng(seed)

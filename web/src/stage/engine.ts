@@ -93,7 +93,7 @@ export class StageEngine {
     const fine = this.quality === 'fine'
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: fine, preserveDrawingBuffer: true })
     this.renderer.debug.checkShaderErrors = false // asking waits for the compiler
-    this.renderer.setPixelRatio(fine ? Math.min(window.devicePixelRatio, 2) : PLAIN_RATIO)
+    this.renderer.setPixelRatio(fine ? Math.min(window.devicePixelRatio, 2) : PLAIN_RATIO * Math.min(window.devicePixelRatio, 1))
     this.key = new Key(this.scene, this.renderer, this.quality)
     this.scene.add(this.ground.mesh)
     // whichever camera draws: a small picture is never cut
