@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.bench_page import Bench, png_pixels
+from tests.browser.bench_page import png_pixels
 
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
 STATIONS = ("Check-in", "Landmarks", "Binding", "Weights", "Lids", "Jaw", "Shapes", "Controls", "Mix", "Hand-off")

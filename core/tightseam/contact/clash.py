@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import connected_components
 
 from tightseam.contact.compiled import loops
 from tightseam.contact.tree import PosedTree
@@ -88,6 +90,12 @@ def deepest_inside(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, 
     return Depth(float(depth), int(triangle), point)
 
 
+def deepest_of(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, islands: Ints) -> Depth:
+    """The same of a surface with these `islands` (I,; a triangle of each), of which any may lie wholly inside the body."""
+    corners = surface.points[surface.tree.triangles[islands, 0]]
+    return deepest_inside(surface, body, np.concatenate([crossed, islands[body.solid.inside(corners)]]), beside)
+
+
 def depth_in_itself(body: PosedTree, against: PosedTree, queries: Floats, ways: Floats) -> Floats:
     """How deep (Q,) points of a mesh that look along `ways` (Q, 3) lie inside it, to the nearest triangle that looks against them."""
     queries = np.ascontiguousarray(queries, np.float64)
@@ -106,3 +114,11 @@ def across_edges(triangles: Ints) -> Ints:
     beside = np.full(len(ends), -1, np.int64)
     beside[one], beside[other] = other // 3, one // 3
     return beside.reshape(-1, 3)
+
+
+def islands_of(beside: Ints) -> Ints:
+    """The first triangle of each island, from the triangles across each edge (T, 3)."""
+    count = len(beside)
+    rows, other = np.repeat(np.arange(count), 3), beside.ravel()
+    joined = csr_matrix((np.ones(int((other >= 0).sum())), (rows[other >= 0], other[other >= 0])), shape=(count, count))
+    return np.asarray(np.unique(connected_components(joined, directed=False)[1], return_index=True)[1])

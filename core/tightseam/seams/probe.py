@@ -7,12 +7,10 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from tightseam.contact.caps import Closed, closed
-from tightseam.contact.clash import across_edges
+from tightseam.contact.clash import across_edges, islands_of
 from tightseam.contact.tree import TriangleTree
 from tightseam.deform.evaluator import SHARED, Evaluator
 from tightseam.document.arrays import ArrayStore
@@ -74,19 +72,11 @@ def probe_of(part: str, set_name: str | None, character: Character, store: Array
         used = np.unique(triangles)
         around = np.flatnonzero(cKDTree(neutral[used]).query(neutral, distance_upper_bound=AROUND)[0] < AROUND)
         tree = TriangleTree(neutral, triangles)
-        return Probe(part, neutral, triangles, rows, used, tree, beside, _islands(beside), around)
+        return Probe(part, neutral, triangles, rows, used, tree, beside, islands_of(beside), around)
 
     key = ("probe", part, *mesh, set_name and found.sets.get(set_name))
     probe: Probe = SHARED.get(key, made)
     return probe
-
-
-def _islands(beside: Ints) -> Ints:
-    """The first triangle of each island, from the triangles across each edge (T, 3)."""
-    count = len(beside)
-    rows, other = np.repeat(np.arange(count), 3), beside.ravel()
-    joined = csr_matrix((np.ones(int((other >= 0).sum())), (rows[other >= 0], other[other >= 0])), shape=(count, count))
-    return np.asarray(np.unique(connected_components(joined, directed=False)[1], return_index=True)[1])
 
 
 def belong(triangles: Ints, vertices: Ints) -> Bools:

@@ -4,16 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
-
-from tightseam.contact.clash import Body, Depth, crossings, deepest_inside, whole
+from tightseam.contact.clash import Body, Depth, crossings, deepest_of, whole
 from tightseam.contact.gap import nearest_pair
-from tightseam.contact.tree import PosedTree
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
-from tightseam.geometry.types import Ints
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.probe import Probe, belong, probe_of
 from tightseam.seams.reading import Place, Reading
@@ -69,19 +65,12 @@ class SolidGauge:
         """The deepest point of either surface in the other, and whose it is; None where they are apart."""
         probe, solid = posed.tree(self._probe), posed.tree(self._solid)
         crossed = crossings(probe, solid)
-        sides = [(deepest_inside(probe, whole(solid), _starts(crossed[:, 0], self._probe, probe, solid), self._probe.beside), self._probe)]
+        sides = [(deepest_of(probe, whole(solid), crossed[:, 0], self._probe.beside, self._probe.islands), self._probe)]
         if self.both_ways:
             body = Body(posed.body(self._whole), posed.tree(self._whole), self._counts, probe)
-            start = _starts(crossed[:, 1], self._solid, solid, body.solid)
-            sides.append((deepest_inside(solid, body, start, self._solid.beside), self._solid))
+            sides.append((deepest_of(solid, body, crossed[:, 1], self._solid.beside, self._solid.islands), self._solid))
         found, whose = max(sides, key=lambda side: side[0].depth)
         return (found if found.depth > NOTHING else None), whose
-
-
-def _starts(crossed: Ints, surface: Probe, own: PosedTree, body: PosedTree) -> Ints:
-    """Triangles from which what lies inside a body can be flooded: those that cross, and of islands wholly inside one."""
-    corners = own.points[surface.triangles[surface.islands, 0]]
-    return np.concatenate([crossed, surface.islands[body.inside(corners)]])
 
 
 def judged(seam: Seam, overlap: float, gap: float | None, gap_limit: float | None, worst: Place) -> Reading:
