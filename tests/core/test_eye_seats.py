@@ -20,7 +20,6 @@ from tightseam.edits.registry import apply_recipe, parse_recipe
 from tightseam.geometry.areas import polygon_areas, vertex_areas
 from tightseam.geometry.normals import unit
 from tightseam.geometry.polygons import Polygons
-from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.triangulate import triangulate
 from tightseam.landmarks.eye_seat import CORNEA, fit_eyeball
 from tightseam.landmarks.eye_shape import drawn_to_ball
@@ -85,10 +84,6 @@ def shell(radius: float) -> LidPatch:
     return LidPatch(points, triangulate(points, Polygons.from_lists(kept)), np.zeros(3), 1.0, AHEAD)
 
 
-def samples_of(lids: LidPatch) -> np.ndarray:
-    return np.ascontiguousarray(surface_samples(lids.triangles, len(lids.points))[0] @ lids.points)
-
-
 @pytest.mark.parametrize("offset", [(0, 0, 0), (0, 0.12, 0), (0.1, 0, 0.05), (0, -0.1, -0.2)])
 def test_a_ball_about_a_pivot_that_is_off_swings_as_far_as_the_formula_says(offset):
     """A ball of radius 1 whose centre is at c turns about a pivot at o: its centre moves to o + R(c - o). Lids are a cap of radius
@@ -101,7 +96,7 @@ def test_a_ball_about_a_pivot_that_is_off_swings_as_far_as_the_formula_says(offs
         moved = pivot - sweep.turn(contact.across, contact.height) @ pivot
         most = (np.linalg.norm(moved) - 0.02) * 10
         assert contact.depth <= most + 0.03
-        cap = samples_of(sweep._lids)
+        cap = sweep._lids.samples
         depth = (1 - np.linalg.norm(cap - moved, axis=1)).max() * 10
         assert contact.depth == pytest.approx(depth, abs=0.03)
 
@@ -114,7 +109,7 @@ def test_the_sweep_of_a_head_agrees_with_an_independent_distance(raw_heads):
     for contact in seat.sweep.contacts[::6]:
         turn = seat.sweep.turn(contact.across, contact.height)
         posed = (piece.points - seat.pivot) @ turn.T + seat.pivot
-        signed = igl.signed_distance(samples_of(seat.sweep._lids), np.ascontiguousarray(posed), triangles)[0]
+        signed = igl.signed_distance(np.ascontiguousarray(seat.sweep._lids.samples), np.ascontiguousarray(posed), triangles)[0]
         assert contact.depth >= -signed.min() * 10 - 0.01  # mm; the eye through the lid may be deeper
         at = igl.signed_distance(contact.point[None], np.ascontiguousarray(posed), triangles)[0][0]
         assert contact.depth >= -at * 10 - 0.01

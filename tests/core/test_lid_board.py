@@ -76,6 +76,18 @@ def test_it_sees_the_overlaps_that_the_exact_distance_sees(clean):
     assert deep
 
 
+def test_at_rest_it_reads_what_the_seams_read(clean):
+    bare = without_relief(clean)
+    meter, board = SeamMeter(bare.character, bare.store, bare.evaluator), LidBoard(bare.character, bare.store, bare.evaluator)
+    cells = [c for c in board.measure(bare.values({}), (0.4, 1.0), GAZES[:2], exact=True).cells if c.side == "R"]
+    assert len(cells) == 4
+    for cell in cells:
+        values = bare.values({"blink_R": cell.closing, "gaze_height": cell.height, "gaze_across": -cell.outward})
+        lids = [r for r in meter.measure(values, ("lids R",)) if r.seam in ("lid_upper_R", "lid_lower_R")]
+        assert cell.overlap == pytest.approx(max(r.overlap for r in lids), abs=0.01)
+    assert max(c.overlap for c in cells) > 0.2
+
+
 def test_a_line_without_relief_is_over_and_its_cell_names_a_lid_vertex(clean):
     bare = without_relief(clean)
     worst = board_of(bare).worst

@@ -33,6 +33,7 @@ class Body:
 
     `counts` (T,) are the triangles of `near` from which depth counts, which `counted` is a tree of; where another one is the nearest it
     is no business of theirs. A mesh inside itself, `own`, is looked for a little off its surface, and only what looks against it counts.
+    Of a body `crossed_whole` all crossings are told: a triangle that has none lies wholly inside or outside.
     """
 
     solid: PosedTree
@@ -40,11 +41,12 @@ class Body:
     counts: Bools
     counted: PosedTree
     own: bool = False
+    crossed_whole: bool = False
 
 
 def whole(solid: PosedTree) -> Body:
     """A closed part: depth is the distance to its surface."""
-    return Body(solid, solid, np.ones(len(solid.tree.triangles), np.bool_), solid)
+    return Body(solid, solid, np.ones(len(solid.tree.triangles), np.bool_), solid, crossed_whole=True)
 
 
 def crossings(one: PosedTree, other: PosedTree, same: bool = False) -> Ints:
@@ -74,6 +76,7 @@ def deepest_inside(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, 
     depth, triangle = loops("depth").deepest(
         start,
         crosses,
+        body.crossed_whole,
         beside,
         OFF if body.own else 0.0,
         body.own,

@@ -10,7 +10,7 @@ import math
 import numpy as np
 from numba import njit
 
-from tightseam.contact.primitives import OPTIONS, at, corners_of, to_triangle
+from tightseam.contact.primitives import OPTIONS, at, corners_of, looks_against, to_triangle
 from tightseam.contact.tree_kernels import DEEPEST, around, inside, nearest_facing
 
 SHARE = 0.005  # of a depth to which it is looked for
@@ -52,17 +52,25 @@ def _farthest(a, b, c, reach, distance, row, points, triangles):  # type: ignore
 
 
 @njit(**OPTIONS)
-def _look(a, b, c, way, against, near, counts, counted):  # type: ignore[no-untyped-def]
+def _look(a, b, c, way, against, hint, near, counts, counted):  # type: ignore[no-untyped-def]
     """Distance of the middle of a triangle to a surface, the nearest triangle there, and what no point of it is farther than where it
-    counts.
+    counts. `hint` is a triangle that may be near, -1 for none.
 
     Where what counts is farther away than all that, it is nearest to no point of it.
     """
     middle, reach = _middle(a, b, c)
-    row, squared, _, _ = nearest_facing(middle, np.inf, against, way, *near)
-    if row < 0:
+    distance = np.inf
+    if hint >= 0:
+        d, e, f = corners_of(near[0], near[1], hint)
+        if not against or looks_against(way, d, e, f):
+            distance = math.sqrt(to_triangle(middle, d, e, f)[0])
+    row, squared, _, _ = nearest_facing(middle, distance, against, way, *near)
+    if row >= 0:
+        distance = math.sqrt(squared)
+    elif distance < np.inf:
+        row = hint
+    else:
         return 0.0, -1, 0.0
-    distance = math.sqrt(squared)
     most = _farthest(a, b, c, reach, distance, row, near[0], near[1])
     if not counts[row]:
         other, apart, _, _ = nearest_facing(middle, np.inf, against, way, *counted)
@@ -120,13 +128,13 @@ def _halved(halves, row, a, b, c):  # type: ignore[no-untyped-def]
 
 
 @njit(**OPTIONS)
-def deepest(start, crosses, beside, offset, against, designed, surface, closed, body, near, counts, counted, close, place):  # type: ignore[no-untyped-def]
+def deepest(start, crosses, all_crossings, beside, offset, against, designed, surface, closed, body, near, counts, counted, close, place):  # type: ignore[no-untyped-def]
     """The deepest point of a surface inside a body: its depth, and in `place` (3,) where; 0 and -1 where none is inside.
 
-    From the triangles of the surface that cross the body's (`start`, `crosses` (T,)) what is inside is flooded over `beside` (T, 3; -1 at
-    a border). Then triangles are halved, those that may be deepest first, as long as a deeper point may lie on them: branch and bound, to
-    within `close` cm or SHARE of the depth, among those triangles of the body that may be nearest to any of their points. Returns depth
-    less what is `designed` (T,) there, and the triangle.
+    From the triangles of the surface that cross the body's (`start`, `crosses` (T,); `all_crossings` where no others do) what is inside
+    is flooded over `beside` (T, 3; -1 at a border). Then triangles are halved, those that may be deepest first, as long as a deeper point
+    may lie on them: branch and bound, to within `close` cm or SHARE of the depth, among those triangles of the body that may be nearest
+    to any of their points. Returns depth less what is `designed` (T,) there, and the triangle.
 
     `surface` is points and triangles, `body` what winds round what is inside (points ... far), looked at `offset` off the surface; depth
     is the distance to the nearest triangle of the tree `near` (with `against` of those that look against the surface), where it is one of
@@ -137,6 +145,7 @@ def deepest(start, crosses, beside, offset, against, designed, surface, closed, 
     seen, flood, bound = np.zeros(len(triangles), np.bool_), np.empty(len(triangles), np.int64), np.empty(len(triangles))
     far = np.empty(len(triangles))  # what no point of a triangle is farther from the body's surface than
     waiting, left, flooded = np.empty(len(triangles), np.int64), len(start), 0
+    hint, known = np.full(len(triangles), -1, np.int64), np.zeros(len(triangles), np.bool_)  # from the neighbour it was flooded from
     for k in range(left):
         waiting[k] = start[k]
         seen[start[k]] = True
@@ -145,11 +154,11 @@ def deepest(start, crosses, beside, offset, against, designed, surface, closed, 
         t = waiting[left]
         a, b, c = corners_of(points, triangles, t)
         way = _normal(a, b, c)
-        depth, row, most = _look(a, b, c, way, against, near, counts, counted)
+        depth, row, most = _look(a, b, c, way, against, hint[t], near, counts, counted)
         if most <= 0:
             continue
         middle, _ = _middle(a, b, c)
-        within = _inside(middle, way, offset, closed, body)
+        within = known[t] or _inside(middle, way, offset, closed, body)
         if not crosses[t] and not within:
             continue
         if within and counts[row] and depth - designed[t] > best:
@@ -161,6 +170,7 @@ def deepest(start, crosses, beside, offset, against, designed, surface, closed, 
             other = beside[t, k]
             if other >= 0 and not seen[other]:
                 seen[other] = True
+                hint[other], known[other] = row, all_crossings and not crosses[t] and not crosses[other]
                 waiting[left] = other
                 left += 1
     looks = flooded

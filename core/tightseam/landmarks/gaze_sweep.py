@@ -6,21 +6,24 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from scipy.spatial import cKDTree
 
-from tightseam.contact.caps import closed
-from tightseam.contact.clash import Body, across_edges, crossings, deepest_of, islands_of, whole
-from tightseam.contact.gap import nearest_pair
-from tightseam.contact.tree import PosedTree, TriangleTree
-from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.distance import closest_points, signed_distance, winding
+from tightseam.geometry.octahedral import octahedral_cells, octahedral_directions
 from tightseam.geometry.rotation import rotation
+from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Floats, Ints
 
 ACROSS = np.linspace(-35.0, 35.0, 7)  # degrees to the character's left
 HEIGHT = np.linspace(-30.0, 25.0, 5)  # degrees up
 LID_REACH = 1.45  # eyeball radii from the centre within which skin counts as lid
 BEHIND = -0.15  # radii behind the centre up to which it does
+FINENESS = 160  # cells along an edge of the map of directions: about a degree each
+MEASURED = 64  # samples of the lids a gaze is measured at
 LINING = 0.2  # area facing the eye, as a share of that facing away, from where lids have an inner side
-REACH = 1.0  # cm within which a clearance is looked for
+CLEAR = 0.15  # cm beyond the farthest of the eye from where lid samples are left out
+
+Deep = tuple[float, Floats, int]  # depth in cm, where, and the vertex of the skin next to it
 
 
 @dataclass(frozen=True)
@@ -36,34 +39,17 @@ class Contact:
 
 
 class LidPatch:
-    """The skin round an eye: a patch of the whole skin, which tells what is inside the flesh behind it."""
+    """The skin round an eye, sampled on vertices, edge middles and face centres."""
 
     def __init__(self, points: Floats, triangles: Ints, centre: Floats, radius: float, forward: Floats) -> None:
         offset = points - centre
         near = (np.linalg.norm(offset, axis=1) < LID_REACH * radius) & (offset @ forward > BEHIND * radius)
         self.points = points
-        self.belongs = near[triangles].all(axis=1)
-        self.triangles = triangles[self.belongs]
+        self.triangles = triangles[near[triangles].all(axis=1)]
         self.skin_triangles = triangles
+        mix, self.owners = surface_samples(self.triangles, len(points))
+        self.samples = np.asarray(mix @ points)
         self.lined = _lined(points[self.triangles] - centre)
-
-    @cached_property
-    def tree(self) -> PosedTree:
-        return TriangleTree(self.points, self.triangles).at(self.points)
-
-    @cached_property
-    def flesh(self) -> Body:
-        """What lies behind the lids: inside the skin, and nearest to them."""
-        skin = TriangleTree(self.points, self.skin_triangles).at(self.points)
-        return Body(closed(self.points, self.skin_triangles).at(self.points), skin, self.belongs, self.tree)
-
-    @cached_property
-    def beside(self) -> Ints:
-        return across_edges(self.triangles)
-
-    @cached_property
-    def islands(self) -> Ints:
-        return islands_of(self.beside)
 
 
 def _lined(corners: Floats) -> bool:
@@ -75,18 +61,22 @@ def _lined(corners: Floats) -> bool:
 
 
 class GazeSweep:
-    """Turns an eye about its pivot through a grid of gazes and measures it against the lids as they stand."""
+    """Turns an eye about its pivot through a grid of gazes and measures it against the lids as they stand.
+
+    Instead of the eye the lids are turned, the other way, so that one tree over the eye serves all gazes.
+    """
 
     def __init__(self, eye: Floats, eye_triangles: Ints, pivot: Floats, lids: LidPatch, axes: Floats) -> None:
         """`eye` (N, 3) and `eye_triangles` (T, 3); `axes` (3, 3) rows left, up and forward of the head."""
-        self._eye, self._pivot, self._lids, self._axes = eye, pivot, lids, axes
-        self._tree, self._beside = TriangleTree(eye, eye_triangles), across_edges(eye_triangles)
-        self._islands = islands_of(self._beside)
+        self._eye, self._triangles, self._pivot, self._lids, self._axes = eye, eye_triangles, pivot, lids, axes
 
     @cached_property
     def contacts(self) -> list[Contact]:
         """One contact a gaze, row by row from looking down to looking up."""
-        return [self._contact(across, height) for height in HEIGHT for across in ACROSS]
+        gazes = [(a, h) for h in HEIGHT for a in ACROSS]
+        turns = [self.turn(a, h) for a, h in gazes]
+        rows = zip(gazes, self._lids_in_eye(turns), self._eye_through_lids(turns), strict=True)
+        return [self._contact(*gaze, in_eye, through) for gaze, in_eye, through in rows]
 
     @property
     def worst(self) -> Contact:
@@ -97,17 +87,58 @@ class GazeSweep:
         local = rotation(np.array([-height, across, 0.0]))
         return np.asarray(self._axes.T @ local @ self._axes)
 
-    def _contact(self, across: float, height: float) -> Contact:
+    def _contact(self, across: float, height: float, in_eye: tuple[float, int], through: Deep | None) -> Contact:
+        depth, sample = in_eye
+        if through is not None and through[0] > depth:
+            return Contact(across, height, through[0] * 10, through[1], through[2])
+        return Contact(across, height, depth * 10, self._lids.samples[sample], int(self._lids.owners[sample, 0]))
+
+    def _lids_in_eye(self, turns: list[Floats]) -> list[tuple[float, int]]:
+        """Depth (cm) and number of the lid sample deepest in the eye, for each gaze.
+
+        How deep a sample is along its ray from the pivot is quickly told and never less than its depth; only the deepest of
+        those are measured.
+        """
+        offset = self._lids.samples - self._pivot
+        length = np.linalg.norm(offset, axis=1)
+        nearest = np.argsort(length)
+        farthest = float(np.linalg.norm(self._eye - self._pivot, axis=1).max())
+        # what lies beyond all of the eye can only be the contact where nothing lies within
+        near = nearest[: max(MEASURED, int((length < farthest + CLEAR).sum()))]
+        offset, length = offset[near], length[near]
+        rays = np.concatenate([offset @ turn for turn in turns]) / np.tile(length, len(turns))[:, None]  # the inverse turn
+        along = self._reaches[octahedral_cells(rays, FINENESS)].reshape(len(turns), -1) - length
+        chosen = np.argsort(-along, axis=1)[:, :MEASURED]
+        queries = np.concatenate([offset[k] @ turn for k, turn in zip(chosen, turns, strict=True)]) + self._pivot
+        signed = signed_distance(queries, self._eye, self._triangles, 10.0).reshape(chosen.shape)
+        return [(-float(row.min()), int(near[k[row.argmin()]])) for row, k in zip(signed, chosen, strict=True)]
+
+    @cached_property
+    def _reaches(self) -> Floats:
+        """About how far the eye reaches from its pivot in each direction of an octahedral map: the mean of three vertices."""
+        offset = self._eye - self._pivot
+        length = np.linalg.norm(offset, axis=1)
+        tree = cKDTree(offset / np.maximum(length, 1e-9)[:, None])
+        _, near = tree.query(octahedral_directions(FINENESS), k=min(3, len(length)), workers=-1)
+        return np.asarray(length[near].reshape(FINENESS**2, -1).mean(axis=1))
+
+    def _eye_through_lids(self, turns: list[Floats]) -> list[Deep | None]:
+        """For each gaze depth (cm), place and nearest skin vertex of the eye vertex deepest in the flesh of the lids."""
         lids = self._lids
-        eye = self._tree.at((self._eye - self._pivot) @ self.turn(across, height).T + self._pivot)
-        crossed = crossings(lids.tree, eye)
-        found = deepest_of(lids.tree, whole(eye), crossed[:, 0], lids.beside, lids.islands)
-        triangle = found.triangle
-        if lids.lined:  # a bare sheet has no flesh; what goes through it has some of it inside
-            through = deepest_of(eye, lids.flesh, crossed[:, 1], self._beside, self._islands)
-            if through.depth > found.depth:
-                found, triangle = through, int(lids.tree.closest(through.point[None])[1][0])
-        if triangle >= 0:
-            return Contact(across, height, found.depth * CM_TO_MM, found.point, int(lids.triangles[triangle, 0]))
-        distance, triangle, point = nearest_pair(lids.tree, eye, REACH)
-        return Contact(across, height, -distance * CM_TO_MM, point, int(lids.triangles[max(triangle, 0), 0]))
+        if not lids.lined:  # a bare sheet has no flesh; what goes through it holds samples of it
+            return [None] * len(turns)
+        # what lies nearer to the pivot than any lid is in no lid, wherever it turns
+        far = np.linalg.norm(self._eye - self._pivot, axis=1) > np.linalg.norm(lids.samples - self._pivot, axis=1).min()
+        eye = self._eye[far]
+        posed = np.stack([(eye - self._pivot) @ turn.T + self._pivot for turn in turns])
+        front = np.flatnonzero(((posed - self._pivot) @ self._axes[2] > 0).ravel())
+        points = posed.reshape(-1, 3)[front]
+        inside = front[winding(points, lids.points, lids.skin_triangles) > 0.5] if len(front) else front
+        found: list[Deep | None] = [None] * len(turns)
+        if not len(inside):
+            return found
+        points = posed.reshape(-1, 3)[inside]
+        distance, face, _ = closest_points(points, lids.points, lids.triangles)
+        for k in np.argsort(distance):  # the deepest of each gaze comes last
+            found[int(inside[k]) // len(eye)] = (float(distance[k]), points[k], int(lids.triangles[face[k], 0]))
+        return found

@@ -119,10 +119,11 @@ class LidBoard:
 
     def _cell(self, moment: Moment) -> Cell:
         eye, reading, limits = moment.gauge, moment.reading, moment.gauge.limits
-        deepest, widest = int(reading.stands.argmin()), int(reading.off.argmax())
-        overlap, gap = (max(0.0, float(x)) * CM_TO_MM for x in (-reading.stands[deepest], reading.off[widest]))
+        depth, deepest = reading.deepest
+        widest = int(reading.off.argmax())
+        overlap, gap = depth * CM_TO_MM, max(0.0, float(reading.off[widest])) * CM_TO_MM
         readings: list[tuple[float, Measure, int]] = [
-            (share_of(overlap, limits.overlap), "overlap", int(eye.owner[deepest])),
+            (share_of(overlap, limits.overlap), "overlap", deepest),
             (share_of(gap, limits.gap), "gap", int(eye.margin[widest])),
         ]
         slit = None

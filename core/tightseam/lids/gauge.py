@@ -6,12 +6,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.contact.clash import across_edges, crossings, deepest_of, islands_of, whole
+from tightseam.contact.tree import PosedTree, TriangleTree
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.lids import CompiledLids
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import points as part_points
 from tightseam.document.model import Character, Lids
-from tightseam.geometry.distance import signed_distance
 from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Floats, Ints
 from tightseam.lids.maps import margins_of
@@ -21,18 +22,20 @@ from tightseam.seams.lid import across
 from tightseam.seams.starting_set import LID
 
 LINING = 0.2  # cm off the eye that looks straight ahead
-NEAR, CONTACT = 0.2, 0.03  # cm within which margins, and all else, are measured exactly
+NEAR = 0.2  # cm within which margins are measured exactly
 
 
 @dataclass(frozen=True)
 class EyeReading:
     """In cm, with the skin before the bones move it: how far each sample (S,) of the lids stands off the eye, how far each vertex of both
-    margins (M,) does, and between closed margins for each vertex of the upper one (U,) what is open and how far it passed the other."""
+    margins (M,) does, and between closed margins for each vertex of the upper one (U,) what is open and how far it passed the other.
+    `deepest` is the overlap and the vertex next to it."""
 
     stands: Floats
     off: Floats
     slit: Floats
     passed: Floats
+    deepest: tuple[float, int]
 
 
 class EyeGauge:
@@ -51,25 +54,41 @@ class EyeGauge:
         # a lid meets the eye with its lining first: its outside lies a lid's thickness farther off
         inside &= clearance_of(rest, self._eye.profile, self._eye.centre, np.eye(3)) < LINING
         triangles = evaluator.meshes.part_triangles[evaluator.meshes.names.index(pair.skin)]
-        self._mix, owners = surface_samples(triangles[inside[triangles].all(axis=1)], count)
+        lids = triangles[inside[triangles].all(axis=1)]
+        self._mix, owners = surface_samples(lids, count)
         self.owner: Ints = owners[:, 0]
         self.margins = margins_of(store, pair)
         self.margin: Ints = np.concatenate(self.margins)
         name = evaluator.meshes.names.index(pair.eye)
-        self._triangles, self._ball = evaluator.meshes.part_triangles[name], part_points(character, store, pair.eye)
+        self._ball = part_points(character, store, pair.eye)
+        self._trees = TriangleTree(rest, lids), TriangleTree(self._ball, evaluator.meshes.part_triangles[name])
+        self._beside = across_edges(lids)
+        self._islands = islands_of(self._beside)
         self._home = 1.0 if self._across(rest)[1].sum() >= 0 else -1.0
         self.limits = next((s.limits for s in character.seams if s.name in pair.names), LID)
 
     def read(self, posed: Floats, turn: Floats, exact: bool = False) -> EyeReading:
-        """For points (N, 3) of all parts and the rotation (3, 3) of the eye. What is `exact` is the shortest distance to the eye's mesh,
-        wherever it is near."""
+        """For points (N, 3) of all parts and the rotation (3, 3) of the eye. `exact` are overlap and gap by the eye's mesh, as seams read
+        them."""
         skin, samples = posed[self.rows], self.samples(posed)
         stands, off = (clearance_of(x, self._eye.profile, self._eye.centre, turn) for x in (samples, skin[self.margin]))
+        k = int(stands.argmin())
+        deepest = max(0.0, -float(stands[k])), int(self.owner[k])
         if exact:
-            eye = (self._ball - self._eye.centre) @ turn.T + self._eye.centre
-            stands, off = self._exactly(samples, stands, eye, CONTACT), self._exactly(skin[self.margin], off, eye, NEAR)
+            eye = self._trees[1].at((self._ball - self._eye.centre) @ turn.T + self._eye.centre)
+            near = off < NEAR
+            off[near] = eye.signed(skin[self.margin][near], NEAR)
+            deepest = self._deepest(self._trees[0].at(skin), eye) or (0.0, deepest[1])
         apart, side = self._across(skin)
-        return EyeReading(stands, off, np.where(side == self._home, apart, 0.0), self._passed(skin))
+        return EyeReading(stands, off, np.where(side == self._home, apart, 0.0), self._passed(skin), deepest)
+
+    def _deepest(self, lids: PosedTree, eye: PosedTree) -> tuple[float, int] | None:
+        """The deepest overlap, cm, and the nearest corner of where it is; None where there is none."""
+        found = deepest_of(lids, whole(eye), crossings(lids, eye)[:, 0], self._beside, self._islands)
+        if found.triangle < 0:
+            return None
+        corners = lids.tree.triangles[found.triangle]
+        return found.depth, int(corners[np.linalg.norm(lids.points[corners] - found.point, axis=1).argmin()])
 
     def samples(self, posed: Floats) -> Floats:
         """Vertices, edge middles and face centres (S, 3) of the lids."""
@@ -80,13 +99,6 @@ class EyeGauge:
         at, low_at = (self._arc.place(skin[m])[0] for m in self.margins)
         nearest = np.abs(at[:, None] - low_at[None]).argmin(axis=1)
         return np.clip(nearest[:, None] + [-1, 0, 1], 0, len(low_at) - 1)
-
-    def _exactly(self, points: Floats, stands: Floats, eye: Floats, below: float) -> Floats:
-        """Distances (K,) of points that `stand` off an eye (E, 3), by its mesh for those that stand off by less than `below`."""
-        near = np.flatnonzero(stands < below)
-        found = stands.copy()
-        found[near] = signed_distance(points[near], eye, self._triangles, NEAR)
-        return found
 
     def _passed(self, skin: Floats) -> Floats:
         """How far (U,) the upper margin has gone beyond the lower one, about the eye."""
