@@ -10,10 +10,12 @@ import numpy as np
 from tightseam.binding.carriers import usual_carrier
 from tightseam.binding.first_weights import heat
 from tightseam.binding.ride import with_ride
+from tightseam.binding.roots import ROOTS, heights, lash_feet, seen, strand_roots
 from tightseam.controls.starting_set import starting_controls, starting_poses
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_of
 from tightseam.document.errors import BadRequest
+from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_delta, make_influences, make_point, put_sets
 from tightseam.document.model import About, Binding, Bone, Carrier, Character, EyeRelief, Landmark, Lids, Part, Shape, Skeleton
@@ -25,7 +27,7 @@ from tightseam.landmarks.bones.rebuild import rebuilt
 from tightseam.landmarks.regions import head_sets, lips, mouth_width
 from tightseam.landmarks.surface import Surface
 from tightseam.lids.setup import Eye, first_lids
-from tightseam.seams.starting_set import starting_seams
+from tightseam.seams.starting_set import ride_seams, starting_seams
 from tightseam.shapes.expressions import brows_up, jaw_open_relief, pucker, smile
 from tightseam.shapes.spread import carried_along
 
@@ -58,17 +60,33 @@ class RigBuilder:
         sides = [pair.side for pair in lids]
         poses = starting_poses(sides)
         neck, tongue = chain_of(rigged.bones, "neck"), chain_of(rigged.bones, "tongue")
+        rigged = replace(rigged, parts=tuple(self._rooted(p, skin, rigged.lids) for p in rigged.parts))
         rigged = replace(
             rigged,
             bindings=self.bindings(rigged.bones),
             controls=starting_controls(neck[-1].name, [b.name for b in tongue], sides, mouth_width(self.surface)),
-            seams=starting_seams(self._roles(), tuple(b.name for b in tongue)),
+            seams=(*starting_seams(self._roles(), tuple(b.name for b in tongue)), *ride_seams(rigged.parts, skin.name)),
             poses=(*poses, *(p for p in rigged.poses if p.name not in {q.name for q in poses})),
         )
         if any(b.region == "brows" for b in rigged.bones):  # bones that move the skin under a brow move the brow
             for brow in self._of_kind("brow"):
                 rigged = with_ride(rigged, self.store, brow, skin, "vertex")
+        for whiskers in self._of_kind("whiskers"):  # the mouth moves the skin under them
+            rigged = with_ride(rigged, self.store, find_part(rigged, whiskers.name), skin, "tuft")
         return rigged
+
+    def _rooted(self, part: Part, skin: Part, lids: tuple[Lids, ...]) -> Part:
+        """A part with the set of its vertices that stand on the skin: a lash where its lid holds it, other hair strand by strand."""
+        if ROOTS in part.sets or part.kind not in ("brow", "lash", "whiskers", "hair"):
+            return part
+        held = next((roots for pair in lids for name, roots in pair.lashes if name == part.name), None)
+        points, under, triangles = self.points[part.name], self.points[skin.name], self.triangles[skin.name]
+        if held is not None:
+            found = lash_feet(points, under, np.asarray(self.store.get(held)))
+        else:
+            over = heights(points, under, triangles, seen(triangles, skin, self.store))
+            found = strand_roots(over, polygons(self.store, part))
+        return replace(part, sets=part.sets | put_sets(self.store, {ROOTS: found})) if len(found) else part
 
     def _roles(self) -> dict[str, str]:
         """What the parts are called that seams speak of, by what they are."""

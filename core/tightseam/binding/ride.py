@@ -7,12 +7,13 @@ from typing import Literal
 
 import numpy as np
 
+from tightseam.binding.roots import ROOTS, seen
 from tightseam.deform.ride import unridden
 from tightseam.deform.shapes_alone import ShapesAlone
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
 from tightseam.document.lookup import points as part_points
-from tightseam.document.lookup import polygons
+from tightseam.document.lookup import polygons, vertex_set
 from tightseam.document.make import make_delta
 from tightseam.document.model import Binding, Character, Part, Ride, Shape
 from tightseam.geometry.adjacency import islands
@@ -20,6 +21,7 @@ from tightseam.geometry.distance import closest_points
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 
+FAR = 1e6  # cm: behind whatever is rooted
 SMALL = 0.1  # cm of a shape's own movement beside the ride that may be dropped
 By = Literal["vertex", "tuft"]
 
@@ -37,10 +39,14 @@ def with_ride(character: Character, store: ArrayStore, part: Part, carrier: Part
 
 
 def ride_roots(character: Character, store: ArrayStore, part: Part, carrier: Part, by: By) -> Ints:
-    """The carrier's vertex each vertex is rooted at, (N,): a corner of the nearest triangle; for a tuft of its nearest vertex."""
+    """The carrier's vertex each vertex is rooted at, (N,): a corner of the nearest triangle; for a tuft of its nearest vertex, among its
+    roots where they are known. Never in the lining of a mouth."""
     own, under = part_points(character, store, part.name), part_points(character, store, carrier.name)
-    triangles = triangulate(under, polygons(store, carrier))
+    triangles = seen(triangulate(under, polygons(store, carrier)), carrier, store)
     distance, face, closest = closest_points(own, under, triangles)
+    if ROOTS in part.sets:
+        rooted = np.isin(np.arange(len(own)), vertex_set(store, part, ROOTS))
+        distance = np.where(rooted, distance, distance + FAR)
     corners = triangles[face]
     nearest = np.linalg.norm(under[corners] - closest[:, None], axis=2).argmin(axis=1)
     roots = corners[np.arange(len(own)), nearest]

@@ -132,7 +132,7 @@ def _print_report(report: dict[str, Any]) -> None:
             if seam["seam"] not in worst or seam["excess"] > worst[seam["seam"]][1]["excess"]:
                 worst[seam["seam"]] = (row["pose"], seam)
     for name, (pose, seam) in worst.items():
-        values = "  ".join(f"{kind} {seam[kind]:6.2f}" for kind in ("overlap", "gap", "lag") if seam[kind] is not None)
+        values = "  ".join(f"{kind} {seam[kind]:6.2f}" for kind in ("overlap", "gap", "lag", "drift") if seam[kind] is not None)
         print(f"{name:<22}{values:<32}{'within' if seam['within'] else 'OVER':<8}{pose}")
     for finding in report["findings"]:
         print(f"{finding['title']}: {finding['text']}")

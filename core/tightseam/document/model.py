@@ -293,17 +293,19 @@ class Pad:
 
 @dataclass(frozen=True, config=STRICT)
 class Limits:
-    """What a seam allows, in mm; None where it is not judged."""
+    """What a seam allows, in mm; None where it is not judged. Roots may `drift` off the skin, and `aside` along it."""
 
     overlap: float | None = None
     gap: float | None = None
     closed_gap: float | None = None
     lag: float | None = None
+    drift: float | None = None
+    aside: float | None = None
 
 
 @dataclass(frozen=True, config=STRICT)
 class Seam:
-    """Two surfaces that must meet or stay apart, or a part and what should carry it.
+    """Two surfaces that must meet or stay apart, a part and what should carry it, or one whose roots ride on a skin.
 
     `probe` and `solid` are part names; `probe_set` and `solid_set` name vertex sets that narrow them. `margin` is the line
     at which the gap is read, `meets` the line of the partner where closing is claimed under the name `claim`.
@@ -311,9 +313,9 @@ class Seam:
 
     name: str
     label: str
-    region: Literal["eyes", "mouth", "inside", "neck"]
-    kind: Literal["meet", "apart", "follow"]
-    measure: Literal["solid", "patch", "self", "lag"]
+    region: Literal["eyes", "mouth", "inside", "neck", "hair"]
+    kind: Literal["meet", "apart", "follow", "ride"]
+    measure: Literal["solid", "patch", "self", "lag", "ride"]
     probe: str
     limits: Limits
     solid: str | None = None

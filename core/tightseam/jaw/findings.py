@@ -123,7 +123,7 @@ class _Findings:
 
     def contacts(self) -> Iterator[JawFinding]:
         """Seams of the mouth over their limits in any way of the jaw."""
-        seams = {s.name: s for s in self._character.seams if s.region in ("mouth", "inside")}
+        seams = {s.name: s for s in self._character.seams if s.region in ("mouth", "inside") and s.kind != "ride"}
         meter = SeamMeter(replace(self._character, seams=tuple(seams.values())), self._store, self._meter.evaluator)
         worst: dict[str, tuple[JawPose, Reading, list[Seam]]] = {}
         for pose in self._poses:

@@ -6,19 +6,22 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from tightseam.deform.eye_profile import eye_profile
 from tightseam.deform.lids import LidTurning
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import CurveKey, CurveKeys, EyeRelief, GazeFollow, Lids, Part, Side
 from tightseam.geometry.sphere import fit_sphere
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.regions import Rim, lids
 from tightseam.landmarks.surface import Surface
 from tightseam.lids.relief import relief_map
 from tightseam.lids.share import first_share
 from tightseam.lids.swell import swell_to_clear
 
+NEARER = 0.7  # of the way to its own lid that a foot must be from the other one to stand there
+BESIDE = 0.2  # cm about a vertex of a lash in which its foot is looked for
 MEETS_AT = 0.24  # height of the closed line between lower (0) and upper margin (1)
 
 
@@ -62,7 +65,8 @@ def first_lids(
     relief = relief_map(surface, rim, side, profile, centre)
     upper = rim.nearest_to(rim.upper)
     put = store.put
-    roots = tuple((name, put(_lash_roots(surface, rim, points))) for name, points in lashes.items())
+    moving = np.intersect1d(vertices, relief.vertices)
+    roots = tuple((name, put(_lash_roots(surface, rim, moving, upper[moving], points))) for name, points in lashes.items())
     pair = Lids(
         eye.part.name,
         skin,
@@ -91,8 +95,15 @@ def first_lids(
     )
 
 
-def _lash_roots(surface: Surface, rim: Rim, lash: Floats) -> Ints:
-    """For each lash vertex the margin vertex nearest to it, of the one lid that the lash is nearest to."""
-    gap = [np.linalg.norm(lash[:, None] - surface.points[line][None], axis=2) for line in (rim.upper, rim.lower)]
-    lid = int(gap[0].min(axis=1).mean() > gap[1].min(axis=1).mean())
-    return np.asarray((rim.upper, rim.lower)[lid][gap[lid].argmin(axis=1)], np.int32)
+def _lash_roots(surface: Surface, rim: Rim, moving: Ints, upper: Bools, lash: Floats) -> Ints:
+    """For each lash vertex the vertex of the skin it is rooted at, on the one lid whose margin it is nearest to: the one next to the foot
+    of its hair, which of all that is near it is nearest to the margin. Skin beyond the margin turns less far than that does. At the
+    corners, which both lids hold, it may be one of the other lid."""
+    gap = [cKDTree(surface.points[line]).query(lash)[0] for line in (rim.upper, rim.lower)]
+    side = int(gap[0].mean() > gap[1].mean())
+    around = cKDTree(lash).query_ball_point(lash, BESIDE)
+    stands = np.flatnonzero([gap[side][k] <= gap[side][near].min() for k, near in enumerate(around)])
+    lid = moving[upper == (side == 0)]
+    (far, own), (near, other) = (cKDTree(surface.points[x]).query(lash[stands]) for x in (lid, moving))
+    root = np.where(near < NEARER * far, moving[other], lid[own])
+    return np.asarray(root[cKDTree(lash[stands]).query(lash)[1]], np.int32)

@@ -15,7 +15,7 @@ Readings = Mapping[str, Sequence[Reading]]
 
 @dataclass(frozen=True)
 class Change:
-    """How one seam changed in one pose; the measured overlap, gap or lag in mm, and as a share of its limit."""
+    """How one seam changed in one pose; the measured overlap, gap, lag or drift in mm, and as a share of its limit."""
 
     seam: str
     pose: str
@@ -55,8 +55,9 @@ def side_effects(character: Character, before: Readings, after: Readings) -> Sid
 
 def _measured(reading: Reading) -> float:
     """What decides a reading, mm."""
-    if reading.lag is not None:
-        return reading.lag
+    alone = reading.lag if reading.drift is None else reading.drift
+    if alone is not None:
+        return alone
     if reading.overlap:
         return reading.overlap
     return reading.gap or 0.0

@@ -17,7 +17,7 @@ from tightseam.document.poses import pose_values
 from tightseam.seams.follow import expected_weights
 from tightseam.seams.reading import Place, Reading
 
-Kind = Literal["clash", "gape", "lag"]
+Kind = Literal["clash", "gape", "lag", "drift"]
 
 NOTHING = 1e-6  # of a total
 
@@ -67,6 +67,8 @@ def _finding(character: Character, store: ArrayStore, evaluator: Evaluator, pose
         causes = lag_list(evaluator, at.part, at.vertex, values, expected)
         return _lag(character, seam, pose_name, pose.label, reading, at, causes)
     causes = pull_list(evaluator, at.part, at.vertex, values)
+    if reading.drift is not None:
+        return _drift(character, seam, pose_name, pose.label, reading, at, causes)
     over = reading.overlap or 0.0
     clash = over / (seam.limits.overlap or float("inf")) >= (reading.gap or 0.0) / (reading.gap_limit or float("inf"))
     size = over if clash else reading.gap or 0.0
@@ -87,6 +89,25 @@ def _lag(character: Character, seam: Seam, pose: str, pose_label: str, reading: 
     repair = rightful_carrier(character, seam)
     verb = "stay" if part.endswith("teeth") else "stays"
     return Finding("lag", seam.name, pose, reading.lag or 0.0, at, f"{part} {verb} behind the {carrier}", text, tuple(causes), (repair,))
+
+
+def _drift(character: Character, seam: Seam, pose: str, pose_label: str, reading: Reading, at: Place, causes: list[PullRow]) -> Finding:
+    part, _, skin = seam.label.partition(" · ")
+    drift = reading.drift or 0.0
+    verb = "leave" if part.endswith("s") else "leaves"
+    text = f"A root is {drift:.1f} mm {'beside' if reading.aside else 'off'} its place on the {skin} in {pose_label}."
+    repairs = () if _carried_along(character, seam) else (_riding(seam, part, skin),)
+    return Finding("drift", seam.name, pose, drift, at, f"{part} {verb} the {skin}", text, tuple(causes), repairs)
+
+
+def _carried_along(character: Character, seam: Seam) -> bool:
+    """Does a part ride already, or turn with the lids?"""
+    riding = any(b.part == seam.probe and b.ride is not None for b in character.bindings)
+    return riding or any(name == seam.probe for pair in character.lids for name, _ in pair.lashes)
+
+
+def _riding(seam: Seam, part: str, skin: str) -> Repair:
+    return Repair(f"Let {part} ride on the {skin}", "binding.set_ride", {"part": seam.probe, "on": seam.solid, "by": "tuft"})
 
 
 def rightful_carrier(character: Character, seam: Seam) -> Repair:

@@ -18,9 +18,10 @@ from tightseam.seams.lid import LidGauge
 from tightseam.seams.lips import LipGauge
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.reading import Reading
+from tightseam.seams.ride import RideGauge
 from tightseam.seams.solid import SolidGauge
 
-Gauge = LidGauge | LipGauge | SelfGauge | SolidGauge | FollowGauge
+Gauge = LidGauge | LipGauge | SelfGauge | SolidGauge | FollowGauge | RideGauge
 READINGS = Kept(20_000)
 
 
@@ -52,7 +53,7 @@ class SeamMeter:
 
 def _reading(seam: Seam, gauge: Gauge, posed: PosedHead) -> Reading:
     """The reading of a gauge; kept, so that an edit is measured only where it moves something."""
-    if isinstance(gauge, FollowGauge):  # quicker read than looked up
+    if isinstance(gauge, FollowGauge | RideGauge):  # quicker read than looked up
         return gauge.read(posed)
     claimed = seam.claim is not None and seam.claim in posed.closes
     digest = blake2b(digest_size=16)
@@ -65,6 +66,8 @@ def _reading(seam: Seam, gauge: Gauge, posed: PosedHead) -> Reading:
 def _gauge(seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: PosedHead) -> Gauge:
     if seam.measure == "lag":
         return FollowGauge(seam, character, store, evaluator)
+    if seam.measure == "ride":
+        return RideGauge(seam, character, store, evaluator)
     if seam.measure == "self":
         return SelfGauge(seam, character, store, evaluator, neutral)
     if seam.measure == "patch":

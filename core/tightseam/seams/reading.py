@@ -18,7 +18,7 @@ class Place:
 
 @dataclass(frozen=True)
 class Reading:
-    """Worst values of one seam in one pose, in mm; None where the pose does not judge it.
+    """Worst values of one seam in one pose, in mm; None where the pose does not judge it. A `drift` is off the skin, or `aside` along it.
 
     `excess` is the worst value as a multiple of its limit: within limits up to 1.
     """
@@ -28,6 +28,8 @@ class Reading:
     gap: float | None = None
     gap_limit: float | None = None
     lag: float | None = None
+    drift: float | None = None
+    aside: bool = False
     excess: float = 0.0
     worst: Place | None = None
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
-from tightseam.document.model import Limits, Seam
+from tightseam.binding.roots import ROOTS
+from tightseam.document.labels import part_label
+from tightseam.document.model import Limits, Part, Seam
 
 LID = Limits(overlap=0.05, gap=0.6, closed_gap=0.1)
 LIPS = Limits(overlap=0.15, closed_gap=0.15)
@@ -15,6 +17,7 @@ TONGUE = Limits(overlap=0.2)
 SKIN = Limits(overlap=0.3)
 COLLAR = Limits(overlap=0.5)  # wool gives way
 LAG = Limits(lag=0.1)
+RIDE = Limits(drift=0.2, aside=0.5)
 
 
 def starting_seams(names: Mapping[str, str], tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
@@ -22,6 +25,14 @@ def starting_seams(names: Mapping[str, str], tongue_bones: tuple[str, ...]) -> t
     teeth_lower, tongue, collar (closed cloth about the neck); what is missing has no seams."""
     usual = [s for s in _usual(tongue_bones) if {s.probe, s.solid} - {None} <= names.keys() and (s.kind != "follow" or s.expected)]
     return tuple(replace(s, probe=names[s.probe], solid=s.solid and names[s.solid]) for s in usual)
+
+
+def ride_seams(parts: Iterable[Part], skin: str) -> tuple[Seam, ...]:
+    """A seam for each part whose roots are known."""
+    rooted = [p for p in parts if ROOTS in p.sets]
+    return tuple(
+        Seam(f"ride_{p.name}", f"{part_label(p.name)} · skin", "hair", "ride", "ride", p.name, RIDE, skin, probe_set=ROOTS) for p in rooted
+    )
 
 
 def _usual(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:

@@ -1,0 +1,86 @@
+"""Ride seams: how far the roots of hair have left the place on the skin that they stand on."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tightseam.binding.roots import seen
+from tightseam.contact.tree import TriangleTree
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import points as part_points
+from tightseam.document.lookup import vertex_set
+from tightseam.document.model import Character, Seam
+from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.normals import unit, vertex_normals
+from tightseam.geometry.types import Floats, Ints
+from tightseam.seams.place import place
+from tightseam.seams.posed import PosedHead
+from tightseam.seams.reading import Reading
+
+
+class RideGauge:
+    """Drift of the roots of a part, off the skin and along it.
+
+    In the neutral each root stands at a place in a triangle of the skin, at a height over it along the normal there, mixed from those of
+    its corners. In a pose it should be at the same place of that triangle, as high along the normal there.
+    """
+
+    def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
+        assert seam.solid is not None
+        self._seam = seam
+        part, skin = find_part(character, seam.probe), find_part(character, seam.solid)
+        self._roots = vertex_set(store, part, seam.probe_set or "")
+        own, under = (part_points(character, store, p.name).astype(float) for p in (part, skin))
+        self._triangles = evaluator.meshes.part_triangles[evaluator.meshes.names.index(skin.name)]
+        held = next((roots for pair in character.lids for name, roots in pair.lashes if name == part.name), None)
+        on = seen(self._triangles, skin, store)
+        if held is None:
+            self._stands, self._shares = _nearest(own[self._roots], under, on)
+        else:
+            self._stands, self._shares = _at(np.asarray(store.get(held))[self._roots], own[self._roots], under, on)
+        self._rest = self._over(under, vertex_normals(under, self._triangles), own[self._roots])
+
+    def _over(self, skin: Floats, normals: Floats, roots: Floats) -> Floats:
+        """How roots (R, 3) stand over their feet on a skin of points and normals (N, 3): along a side of their triangle, across it, and
+        along the normal, (R, 3) cm."""
+        corners = skin[self._stands]
+        up = unit(np.einsum("rk,rkc->rc", self._shares, normals[self._stands]))
+        side = corners[:, 1] - corners[:, 0]
+        along = unit(side - (side * up).sum(axis=1, keepdims=True) * up)
+        over = roots - np.einsum("rk,rkc->rc", self._shares, corners)
+        return np.stack([(over * axis).sum(axis=1) for axis in (along, np.cross(up, along), up)], axis=1)
+
+    def read(self, posed: PosedHead) -> Reading:
+        seam, limits = self._seam, self._seam.limits
+        roots, skin = posed.points[seam.probe][self._roots], seam.solid or ""
+        gone = (self._over(posed.points[skin], posed.normals(skin, self._triangles), roots) - self._rest) * CM_TO_MM
+        drifts = np.abs(gone[:, 2]), np.linalg.norm(gone[:, :2], axis=1)
+        shares = [
+            drift / limit if limit else np.zeros_like(drift) for drift, limit in zip(drifts, (limits.drift, limits.aside), strict=True)
+        ]
+        sideways = bool(shares[1].max() > shares[0].max())
+        worst = int(shares[sideways].argmax())
+        at = place(seam.probe, int(self._roots[worst]), roots[worst])
+        return Reading(seam.name, drift=float(drifts[sideways][worst]), aside=sideways, excess=float(shares[sideways][worst]), worst=at)
+
+
+def _nearest(roots: Floats, skin: Floats, triangles: Ints) -> tuple[Ints, Floats]:
+    """The corners (R, 3) of the nearest triangle to each root (R, 3), and their shares (R, 3) in the point of it that is nearest."""
+    tree = TriangleTree(skin, triangles).at(skin)
+    _, rows, feet = tree.closest(roots)
+    corners = skin[triangles[rows]]
+    sides = (corners[:, 1:] - corners[:, :1]).swapaxes(1, 2)
+    shares = (np.linalg.pinv(sides) @ (feet - corners[:, 0])[:, :, None])[:, :, 0]
+    return triangles[rows], np.concatenate([1 - shares.sum(axis=1, keepdims=True), shares], axis=1)
+
+
+def _at(held: Ints, roots: Floats, skin: Floats, triangles: Ints) -> tuple[Ints, Floats]:
+    """The same where roots stand at known vertices of the skin: of the triangles there the one whose middle is nearest."""
+    middles, stands = skin[triangles].mean(axis=1), []
+    for vertex, root in zip(held, roots, strict=True):
+        about = np.flatnonzero((triangles == vertex).any(axis=1))
+        nearest = triangles[about[np.linalg.norm(middles[about] - root, axis=1).argmin()]]
+        stands.append(np.roll(nearest, -int((nearest == vertex).argmax())))
+    return np.array(stands), np.tile([1.0, 0.0, 0.0], (len(roots), 1))
