@@ -9,8 +9,7 @@ import numpy as np
 
 from tightseam.binding.carriers import usual_carrier
 from tightseam.binding.first_weights import heat
-from tightseam.binding.ride import with_ride
-from tightseam.binding.roots import ROOTS, heights, lash_feet, seen, strand_roots
+from tightseam.binding.ride import as_rooted, with_ride
 from tightseam.controls.starting_set import starting_controls, starting_poses
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_of
@@ -24,12 +23,14 @@ from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 from tightseam.jaw.lips_setup import first_lips
 from tightseam.landmarks.bones.rebuild import rebuilt
-from tightseam.landmarks.regions import head_sets, lips, mouth_width
+from tightseam.landmarks.regions import head_sets, mouth_width
+from tightseam.landmarks.roots import ROOTS, heights, lash_feet, seen, strand_roots
 from tightseam.landmarks.surface import Surface
 from tightseam.lids.setup import Eye, first_lids
 from tightseam.seams.starting_set import ride_seams, starting_seams
 from tightseam.shapes.expressions import brows_up, jaw_open_relief, pucker, smile
 from tightseam.shapes.spread import carried_along
+from tightseam.shapes.taken_along import taken_along
 
 
 class RigBuilder:
@@ -51,8 +52,7 @@ class RigBuilder:
         lids, reliefs = self._lids()
         rigged = replace(
             rebuilt(self.character, self.choices, self.store),
-            parts=tuple(skin if p is self.skin else p for p in self.parts),
-            shapes=tuple(self._expressions()),
+            parts=tuple(skin if p is self.skin else self._rooted(p, skin, lids) for p in self.parts),
             reliefs=reliefs,
             lids=lids,
             lips=(first_lips(self.surface, skin.name, self.store),),
@@ -60,9 +60,9 @@ class RigBuilder:
         sides = [pair.side for pair in lids]
         poses = starting_poses(sides)
         neck, tongue = chain_of(rigged.bones, "neck"), chain_of(rigged.bones, "tongue")
-        rigged = replace(rigged, parts=tuple(self._rooted(p, skin, rigged.lids) for p in rigged.parts))
         rigged = replace(
             rigged,
+            shapes=tuple(self._expressions(rigged, skin)),
             bindings=self.bindings(rigged.bones),
             controls=starting_controls(neck[-1].name, [b.name for b in tongue], sides, mouth_width(self.surface)),
             seams=(*starting_seams(self._roles(), tuple(b.name for b in tongue)), *ride_seams(rigged.parts, skin.name)),
@@ -71,13 +71,13 @@ class RigBuilder:
         if any(b.region == "brows" for b in rigged.bones):  # bones that move the skin under a brow move the brow
             for brow in self._of_kind("brow"):
                 rigged = with_ride(rigged, self.store, brow, skin, "vertex")
-        for whiskers in self._of_kind("whiskers"):  # the mouth moves the skin under them
-            rigged = with_ride(rigged, self.store, find_part(rigged, whiskers.name), skin, "tuft")
+        for whiskers in self._of_kind("whiskers"):  # the jaw moves the skin under them, at the corners of the mouth
+            rigged = as_rooted(rigged, self.store, find_part(rigged, whiskers.name), skin)
         return rigged
 
     def _rooted(self, part: Part, skin: Part, lids: tuple[Lids, ...]) -> Part:
         """A part with the set of its vertices that stand on the skin: a lash where its lid holds it, other hair strand by strand."""
-        if ROOTS in part.sets or part.kind not in ("brow", "lash", "whiskers", "hair"):
+        if ROOTS in part.sets or part.kind not in ("brow", "lash", "whiskers"):
             return part
         held = next((roots for pair in lids for name, roots in pair.lashes if name == part.name), None)
         points, under, triangles = self.points[part.name], self.points[skin.name], self.triangles[skin.name]
@@ -126,25 +126,24 @@ class RigBuilder:
             made.append(first_lids(self.surface, self.skin.name, found, lashes, self.store))
         return tuple(pair for pair, _ in made), tuple(relief for _, relief in made)
 
-    def _expressions(self) -> list[Shape]:
+    def _expressions(self, character: Character, skin: Part) -> list[Shape]:
         brows = self._of_kind("brow")
         brow_points = np.concatenate([self.points[p.name] for p in brows]) if brows else np.zeros((0, 3))
         lifted = brows_up(self.surface, brow_points)
         everywhere = np.ones(len(self.surface.points), bool)
         riding = {p.name: carried_along(self.surface, lifted, self.points[p.name], everywhere) for p in brows}
-        return [
-            self._mouth_shape("smile", "Smile", smile(self.surface)),
-            self._mouth_shape("pucker", "Pucker", pucker(self.surface)),
-            self._shape("brows_up", "Brows up", {self.skin.name: lifted, **riding}),
-            self._mouth_shape("jaw_open_relief", "Jaw open relief", jaw_open_relief(self.surface)),
-        ]
+        whiskers = [p for p in character.parts if p.kind == "whiskers"]
 
-    def _mouth_shape(self, name: str, label: str, offsets: Floats) -> Shape:
-        """Whiskers go with the skin above the mouth, never with the lower lip."""
-        rim = lips(self.surface)
-        above = ~rim.inside & (rim.nearest_to(rim.upper) | (self.surface.points[:, 1] > self.surface.mark("lip_upper")[1]))
-        riding = {p.name: carried_along(self.surface, offsets, self.points[p.name], above) for p in self._of_kind("whiskers")}
-        return self._shape(name, label, {self.skin.name: offsets, **riding})
+        def mouth_shape(name: str, label: str, offsets: Floats) -> Shape:
+            riding = {p.name: taken_along(character, self.store, p, skin, offsets) for p in whiskers}
+            return self._shape(name, label, {skin.name: offsets, **riding})
+
+        return [
+            mouth_shape("smile", "Smile", smile(self.surface)),
+            mouth_shape("pucker", "Pucker", pucker(self.surface)),
+            self._shape("brows_up", "Brows up", {self.skin.name: lifted, **riding}),
+            mouth_shape("jaw_open_relief", "Jaw open relief", jaw_open_relief(self.surface)),
+        ]
 
     def _shape(self, name: str, label: str, offsets: Mapping[str, Floats]) -> Shape:
         deltas = [make_delta(self.store, part, x) for part, x in offsets.items()]

@@ -7,19 +7,21 @@ from typing import Literal
 
 import numpy as np
 
-from tightseam.binding.roots import ROOTS, seen
 from tightseam.deform.ride import unridden
 from tightseam.deform.shapes_alone import ShapesAlone
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
+from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import points as part_points
 from tightseam.document.lookup import polygons, vertex_set
-from tightseam.document.make import make_delta
+from tightseam.document.make import make_delta, make_influences
 from tightseam.document.model import Binding, Character, Part, Ride, Shape
 from tightseam.geometry.adjacency import islands
-from tightseam.geometry.distance import closest_points
+from tightseam.geometry.distance import barycentric, closest_points
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
+from tightseam.landmarks.roots import ROOTS, seen
+from tightseam.weights.rows import rows_of
 
 FAR = 1e6  # cm: behind whatever is rooted
 SMALL = 0.1  # cm of a shape's own movement beside the ride that may be dropped
@@ -36,6 +38,25 @@ def with_ride(character: Character, store: ArrayStore, part: Part, carrier: Part
     ridden = with_binding(character, Binding(part.name, "ride", (), ride))
     reliefs = tuple(replace(r, followers=tuple(f for f in r.followers if f[0] != part.name)) for r in ridden.reliefs)
     return replace(ridden, reliefs=reliefs, shapes=_beside_ride(replace(ridden, reliefs=reliefs), store, part, tolerance))
+
+
+def as_rooted(character: Character, store: ArrayStore, part: Part, carrier: Part) -> Character:
+    """The character with each tuft of a part carried as a weighted carrier is, on the mean, where the roots of the tuft stand on it."""
+    bound, names = find_binding(character, carrier.name), [b.name for b in character.bones]
+    own, under = part_points(character, store, part.name), part_points(character, store, carrier.name)
+    triangles = seen(triangulate(under, polygons(store, carrier)), carrier, store)
+    island = islands(polygons(store, part), part.vertex_count)
+    roots = vertex_set(store, part, ROOTS)
+    _, face, closest = closest_points(own[roots], under, triangles)
+    rows = rows_of(store, bound.influences if bound else (), names, np.arange(carrier.vertex_count))
+    stands = np.einsum("rk,rkb->rb", barycentric(closest, under[triangles[face]]), rows[triangles[face]])
+    sums, counts = np.zeros((island.max() + 1, len(names))), np.bincount(island[roots], minlength=island.max() + 1)
+    np.add.at(sums, island[roots], stands)
+    weights = (sums / np.maximum(counts, 1)[:, None])[island]
+    afloat = np.flatnonzero(counts[island] == 0)  # goes on as it was carried
+    before = find_binding(character, part.name)
+    weights[afloat] = rows_of(store, before.influences if before else (), names, afloat)
+    return with_binding(character, Binding(part.name, "weighted", make_influences(store, names, weights)))
 
 
 def ride_roots(character: Character, store: ArrayStore, part: Part, carrier: Part, by: By) -> Ints:

@@ -11,32 +11,30 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part, Ride
 from tightseam.geometry.adjacency import neighbours
-from tightseam.geometry.distance import closest_points
+from tightseam.geometry.distance import barycentric, closest_points
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
-
-THIN = 1e-3  # of a patch's largest extent: what is thinner is flat
 
 
 @dataclass(frozen=True)
 class CompiledRide:
-    """`first` and `count` say which vertices ride, `frame_of` (N,) on which frame each, `foot` (N, 3) where each stands at rest.
+    """`first` and `count` say which vertices ride, `frame_of` (N,) on which frame each, `foot` (N, 3) where each stands at rest: at
+    `shares` (N, 3) of the vertices `corners` (N, 3) of the carrier.
 
     Frame f is fitted to the carrier's vertices `patch[start[f]:start[f + 1]]` with `weight` (P,), summing to one each; they rest at
-    `centre[f]` (F, 3) plus `spread` (P, 3), whose weighted covariance has the inverse `inverse[f]` (F, 3, 3). Vertex numbers are those of
-    all parts together.
+    `spread` (P, 3) about their middle. Vertex numbers are those of all parts together.
     """
 
     first: int
     count: int
     frame_of: Ints
     foot: Floats
+    corners: Ints
+    shares: Floats
     patch: Ints
     start: Ints
     weight: Floats
-    centre: Floats
     spread: Floats
-    inverse: Floats
 
 
 def compile_ride(ride: Ride, part: Part, character: Character, store: ArrayStore, first: int, carrier_first: int) -> CompiledRide:
@@ -56,17 +54,21 @@ def compile_ride(ride: Ride, part: Part, character: Character, store: ArrayStore
     weight /= np.add.reduceat(weight, start[:-1])[frame]
     centre = np.add.reduceat(weight[:, None] * points[patch], start[:-1])
     spread = points[patch] - centre[frame]
-    covariance = np.add.reduceat((weight[:, None] * spread)[:, :, None] * spread[:, None, :], start[:-1])
-    foot = points[roots][frame_of] if ride.tufts else closest_points(own, points, triangulate(points, faces))[2]
-    inverse = np.linalg.pinv(covariance, rcond=THIN, hermitian=True)
-    return CompiledRide(first, len(own), frame_of, foot, patch + carrier_first, start, weight, centre, spread, inverse)
+    if ride.tufts:
+        corners, shares = np.repeat(roots[frame_of][:, None], 3, axis=1), np.tile([1.0, 0.0, 0.0], (len(own), 1))
+    else:
+        triangles = triangulate(points, faces)
+        _, nearest, closest = closest_points(own, points, triangles)
+        corners, shares = triangles[nearest], barycentric(closest, points[triangles[nearest]])
+    foot = np.einsum("nk,nkc->nc", shares, points[corners])
+    return CompiledRide(first, len(own), frame_of, foot, corners + carrier_first, shares, patch + carrier_first, start, weight, spread)
 
 
 def ridden(ride: CompiledRide, shaped: Floats, posed: Floats) -> Floats:
     """Where the riding vertices are, (N, 3), from all points before skinning and all posed points.
 
-    The foot of each goes with the affine map that takes its patch nearest to where it is posed (least squares), what stands on it with
-    the rotation that does (Kabsch 1976: the orthogonal factor of their covariance). What a shape does to the part turns with it.
+    The foot of each stays where it is in its triangle of the carrier, what stands on it turns with the rotation that takes its patch
+    nearest to where it is posed (Kabsch 1976: the orthogonal factor of their covariance). What a shape does to the part turns with it.
     """
     rotation, feet = _frames(ride, posed)
     own = shaped[ride.first : ride.first + ride.count] - ride.foot
@@ -87,6 +89,5 @@ def _frames(ride: CompiledRide, posed: Floats) -> tuple[Floats, Floats]:
     covariance = np.add.reduceat((ride.weight[:, None] * away)[:, :, None] * ride.spread[:, None, :], begin)
     u, _, vt = np.linalg.svd(covariance)
     u[:, :, 2] *= np.sign(np.linalg.det(u @ vt))[:, None]
-    affine = (covariance @ ride.inverse)[ride.frame_of]
-    feet = middle[ride.frame_of] + np.einsum("nij,nj->ni", affine, ride.foot - ride.centre[ride.frame_of])
+    feet = np.einsum("nk,nkc->nc", ride.shares, posed[ride.corners].astype(float))
     return (u @ vt)[ride.frame_of], feet

@@ -107,7 +107,7 @@ def _carried_along(character: Character, seam: Seam) -> bool:
 
 
 def _riding(seam: Seam, part: str, skin: str) -> Repair:
-    return Repair(f"Let {part} ride on the {skin}", "binding.set_ride", {"part": seam.probe, "on": seam.solid, "by": "tuft"})
+    return Repair(f"Let {part} ride on the {skin}", "binding.ride", {"part": seam.probe, "on": seam.solid, "by": "tuft"})
 
 
 def rightful_carrier(character: Character, seam: Seam) -> Repair:

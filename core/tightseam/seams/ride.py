@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from tightseam.binding.roots import seen
 from tightseam.contact.tree import TriangleTree
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
@@ -15,6 +14,7 @@ from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.normals import unit, vertex_normals
 from tightseam.geometry.types import Floats, Ints
+from tightseam.landmarks.roots import seen
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.reading import Reading

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
-from tightseam.binding.roots import ROOTS
 from tightseam.document.labels import part_label
 from tightseam.document.model import Limits, Part, Seam
+from tightseam.landmarks.roots import ROOTS
 
 LID = Limits(overlap=0.05, gap=0.6, closed_gap=0.1)
 LIPS = Limits(overlap=0.15, closed_gap=0.15)

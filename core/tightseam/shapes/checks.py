@@ -15,13 +15,16 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.channels import channels_of, strength_of
 from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import binding as find_binding
-from tightseam.document.lookup import points, polygons
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import points, polygons, vertex_set
 from tightseam.document.model import Character, Control, Shape
 from tightseam.document.poses import far_end, rest_values
 from tightseam.document.twins import other_side
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.adjacency import neighbours
+from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Ints
+from tightseam.landmarks.roots import ROOTS, seen
 from tightseam.shapes.offsets import Offsets, offsets_of
 from tightseam.shapes.posed import BonePose
 from tightseam.shapes.sides import Sides, flipped
@@ -118,9 +121,10 @@ class _Checks:
             zero = np.zeros((1, 3))
             apart = np.linalg.norm(image.get(part, zero) - offsets.get(part, zero), axis=1)
             apart = np.where(self._sides.of(part).partner >= 0, apart, 0.0)
-            if apart.max() > off:
+            most = BEHIND if part in self._hair else TWIN_OFF  # hair goes along with the skin, however it grows on each side
+            if apart.max() > max(off, most):
                 worst, where, off = part, int(apart.argmax()), float(apart.max())
-        if off > TWIN_OFF:
+        if worst:
             text = f"It is {CM_TO_MM * off:.2f} mm off the mirror image of {twin} on {part_label(worst)}."
             yield ShapeFinding(
                 "twin",
@@ -165,24 +169,33 @@ class _Checks:
                 )
 
     @cached_property
+    def _hair(self) -> set[str]:
+        return {p.name for p in self._character.parts if p.kind in LIES_ON_SKIN}
+
+    @cached_property
     def _skin(self) -> str:
         return next((p.name for p in self._character.parts if p.kind == "skin"), "")
 
     @cached_property
     def _on_skin(self) -> list[tuple[str, Ints, Ints]]:
-        """Parts that lie on the skin and do not ride on it: which of their vertices (K,) touch it, and the nearest of its own
-        (K, ROUND)."""
+        """Parts that lie on the skin and do not ride on it: which of their vertices (K,), roots where they are known, touch it, and the
+        nearest of its own (K, ROUND)."""
         if not self._skin:
             return []
-        tree = cKDTree(points(self._character, self._store, self._skin))
+        skin, on = find_part(self._character, self._skin), points(self._character, self._store, self._skin)
+        outer = np.unique(seen(triangulate(on, polygons(self._store, skin)), skin, self._store))
+        tree = cKDTree(on[outer])
         found: list[tuple[str, Ints, Ints]] = []
         for part in self._character.parts:
             bound = find_binding(self._character, part.name)
             if part.kind in LIES_ON_SKIN and not (bound and bound.ride):
-                far, root = tree.query(points(self._character, self._store, part.name), k=ROUND)
-                rows = np.flatnonzero(far[:, 0] < NEAR_SKIN)
+                own = points(self._character, self._store, part.name)
+                rows = vertex_set(self._store, part, ROOTS) if ROOTS in part.sets else np.arange(len(own))
+                far, root = tree.query(own[rows], k=ROUND)
+                near = far[:, 0] < NEAR_SKIN
+                rows, root = rows[near], outer[root[near]]
                 if len(rows):
-                    found.append((part.name, rows, root[rows]))
+                    found.append((part.name, rows, root))
         return found
 
     def _going_along(self, shape: Shape, part: str) -> tuple[str, dict[str, Any]]:

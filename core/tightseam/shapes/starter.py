@@ -31,6 +31,7 @@ from tightseam.shapes.offsets import Offsets
 from tightseam.shapes.posed import before_bones
 from tightseam.shapes.sides import Sides, split
 from tightseam.shapes.strays import strays
+from tightseam.shapes.taken_along import with_riders
 
 SOFT = 0.6  # cm to either side of the middle over which halves hand over
 Way = tuple[float, float, float]  # outwards, up, forward; cm
@@ -233,7 +234,7 @@ def starter_units(
         if isinstance(unit, LidUnit):
             yield from _lid_shapes(unit, character, store, which)
             continue
-        whole = {skin.name: unit.make(face)}
+        whole = with_riders(character, store, skin, unit.make(face))
         if not unit.sided or which == "both":
             yield unit.number, unit.label, whole
             continue

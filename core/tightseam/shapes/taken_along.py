@@ -7,13 +7,17 @@ from collections.abc import Mapping
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import polygons, vertex_set
 from tightseam.document.model import Character, Part
+from tightseam.geometry.adjacency import islands
 from tightseam.geometry.types import Floats
+from tightseam.landmarks.roots import ROOTS, seen
 from tightseam.landmarks.surface import surface_of
 from tightseam.shapes.offsets import Offsets
 from tightseam.shapes.sides import Sides, flipped
 from tightseam.shapes.spread import carried_along
 
+STILL = 1e-3  # cm that a part has to move to be of a shape
 LIES_ON_SKIN = ("brow", "lash", "whiskers")
 
 
@@ -31,5 +35,22 @@ def flipped_with_riders(character: Character, store: ArrayStore, offsets: Mappin
 
 
 def taken_along(character: Character, store: ArrayStore, part: Part, skin: Part, offsets: Floats) -> Floats:
-    """Offsets (K, 3) of a part from those of the skin under it (N, 3)."""
-    return carried_along(surface_of(character, store, skin), offsets, np.asarray(store.get(part.points)))
+    """Offsets (K, 3) of a part from those of the skin under it (N, 3): of whiskers whose roots are known each tuft goes as these do, on the
+    mean, whatever its tip lies on."""
+    surface, points = surface_of(character, store, skin), np.asarray(store.get(part.points))
+    if part.kind != "whiskers" or ROOTS not in part.sets:
+        return carried_along(surface, offsets, points)
+    roots = vertex_set(store, part, ROOTS)
+    on = np.isin(np.arange(len(offsets)), seen(surface.triangles, skin, store))
+    tuft = islands(polygons(store, part), part.vertex_count)
+    sums, counts = np.zeros((tuft.max() + 1, 3)), np.bincount(tuft[roots], minlength=tuft.max() + 1)
+    np.add.at(sums, tuft[roots], carried_along(surface, offsets, points[roots], on))
+    return (sums / np.maximum(counts, 1)[:, None])[tuft]
+
+
+def with_riders(character: Character, store: ArrayStore, skin: Part, offsets: Floats) -> Offsets:
+    """Offsets of a skin and of what lies on it, but for what rides on it anyway and for lashes, which go with the lids."""
+    riding = {b.part for b in character.bindings if b.ride is not None}
+    along = [p for p in character.parts if p.kind in LIES_ON_SKIN and p.kind != "lash" and p.name not in riding]
+    found = {p.name: taken_along(character, store, p, skin, offsets) for p in along}
+    return {skin.name: offsets} | {name: x for name, x in found.items() if np.linalg.norm(x, axis=1).max(initial=0) > STILL}

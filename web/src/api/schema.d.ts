@@ -1921,7 +1921,7 @@ export interface components {
         };
         /**
          * Change
-         * @description How one seam changed in one pose; the measured overlap, gap or lag in mm, and as a share of its limit.
+         * @description How one seam changed in one pose; the measured overlap, gap, lag or drift in mm, and as a share of its limit.
          */
         Change: {
             /** After */
@@ -2756,7 +2756,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "clash" | "gape" | "lag";
+            kind: "clash" | "gape" | "lag" | "drift";
             place: components["schemas"]["Place"];
             /** Pose */
             pose: string;
@@ -3445,11 +3445,15 @@ export interface components {
         };
         /**
          * Limits
-         * @description What a seam allows, in mm; None where it is not judged.
+         * @description What a seam allows, in mm; None where it is not judged. Roots may `drift` off the skin, and `aside` along it.
          */
         Limits: {
+            /** Aside */
+            aside?: number | null;
             /** Closed Gap */
             closed_gap?: number | null;
+            /** Drift */
+            drift?: number | null;
             /** Gap */
             gap?: number | null;
             /** Lag */
@@ -4809,11 +4813,18 @@ export interface components {
         };
         /**
          * Reading
-         * @description Worst values of one seam in one pose, in mm; None where the pose does not judge it.
+         * @description Worst values of one seam in one pose, in mm; None where the pose does not judge it. A `drift` is off the skin, or `aside` along it.
          *
          *     `excess` is the worst value as a multiple of its limit: within limits up to 1.
          */
         Reading: {
+            /**
+             * Aside
+             * @default false
+             */
+            aside: boolean;
+            /** Drift */
+            drift?: number | null;
             /**
              * Excess
              * @default 0
@@ -5384,7 +5395,7 @@ export interface components {
         };
         /**
          * Seam
-         * @description Two surfaces that must meet or stay apart, or a part and what should carry it.
+         * @description Two surfaces that must meet or stay apart, a part and what should carry it, or one whose roots ride on a skin.
          *
          *     `probe` and `solid` are part names; `probe_set` and `solid_set` name vertex sets that narrow them. `margin` is the line
          *     at which the gap is read, `meets` the line of the partner where closing is claimed under the name `claim`.
@@ -5401,7 +5412,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "meet" | "apart" | "follow";
+            kind: "meet" | "apart" | "follow" | "ride";
             /** Label */
             label: string;
             limits: components["schemas"]["Limits"];
@@ -5411,7 +5422,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "solid" | "patch" | "self" | "lag";
+            measure: "solid" | "patch" | "self" | "lag" | "ride";
             /** Meets */
             meets?: string | null;
             /** Name */
@@ -5424,7 +5435,7 @@ export interface components {
              * Region
              * @enum {string}
              */
-            region: "eyes" | "mouth" | "inside" | "neck";
+            region: "eyes" | "mouth" | "inside" | "neck" | "hair";
             /** Solid */
             solid?: string | null;
             /** Solid Set */

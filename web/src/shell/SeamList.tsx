@@ -4,7 +4,7 @@ import { useMemo } from 'react'
 import { useNavigate } from 'react-router-dom'
 import { fetchMeasure, type CharacterOut, type MeasureOut, type Reading, type Seam } from '../api/client'
 import { useBench } from '../state/bench'
-import { gaugeValue, stationOf } from '../state/findings'
+import { gaugeValue, oneSided, stationOf } from '../state/findings'
 import { GaugeLegend, SeamGauge } from '../ui/SeamGauge'
 
 const REGIONS = [
@@ -12,6 +12,7 @@ const REGIONS = [
   { key: 'mouth', label: 'Mouth' },
   { key: 'inside', label: 'Inside the mouth' },
   { key: 'neck', label: 'Neck' },
+  { key: 'hair', label: 'Hair' },
 ] as const
 
 interface Row {
@@ -33,11 +34,11 @@ function rowsOf(character: CharacterOut, reports: Record<string, MeasureOut>): R
 
 const excess = (row: Row) => row.worst?.reading.excess ?? 0
 
-/** Worst value of a seam as one number with its sign: minus is overlap, plus is gap; lag has none. */
+/** Worst value of a seam as one number with its sign: minus is overlap, plus is gap; lag and drift have none. */
 function said(row: Row): string {
   if (!row.worst) return '…'
   const value = gaugeValue(row.worst.reading)
-  if (row.seam.kind === 'follow') return Math.abs(value) < 0.005 ? '0.00' : value.toFixed(value >= 10 ? 1 : 2)
+  if (oneSided(row.seam)) return Math.abs(value) < 0.005 ? '0.00' : value.toFixed(value >= 10 ? 1 : 2)
   return `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(2)}`
 }
 
@@ -104,8 +105,9 @@ function SeamRow({ character, row, pinned }: { character: CharacterOut; row: Row
   const { seam, worst } = row
   const over = excess(row) > 1
   const limits = seam.limits
-  const band: [number, number] =
-    seam.kind === 'follow' ? [0, limits.lag ?? 0] : [limits.overlap ?? 0, worst?.reading.gap_limit ?? limits.gap ?? limits.closed_gap ?? 0]
+  const alone = oneSided(seam)
+  const allowed = (seam.kind === 'follow' ? limits.lag : worst?.reading.aside ? limits.aside : limits.drift) ?? 0
+  const band: [number, number] = alone ? [0, allowed] : [limits.overlap ?? 0, worst?.reading.gap_limit ?? limits.gap ?? limits.closed_gap ?? 0]
   const ticks = row.readings.map(({ pose, reading }) => ({ pose, value: gaugeValue(reading), over: (reading.excess ?? 0) > 1 }))
   const goThere = () => {
     const s = useBench.getState()
@@ -116,11 +118,11 @@ function SeamRow({ character, row, pinned }: { character: CharacterOut; row: Row
     if (over) navigate(`/characters/${character.id}/${stationOf(seam)}?pose=${worst?.pose}&seam=${seam.name}`)
   }
   const pose = character.poses.find((p) => p.name === worst?.pose)?.label
-  const title = worst ? `${seam.label}: ${seam.kind === 'follow' ? 'lag ' : ''}${said(row)} mm at worst, in ${pose}` : seam.label
+  const title = worst ? `${seam.label}: ${seam.kind === 'follow' ? 'lag ' : seam.kind === 'ride' ? (worst.reading.aside ? 'drift along the skin ' : 'drift off the skin ') : ''}${said(row)} mm at worst, in ${pose}` : seam.label
   return (
     <button className={`bare seam-row ${open ? 'open' : ''} ${over ? 'over' : ''}`} title={title} onClick={goThere} data-seam={seam.name}>
       <span className="seam-name">{seam.label}</span>
-      <SeamGauge follow={seam.kind === 'follow'} ticks={ticks} present={present} band={band} label={`${seam.label}: ${said(row)} mm at worst`} pinned={pinned && gaugeValue(pinned)} />
+      <SeamGauge oneSided={alone} ticks={ticks} present={present} band={band} label={`${seam.label}: ${said(row)} mm at worst`} pinned={pinned && gaugeValue(pinned)} />
       <span className="num">{said(row)}</span>
     </button>
   )

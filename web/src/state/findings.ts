@@ -18,15 +18,19 @@ export function useFindings(): Finding[] {
   return useMemo(() => worstFindings(reports), [reports])
 }
 
-/** Which station can repair a finding: carriers are set in Binding, lids in Lids, lips in Weights. */
+/** Which station can repair a finding: carriers and what rides are set in Binding, lids in Lids, lips in Weights. */
 export function stationOf(seam: Seam): string {
-  if (seam.kind === 'follow') return 'binding'
+  if (seam.kind === 'follow' || seam.kind === 'ride') return 'binding'
   return seam.region === 'eyes' ? 'lids' : 'weights'
 }
 
-/** One number a reading stands for on its gauge: overlap to the left, gap to the right, lag from zero. */
+/** Has a seam one side only: how far something has gone from where it should be? */
+export const oneSided = (seam: Seam) => seam.kind === 'follow' || seam.kind === 'ride'
+
+/** One number a reading stands for on its gauge: overlap to the left, gap to the right, lag and drift from zero. */
 export function gaugeValue(reading: Reading): number {
-  if (reading.lag != null) return reading.lag
+  const gone = reading.lag ?? reading.drift
+  if (gone != null) return gone
   if ((reading.overlap ?? 0) > 0.0005) return -(reading.overlap ?? 0)
   return reading.gap_limit != null ? (reading.gap ?? 0) : 0
 }

@@ -2,7 +2,7 @@ import { Button, Select } from 'antd'
 import { useState } from 'react'
 import type { CharacterOut, Finding, PartOut } from '../../api/client'
 import { useBench } from '../../state/bench'
-import { useFindings } from '../../state/findings'
+import { oneSided, useFindings } from '../../state/findings'
 import { useEdit } from '../../state/edits'
 import { partLabel, percent } from '../../ui/names'
 import { PullList } from '../PullList'
@@ -22,7 +22,7 @@ export function BindingPanel({ character }: { character: CharacterOut }) {
   const set = useBench((s) => s.set)
   const labels = Object.fromEntries(character.bones.map((b) => [b.name, b.label]))
   const faults = (part: string) =>
-    findings.filter((f) => character.seams.find((s) => s.name === f.seam)?.kind === 'follow' && f.place.part === part)
+    findings.filter((f) => character.seams.some((s) => s.name === f.seam && oneSided(s)) && f.place.part === part)
   const open = character.parts.find((p) => p.name === selected)
   if (!character.bones.length)
     return (

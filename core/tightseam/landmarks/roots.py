@@ -17,6 +17,7 @@ from tightseam.geometry.types import Floats, Ints
 ROOTS = "roots"  # the set of a part's vertices that stand on the skin
 UNSEEN = "mouth_lining"  # a set of the skin on which nothing stands, however near it comes from inside a lip
 ON = 0.02  # cm over the skin up to which a vertex stands on it
+DEEP = 0.05  # cm under it from which a vertex no longer stands at the skin
 LOOSE = 0.3  # cm over it up to which a strand does that touches it nowhere
 
 
@@ -33,7 +34,8 @@ def heights(points: Floats, skin: Floats, triangles: Ints, seen: Ints) -> Floats
 
 def strand_roots(height: Floats, polygons: Polygons) -> Ints:
     """The vertices by which strands stand on the skin, from how high (N,) each vertex is over it: of each island the patch on or under
-    the skin that goes deepest, so that a tip which dips in elsewhere is no root; of one that touches it nowhere the nearest vertex."""
+    the skin that goes deepest, so that a tip which dips in elsewhere is no root, and of that what is just at the skin: what lies deep in
+    the flesh swings with every tilt of it. Of an island that touches the skin nowhere the nearest vertex."""
     count = len(height)
     joined = neighbours(polygons, count)
     island = connected_components(joined, directed=False)[1]
@@ -44,7 +46,10 @@ def strand_roots(height: Floats, polygons: Polygons) -> Ints:
     deepest = order[np.unique(island[order], return_index=True)[1]]
     standing = deepest[height[deepest] <= ON]
     loose = deepest[(height[deepest] > ON) & (height[deepest] <= LOOSE)]
-    return np.union1d(np.flatnonzero(np.isin(patch, patch[standing]) & (patch >= 0)), loose)
+    rooted = np.flatnonzero(np.isin(patch, patch[standing]) & (patch >= 0))
+    highest = np.full(count, -np.inf)
+    np.maximum.at(highest, patch[rooted], height[rooted])
+    return np.union1d(rooted[height[rooted] >= np.minimum(highest[patch[rooted]], -DEEP)], loose)
 
 
 def lash_feet(points: Floats, skin: Floats, roots: Ints) -> Ints:
