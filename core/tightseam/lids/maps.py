@@ -96,8 +96,7 @@ def _relieved(character: Character, store: ArrayStore, pair: Lids, values: Float
     skin = part_points(character, store, pair.skin)
     moves = moves.copy()
     followers = pair.lashes if relief is None else relief.followers
-    for _, roots in followers:
-        moves[np.asarray(store.get(roots))] = True
+    moves[np.concatenate([*margins_of(store, pair), *(np.asarray(store.get(roots)) for _, roots in followers)])] = True
     vertices = np.flatnonzero(moves)
     clearance, settle, swell = np.zeros((3, len(vertices)))
     known = np.zeros(len(vertices), bool)
