@@ -104,6 +104,7 @@ def test_a_relief_is_made_driven_profiled_and_painted(page, panel):
     profile.get_by_role("button", name="Key 2").focus()
     page.keyboard.press("ArrowUp")
     expect(editor.get_by_label("Share at the key")).to_have_value(re.compile(r"10[1-9] %"))
+    expect(page.locator(".top")).to_contain_text("Set the relief Throat")
 
     # its region is shown and painted on the open jaw
     editor.get_by_role("button", name="Show and paint it").click()
