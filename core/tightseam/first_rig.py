@@ -14,8 +14,7 @@ from tightseam.controls.starting_set import starting_controls, starting_poses
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_of
 from tightseam.document.errors import BadRequest
-from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import polygons
+from tightseam.document.lookup import held_by_lids, polygons
 from tightseam.document.make import make_delta, make_influences, make_point, put_sets
 from tightseam.document.model import About, Binding, Bone, Carrier, Character, EyeRelief, Landmark, Lids, Part, Shape, Skeleton
 from tightseam.geometry.adjacency import is_closed
@@ -71,15 +70,16 @@ class RigBuilder:
         if any(b.region == "brows" for b in rigged.bones):  # bones that move the skin under a brow move the brow
             for brow in self._of_kind("brow"):
                 rigged = with_ride(rigged, self.store, brow, skin, "vertex")
-        for whiskers in self._of_kind("whiskers"):  # the jaw moves the skin under them, at the corners of the mouth
-            rigged = as_rooted(rigged, self.store, find_part(rigged, whiskers.name), skin)
+        for part in rigged.parts:  # the jaw moves the skin under whiskers, at the corners of the mouth
+            if part.kind == "whiskers" and ROOTS in part.sets:
+                rigged = as_rooted(rigged, self.store, part, skin)
         return rigged
 
     def _rooted(self, part: Part, skin: Part, lids: tuple[Lids, ...]) -> Part:
         """A part with the set of its vertices that stand on the skin: a lash where its lid holds it, other hair strand by strand."""
         if ROOTS in part.sets or part.kind not in ("brow", "lash", "whiskers"):
             return part
-        held = next((roots for pair in lids for name, roots in pair.lashes if name == part.name), None)
+        held = held_by_lids(lids, part.name)
         points, under, triangles = self.points[part.name], self.points[skin.name], self.triangles[skin.name]
         if held is not None:
             found = lash_feet(points, under, np.asarray(self.store.get(held)))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 from dataclasses import replace
 
 import numpy as np
@@ -9,11 +10,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
+from tightseam.deform.evaluator import Evaluator
+from tightseam.demo.cast import raw_parts
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_names
 from tightseam.document.errors import BadDocument
 from tightseam.edits.registry import apply_recipe, make_step
 from tightseam.edits.set_carrier import SetCarrier
+from tightseam.first_rig import first_rig
 from tightseam.geometry.polygons import Polygons
 from tightseam.landmarks.roots import lash_feet, strand_roots
 from tightseam.seams.findings import findings
@@ -117,6 +121,28 @@ def test_a_seam_that_rides_on_nothing_is_no_document(hob):
         other = replace(hob.character, seams=(broken,))
         with pytest.raises(BadDocument, match="ride"):
             check_names(other)
+
+
+def test_roots_that_edits_took_away_and_lids_that_hold_by_loose_vertices_are_measured_without_a_fault(hob):
+    store = MemoryStore(hob.store)
+    none, loose = store.put(np.zeros(0, np.int32)), store.put(np.full(75, len(hob.rest("skin")) - 1, np.int32))
+    parts = tuple(replace(p, sets=p.sets | {"roots": none}) if p.name == "whiskers" else p for p in hob.character.parts)
+    lids = tuple(replace(pair, lashes=tuple((name, loose) for name, _ in pair.lashes)) for pair in hob.character.lids)
+    head = replace(hob.character, parts=parts)
+    readings = SeamMeter(head, store, Evaluator(head, store)).measure_pose(head.poses[0])
+    assert next(r for r in readings if r.seam == "ride_whiskers").drift is None
+    seam = next(s for s in hob.character.seams if s.name == "ride_lash_upper_L")
+    assert RideGauge(seam, replace(hob.character, lids=lids), store, hob.evaluator).read(posed(hob)).drift == pytest.approx(0, abs=1e-9)
+
+
+def test_whiskers_that_float_before_the_face_are_rigged_without_such_a_seam(raw_heads):
+    raw = copy.deepcopy(raw_heads["hob"])
+    whiskers = next(p for p in raw.parts if p.kind == "whiskers")
+    whiskers.points[:, 2] += 4
+    store = MemoryStore()
+    rig = first_rig("Hob", "", raw_parts(raw, store), raw.landmarks, store)
+    assert "ride_whiskers" not in {s.name for s in rig.seams}
+    assert next(b for b in rig.bindings if b.part == "whiskers").carrier == "rigid"
 
 
 def test_a_part_without_roots_has_no_such_seam(hob):

@@ -17,7 +17,7 @@ from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Bone, Character, Part
-from tightseam.geometry.distance import barycentric, closest_points, segment_distance
+from tightseam.geometry.distance import segment_distance, stands_on
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
@@ -91,9 +91,7 @@ def transferred(character: Character, store: ArrayStore, part: Part, source: Par
     rows = rows_of(store, bound.influences, names, np.arange(source.vertex_count))
     points = np.asarray(store.get(source.points))
     triangles = triangulate(points, polygons(store, source))
-    _, face, closest = closest_points(np.asarray(store.get(part.points)), points, triangles)
-    corners = triangles[face]
-    shares = barycentric(closest, points[corners])
+    corners, shares = stands_on(np.asarray(store.get(part.points)), points, triangles)
     return _most_received(np.asarray(np.einsum("nk,nkb->nb", shares, rows[corners])))
 
 

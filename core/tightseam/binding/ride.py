@@ -17,10 +17,10 @@ from tightseam.document.lookup import polygons, vertex_set
 from tightseam.document.make import make_delta, make_influences
 from tightseam.document.model import Binding, Character, Part, Ride, Shape
 from tightseam.geometry.adjacency import islands
-from tightseam.geometry.distance import barycentric, closest_points
+from tightseam.geometry.distance import closest_points, stands_on
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.roots import ROOTS, seen
+from tightseam.landmarks.roots import ROOTS, over_tufts, seen
 from tightseam.weights.rows import rows_of
 
 FAR = 1e6  # cm: behind whatever is rooted
@@ -45,15 +45,12 @@ def as_rooted(character: Character, store: ArrayStore, part: Part, carrier: Part
     bound, names = find_binding(character, carrier.name), [b.name for b in character.bones]
     own, under = part_points(character, store, part.name), part_points(character, store, carrier.name)
     triangles = seen(triangulate(under, polygons(store, carrier)), carrier, store)
-    island = islands(polygons(store, part), part.vertex_count)
     roots = vertex_set(store, part, ROOTS)
-    _, face, closest = closest_points(own[roots], under, triangles)
+    corners, shares = stands_on(own[roots], under, triangles)
     rows = rows_of(store, bound.influences if bound else (), names, np.arange(carrier.vertex_count))
-    stands = np.einsum("rk,rkb->rb", barycentric(closest, under[triangles[face]]), rows[triangles[face]])
-    sums, counts = np.zeros((island.max() + 1, len(names))), np.bincount(island[roots], minlength=island.max() + 1)
-    np.add.at(sums, island[roots], stands)
-    weights = (sums / np.maximum(counts, 1)[:, None])[island]
-    afloat = np.flatnonzero(counts[island] == 0)  # goes on as it was carried
+    at_roots = np.einsum("rk,rkb->rb", shares, rows[corners])
+    weights, rooted = over_tufts(at_roots, roots, islands(polygons(store, part), part.vertex_count))
+    afloat = np.flatnonzero(~rooted)  # goes on as it was carried
     before = find_binding(character, part.name)
     weights[afloat] = rows_of(store, before.influences if before else (), names, afloat)
     return with_binding(character, Binding(part.name, "weighted", make_influences(store, names, weights)))

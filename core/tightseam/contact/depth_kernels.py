@@ -10,7 +10,7 @@ import math
 import numpy as np
 from numba import njit
 
-from tightseam.contact.primitives import OPTIONS, at, corners_of, looks_against, to_triangle
+from tightseam.contact.primitives import OPTIONS, area_normal, at, corners_of, looks_against, to_triangle
 from tightseam.contact.tree_kernels import DEEPEST, around, inside, nearest_facing
 
 SHARE = 0.005  # of a depth to which it is looked for
@@ -102,8 +102,7 @@ def _look_among(rows, first, last, apart, a, b, c, points, triangles, counts):  
 @njit(inline="always", **OPTIONS)
 def _normal(a, b, c):  # type: ignore[no-untyped-def]
     """The direction in which a triangle looks."""
-    ux, uy, uz, vx, vy, vz = b[0] - a[0], b[1] - a[1], b[2] - a[2], c[0] - a[0], c[1] - a[1], c[2] - a[2]
-    x, y, z = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+    x, y, z = area_normal(a, b, c)
     size = max(math.sqrt(x * x + y * y + z * z), 1e-30)
     return x / size, y / size, z / size
 

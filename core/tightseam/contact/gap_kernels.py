@@ -7,7 +7,7 @@ import math
 import numpy as np
 from numba import njit
 
-from tightseam.contact.primitives import OPTIONS, at, between_boxes, between_segments, box_of, corners_of, to_triangle
+from tightseam.contact.primitives import OPTIONS, area_normal, at, between_boxes, between_segments, box_of, corners_of, to_triangle
 from tightseam.contact.tree_kernels import DEEPEST
 
 
@@ -37,8 +37,7 @@ def _beyond(one, other, squared):  # type: ignore[no-untyped-def]
     """Does a triangle lie wholly to one side of the plane of another, no nearer than that? Neighbours lie flat on one another."""
     a, b, c = one
     d, e, f = other
-    ux, uy, uz, vx, vy, vz = b[0] - a[0], b[1] - a[1], b[2] - a[2], c[0] - a[0], c[1] - a[1], c[2] - a[2]
-    x, y, z = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+    x, y, z = area_normal(a, b, c)
     p, q, r = _along(x, y, z, a, d), _along(x, y, z, a, e), _along(x, y, z, a, f)
     off = max(min(p, q, r), -max(p, q, r), 0.0)
     return off * off >= squared * (x * x + y * y + z * z)

@@ -11,7 +11,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part, Ride
 from tightseam.geometry.adjacency import neighbours
-from tightseam.geometry.distance import barycentric, closest_points
+from tightseam.geometry.distance import stands_on
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 
@@ -57,9 +57,7 @@ def compile_ride(ride: Ride, part: Part, character: Character, store: ArrayStore
     if ride.tufts:
         corners, shares = np.repeat(roots[frame_of][:, None], 3, axis=1), np.tile([1.0, 0.0, 0.0], (len(own), 1))
     else:
-        triangles = triangulate(points, faces)
-        _, nearest, closest = closest_points(own, points, triangles)
-        corners, shares = triangles[nearest], barycentric(closest, points[triangles[nearest]])
+        corners, shares = stands_on(own, points, triangulate(points, faces))
     foot = np.einsum("nk,nkc->nc", shares, points[corners])
     return CompiledRide(first, len(own), frame_of, foot, corners + carrier_first, shares, patch + carrier_first, start, weight, spread)
 

@@ -11,7 +11,7 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
-from tightseam.document.model import Binding, Bone, Character, Control, Part, Pose, Relief, Seam, Shape
+from tightseam.document.model import Binding, Bone, Character, Control, Lids, Part, Pose, Relief, Seam, Shape
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Bools, Floats, Ints
 
@@ -86,6 +86,11 @@ def points(character: Character, store: ArrayStore, part_name: str) -> Floats:
 
 def polygons(store: ArrayStore, of: Part) -> Polygons:
     return Polygons(np.asarray(store.get(of.sizes)), np.asarray(store.get(of.corners)))
+
+
+def held_by_lids(lids: Iterable[Lids], part: str) -> str | None:
+    """The array of the vertices of the skin that a lash's vertices are rooted at, in whichever lids hold it; None for other parts."""
+    return next((roots for pair in lids for name, roots in pair.lashes if name == part), None)
 
 
 def vertex_set(store: ArrayStore, of: Part, name: str) -> Ints:

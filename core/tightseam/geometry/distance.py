@@ -51,6 +51,13 @@ def barycentric(closest: Floats, corners: Floats) -> Floats:
     return np.asarray(weights / weights.sum(axis=1, keepdims=True))
 
 
+def stands_on(queries: Floats, points: Floats, triangles: Ints) -> tuple[Ints, Floats]:
+    """Where queries stand on a mesh: the corners (Q, 3) of the nearest triangle, and their shares (Q, 3) in its closest point."""
+    _, face, closest = closest_points(queries, points, triangles)
+    corners = triangles[face]
+    return corners, barycentric(closest, points[corners])
+
+
 def _f(array: Floats) -> Floats:
     return np.ascontiguousarray(array, np.float64)
 

@@ -12,7 +12,7 @@ from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Part
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.polygons import Polygons
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Bools, Floats, Ints
 
 ROOTS = "roots"  # the set of a part's vertices that stand on the skin
 UNSEEN = "mouth_lining"  # a set of the skin on which nothing stands, however near it comes from inside a lip
@@ -50,6 +50,15 @@ def strand_roots(height: Floats, polygons: Polygons) -> Ints:
     highest = np.full(count, -np.inf)
     np.maximum.at(highest, patch[rooted], height[rooted])
     return np.union1d(rooted[height[rooted] >= np.minimum(highest[patch[rooted]], -DEEP)], loose)
+
+
+def over_tufts(values: Floats, roots: Ints, tuft: Ints) -> tuple[Floats, Bools]:
+    """For each vertex the mean (N, K) of what `values` (R, K) are at the `roots` (R,) of its `tuft` (N,), 0 where that has none; and
+    whether it has (N,)."""
+    count = int(tuft.max(initial=-1)) + 1
+    sums, rooted = np.zeros((count, values.shape[1])), np.bincount(tuft[roots], minlength=count)
+    np.add.at(sums, tuft[roots], values)
+    return (sums / np.maximum(rooted, 1)[:, None])[tuft], (rooted > 0)[tuft]
 
 
 def lash_feet(points: Floats, skin: Floats, roots: Ints) -> Ints:

@@ -10,6 +10,7 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.pull import PullRow, lag_list, pull_list
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import bone as find_bone
+from tightseam.document.lookup import held_by_lids
 from tightseam.document.lookup import pose as find_pose
 from tightseam.document.lookup import seam as find_seam
 from tightseam.document.model import Character, Seam
@@ -103,7 +104,7 @@ def _drift(character: Character, seam: Seam, pose: str, pose_label: str, reading
 def _carried_along(character: Character, seam: Seam) -> bool:
     """Does a part ride already, or turn with the lids?"""
     riding = any(b.part == seam.probe and b.ride is not None for b in character.bindings)
-    return riding or any(name == seam.probe for pair in character.lids for name, _ in pair.lashes)
+    return riding or held_by_lids(character.lids, seam.probe) is not None
 
 
 def _riding(seam: Seam, part: str, skin: str) -> Repair:

@@ -17,14 +17,13 @@ from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.landmarks.roots import UNSEEN
 from tightseam.seams.design import designed_depth
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.probe import belong, probe_of
 from tightseam.seams.reading import Reading
 from tightseam.seams.solid import NOTHING, judged
-
-UNSEEN = "mouth_lining"  # a set that nobody sees run into itself
 
 
 @dataclass(frozen=True)

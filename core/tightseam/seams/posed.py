@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from tightseam.contact.tree import PosedTree, TriangleTree
 from tightseam.geometry.normals import vertex_normals
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Floats
 from tightseam.seams.probe import Probe
 
 
@@ -19,7 +19,7 @@ class PosedHead:
     unskinned: Mapping[str, Floats]
     matrices: Floats
     closes: Sequence[str]
-    _normals: dict[str, Floats] = field(default_factory=dict, repr=False)
+    _normals: dict[TriangleTree, Floats] = field(default_factory=dict, repr=False)
     _trees: dict[TriangleTree, PosedTree] = field(default_factory=dict, repr=False)
 
     def tree(self, probe: Probe) -> PosedTree:
@@ -28,11 +28,11 @@ class PosedHead:
             self._trees[probe.tree] = probe.tree.at(self.points[probe.part])
         return self._trees[probe.tree]
 
-    def normals(self, part: str, triangles: Ints) -> Floats:
-        """Unit normals (N, 3) at the vertices of a part of these triangles; computed once, for all seams that ask for them."""
-        if part not in self._normals:
-            self._normals[part] = vertex_normals(self.points[part], triangles)
-        return self._normals[part]
+    def normals(self, probe: Probe) -> Floats:
+        """Unit normals (N, 3) at the vertices of the part of a probe, by its triangles; computed once, for all seams that ask."""
+        if probe.tree not in self._normals:
+            self._normals[probe.tree] = vertex_normals(self.points[probe.part], probe.triangles)
+        return self._normals[probe.tree]
 
     def body(self, probe: Probe) -> PosedTree:
         """The same with its holes closed: what is inside a skin that is open at the neck."""

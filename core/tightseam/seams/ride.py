@@ -7,16 +7,18 @@ import numpy as np
 from tightseam.contact.tree import TriangleTree
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import held_by_lids, vertex_set
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points as part_points
-from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.distance import barycentric
 from tightseam.geometry.normals import unit, vertex_normals
 from tightseam.geometry.types import Floats, Ints
 from tightseam.landmarks.roots import seen
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
+from tightseam.seams.probe import probe_of
 from tightseam.seams.reading import Reading
 
 
@@ -32,15 +34,15 @@ class RideGauge:
         self._seam = seam
         part, skin = find_part(character, seam.probe), find_part(character, seam.solid)
         self._roots = vertex_set(store, part, seam.probe_set or "")
-        own, under = (part_points(character, store, p.name).astype(float) for p in (part, skin))
-        self._triangles = evaluator.meshes.part_triangles[evaluator.meshes.names.index(skin.name)]
-        held = next((roots for pair in character.lids for name, roots in pair.lashes if name == part.name), None)
-        on = seen(self._triangles, skin, store)
+        self._skin = probe_of(skin.name, None, character, store, evaluator)
+        own, under = part_points(character, store, part.name).astype(float)[self._roots], self._skin.neutral
+        on, held = seen(self._skin.triangles, skin, store), held_by_lids(character.lids, part.name)
         if held is None:
-            self._stands, self._shares = _nearest(own[self._roots], under, on)
+            _, rows, feet = TriangleTree(under, on).at(under).closest(own)
+            self._stands, self._shares = on[rows], barycentric(feet, under[on[rows]])
         else:
-            self._stands, self._shares = _at(np.asarray(store.get(held))[self._roots], own[self._roots], under, on)
-        self._rest = self._over(under, vertex_normals(under, self._triangles), own[self._roots])
+            self._stands, self._shares = _at(np.asarray(store.get(held))[self._roots], own, under, on)
+        self._rest = self._over(under, vertex_normals(under, self._skin.triangles), own)
 
     def _over(self, skin: Floats, normals: Floats, roots: Floats) -> Floats:
         """How roots (R, 3) stand over their feet on a skin of points and normals (N, 3): along a side of their triangle, across it, and
@@ -54,8 +56,10 @@ class RideGauge:
 
     def read(self, posed: PosedHead) -> Reading:
         seam, limits = self._seam, self._seam.limits
-        roots, skin = posed.points[seam.probe][self._roots], seam.solid or ""
-        gone = (self._over(posed.points[skin], posed.normals(skin, self._triangles), roots) - self._rest) * CM_TO_MM
+        if not len(self._roots):  # edits of the mesh took them all away
+            return Reading(seam.name)
+        roots = posed.points[seam.probe][self._roots]
+        gone = (self._over(posed.points[self._skin.part], posed.normals(self._skin), roots) - self._rest) * CM_TO_MM
         drifts = np.abs(gone[:, 2]), np.linalg.norm(gone[:, :2], axis=1)
         shares = [
             drift / limit if limit else np.zeros_like(drift) for drift, limit in zip(drifts, (limits.drift, limits.aside), strict=True)
@@ -66,21 +70,13 @@ class RideGauge:
         return Reading(seam.name, drift=float(drifts[sideways][worst]), aside=sideways, excess=float(shares[sideways][worst]), worst=at)
 
 
-def _nearest(roots: Floats, skin: Floats, triangles: Ints) -> tuple[Ints, Floats]:
-    """The corners (R, 3) of the nearest triangle to each root (R, 3), and their shares (R, 3) in the point of it that is nearest."""
-    tree = TriangleTree(skin, triangles).at(skin)
-    _, rows, feet = tree.closest(roots)
-    corners = skin[triangles[rows]]
-    sides = (corners[:, 1:] - corners[:, :1]).swapaxes(1, 2)
-    shares = (np.linalg.pinv(sides) @ (feet - corners[:, 0])[:, :, None])[:, :, 0]
-    return triangles[rows], np.concatenate([1 - shares.sum(axis=1, keepdims=True), shares], axis=1)
-
-
 def _at(held: Ints, roots: Floats, skin: Floats, triangles: Ints) -> tuple[Ints, Floats]:
-    """The same where roots stand at known vertices of the skin: of the triangles there the one whose middle is nearest."""
-    middles, stands = skin[triangles].mean(axis=1), []
-    for vertex, root in zip(held, roots, strict=True):
-        about = np.flatnonzero((triangles == vertex).any(axis=1))
-        nearest = triangles[about[np.linalg.norm(middles[about] - root, axis=1).argmin()]]
-        stands.append(np.roll(nearest, -int((nearest == vertex).argmax())))
-    return np.array(stands), np.tile([1.0, 0.0, 0.0], (len(roots), 1))
+    """Where roots (R, 3) stand that are held by known vertices of the skin (R,): the corners (R, 3) of that triangle there whose middle is
+    nearest, of all where a vertex has none, and their shares (R, 3)."""
+    middles, stands = skin[triangles].mean(axis=1), np.zeros((len(roots), 3), np.int64)
+    for k, (vertex, root) in enumerate(zip(held, roots, strict=True)):
+        there = (triangles == vertex).any(axis=1)
+        off = np.linalg.norm(middles - root, axis=1)
+        nearest = triangles[np.where(there | ~there.any(), off, np.inf).argmin()]
+        stands[k] = np.roll(nearest, -int((nearest == vertex).argmax()))
+    return stands, np.tile([1.0, 0.0, 0.0], (len(roots), 1))

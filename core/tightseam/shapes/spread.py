@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.sparse import csr_matrix, diags
 
-from tightseam.geometry.distance import barycentric, closest_points
+from tightseam.geometry.distance import stands_on
 from tightseam.geometry.solve import solve_with_fixed
 from tightseam.geometry.types import Bools, Floats
 from tightseam.landmarks.surface import Surface
@@ -26,6 +26,5 @@ def carried_along(surface: Surface, offsets: Floats, rider: Floats, usable: Bool
     """What the movement of the skin does to points that lie on it (K, 3): the offset at the closest point of the skin, or of the `usable`
     part of it."""
     triangles = surface.triangles if usable is None else surface.triangles[usable[surface.triangles].all(axis=1)]
-    _, face, closest = closest_points(rider, surface.points, triangles)
-    weights = barycentric(closest, surface.points[triangles[face]])
-    return np.asarray(np.einsum("kc,kcx->kx", weights, offsets[triangles[face]]))
+    corners, shares = stands_on(rider, surface.points, triangles)
+    return np.asarray(np.einsum("kc,kcx->kx", shares, offsets[corners]))

@@ -11,13 +11,13 @@ from tightseam.document.lookup import polygons, vertex_set
 from tightseam.document.model import Character, Part
 from tightseam.geometry.adjacency import islands
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.roots import ROOTS, seen
+from tightseam.landmarks.roots import ROOTS, over_tufts, seen
 from tightseam.landmarks.surface import surface_of
 from tightseam.shapes.offsets import Offsets
 from tightseam.shapes.sides import Sides, flipped
 from tightseam.shapes.spread import carried_along
+from tightseam.shapes.strays import STILL
 
-STILL = 1e-3  # cm that a part has to move to be of a shape
 LIES_ON_SKIN = ("brow", "lash", "whiskers")
 
 
@@ -42,10 +42,8 @@ def taken_along(character: Character, store: ArrayStore, part: Part, skin: Part,
         return carried_along(surface, offsets, points)
     roots = vertex_set(store, part, ROOTS)
     on = np.isin(np.arange(len(offsets)), seen(surface.triangles, skin, store))
-    tuft = islands(polygons(store, part), part.vertex_count)
-    sums, counts = np.zeros((tuft.max() + 1, 3)), np.bincount(tuft[roots], minlength=tuft.max() + 1)
-    np.add.at(sums, tuft[roots], carried_along(surface, offsets, points[roots], on))
-    return (sums / np.maximum(counts, 1)[:, None])[tuft]
+    along = carried_along(surface, offsets, points[roots], on)
+    return over_tufts(along, roots, islands(polygons(store, part), part.vertex_count))[0]
 
 
 def with_riders(character: Character, store: ArrayStore, skin: Part, offsets: Floats) -> Offsets:

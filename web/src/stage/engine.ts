@@ -447,8 +447,7 @@ export class StageEngine {
     for (const { aid, visible } of aids) aid.visible = visible
     if (this.shown) this.dress(this.shown)
     this.renderer.shadowMap.needsUpdate = true
-    this.renderer.render(this.scene, this.rig.camera)
-    this.rest()
+    this.draw() // before the page is shown again
     return made
   }
 
