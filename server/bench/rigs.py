@@ -1,10 +1,9 @@
 """Rigs kept ready: documents of recent revisions, compiled."""
 
 import threading
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cache, cached_property
 
 import numpy as np
 from characters.blobs import BlobStore
@@ -12,6 +11,7 @@ from characters.history import load
 from characters.models import Revision
 from tightseam.binding.checks import reference_weights
 from tightseam.deform.evaluator import SHARED, Evaluator
+from tightseam.document.kept import Kept
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character as Document
 from tightseam.document.sections import dump_section, section_hash
@@ -26,6 +26,7 @@ from bench.jaw_rig import JawRig
 from bench.shape_rig import ShapeRig
 
 KEEP = 6
+REMEMBER = 4096  # revisions of which it is known what they are made of
 
 
 @dataclass
@@ -118,35 +119,32 @@ class Rig:
 
 
 class Rigs:
-    """The last few rigs.
+    """The last few rigs, by what they are made of: heads that are alike, and a state that is come back to by undo, share one.
 
     A revision never changes, so one that is kept is served without asking the database.
     """
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[tuple[int, int], Rig] = OrderedDict()
-        self._lock = threading.Lock()
+        self._contents = Kept(REMEMBER)
+        self._kept = Kept(KEEP)
 
     def get(self, revision: Revision) -> Rig:
         return self.find(revision.character_id, revision.number, lambda: revision)
 
     def find(self, character_id: int, number: int, fetch: Callable[[], Revision]) -> Rig:
         """The rig of a revision by its number; `fetch` is called where it is not kept."""
-        key = character_id, number
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key]
-            document, store = load(fetch())
-            rig = Rig(document, store, Evaluator(document, store))
-            self._kept[key] = rig
-            while len(self._kept) > KEEP:
-                self._kept.popitem(last=False)
-            return rig
+        fetched = cache(fetch)
+        content = self._contents.get((character_id, number), lambda: tuple(sorted(fetched().sections.items())))
+        return self._kept.get(content, lambda: _rig_of(fetched()))
 
     def clear(self) -> None:
-        with self._lock:
-            self._kept.clear()
+        self._contents.clear()
+        self._kept.clear()
+
+
+def _rig_of(revision: Revision) -> Rig:
+    document, store = load(revision)
+    return Rig(document, store, Evaluator(document, store))
 
 
 rigs = Rigs()

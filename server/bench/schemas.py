@@ -62,6 +62,7 @@ class ShelfEntry(Schema):
     worst: WorstOut | None
     poses: int
     checkin: CheckInShort
+    drawn: str = Field(description="as that of the character")
 
 
 class DamagedEntry(Schema):
@@ -127,6 +128,7 @@ class CharacterOut(Schema):
     story: str
     revision: RevisionOut
     meshes: str = Field(description="changes whenever a mesh does")
+    drawn: str = Field(description="changes whenever the head may look otherwise in any pose; alike for heads that are alike")
     guides: dict[str, Point] = Field(description="points that views are aimed at, by landmark, cm")
     heading: float = Field(description="which way the head looks, degrees about Y from Z")
     unit: str | None

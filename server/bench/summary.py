@@ -35,6 +35,7 @@ from bench.unforeseen import unforeseen
 
 HISTORY = 60
 LATELY = 5
+DRAWN = tuple(name for name in measuring.MEASURED if name != "seams")  # sections that show in a picture of the head
 
 
 def revision_out(revision: Revision) -> RevisionOut:
@@ -87,7 +88,12 @@ def shelf_entry(character: Character) -> ShelfEntry:
         worst=first and WorstOut(title=first["title"], text=first["text"], kind=first["kind"], size=first["size"]),
         poses=len(poses),
         checkin=_checkin_short(character.head),
+        drawn=_drawn(character.head),
     )
+
+
+def _drawn(revision: Revision) -> str:
+    return reports.report_key("drawn", revision, DRAWN)
 
 
 def _checkin_short(revision: Revision) -> CheckInShort:
@@ -105,6 +111,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         story=document.about.story,
         revision=revision_out(character.head),
         meshes=character.head.sections["parts"],
+        drawn=_drawn(character.head),
         guides=rig.guides.points,
         heading=rig.guides.heading,
         unit=unit_name(document.checkin.unit_cm) if document.checkin.unit_cm else None,

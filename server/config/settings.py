@@ -49,6 +49,7 @@ TIME_ZONE = "UTC"
 STATIC_URL = "static/"
 WHITENOISE_ROOT = WEB if WEB.is_dir() else None
 WHITENOISE_INDEX_FILE = True
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/"  # their names change with what is in them
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024  # of a request that is no file
 FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024  # of a file, before it goes to disk
 MOST_BODY_BYTES = 150 * 1024 * 1024  # of any request; refused before it is read

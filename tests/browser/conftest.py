@@ -10,7 +10,7 @@ from itertools import count
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import BrowserContext, Page, expect, sync_playwright
 from tightseam.exchange.character_file import write_character
 
 from tests import cast
@@ -52,22 +52,22 @@ def own_server(tmp_path) -> Iterator[Server]:
 
 
 @pytest.fixture(scope="session")
-def browser() -> Iterator[Browser]:
+def profile(tmp_path_factory) -> Iterator[BrowserContext]:
+    """One person's browser, which keeps what it has seen before, on a coarse screen and without motion: both cost in software."""
     # Playwright runs an event loop of its own; Django must not take the ORM calls of other tests for asynchronous ones
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
     with sync_playwright() as playwright:
-        found = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        found = playwright.chromium.launch_persistent_context(
+            tmp_path_factory.mktemp("profile"),
+            executable_path=CHROMIUM,
+            args=FLAGS,
+            viewport={"width": 1280, "height": 800},
+            device_scale_factor=0.7,
+            reduced_motion="reduce",
+        )
+        found.set_default_timeout(PATIENCE)
         yield found
         found.close()
-
-
-@pytest.fixture(scope="session")
-def profile(browser) -> Iterator[BrowserContext]:
-    """One person's browser, which has seen the application before, on a coarse screen and without motion: both cost in software."""
-    found = browser.new_context(viewport={"width": 1280, "height": 800}, device_scale_factor=0.7, reduced_motion="reduce")
-    found.set_default_timeout(PATIENCE)
-    yield found
-    found.close()
 
 
 @contextmanager
@@ -96,8 +96,8 @@ def shelf(profile, own_server) -> Iterator[Page]:
 
 @pytest.fixture(scope="session")
 def files() -> dict[str, bytes]:
-    """The demo cast as character files, faults and all."""
-    heads = {"Maren": cast.faulty("maren"), "Hob": cast.faulty("hob"), "Pim": cast.pim_as_delivered()}
+    """The demo cast as character files, faults and all; Hob without any, too."""
+    heads = {"Maren": cast.faulty("maren"), "Hob": cast.faulty("hob"), "Pim": cast.pim_as_delivered(), "Hob mended": cast.clean("hob")}
     return {name: write_character(head.character, head.store) for name, head in heads.items()}
 
 

@@ -52,9 +52,9 @@ def data(tmp_path_factory, maren_file):
 
 def test_an_answered_edit_survives_a_kill_at_any_moment(data):
     dice = random.Random(7)
+    server = Server(data)
+    server.start()
     for kill in range(KILLS):
-        server = Server(data)
-        server.start()
         acknowledged = state(server.address)["revision"]["number"]
         last_high = None
         timer = threading.Timer(dice.uniform(0.05, 0.6), server.kill)
@@ -69,12 +69,12 @@ def test_an_answered_edit_survives_a_kill_at_any_moment(data):
         server = Server(data)
         server.start()
         found = state(server.address)
-        server.kill()
         # the edit in flight may have been stored without its answer getting out: one more, never one less
         assert found["revision"]["number"] in (acknowledged, acknowledged + 1)
         if last_high is not None and found["revision"]["number"] == acknowledged:
             assert next(c for c in found["controls"] if c["name"] == "head_turn")["high"] == last_high
         check_whole(data)
+    server.kill()
 
 
 def check_whole(data) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable
 from typing import Any
 
 
@@ -15,19 +15,32 @@ class Kept:
         self._most = most
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
         self._lock = threading.Lock()
+        self._making: dict[Hashable, threading.Lock] = {}
 
-    def get(self, key: Hashable, make: Any) -> Any:
-        """What is kept under the key, or what `make()` gives; two that ask at once may both make it."""
+    def get(self, key: Hashable, make: Callable[[], Any]) -> Any:
+        """What is kept under the key, or what `make()` gives; who asks while it is made waits for it. `make` must not ask for its own key."""
         with self._lock:
             if key in self._kept:
                 self._kept.move_to_end(key)
                 return self._kept[key]
-        made = make()
+            making = self._making.setdefault(key, threading.Lock())
+        with making:
+            with self._lock:
+                if key in self._kept:
+                    return self._kept[key]
+            try:
+                made = make()
+                self._keep(key, made)
+            finally:
+                with self._lock:
+                    self._making.pop(key, None)
+        return made
+
+    def _keep(self, key: Hashable, made: Any) -> None:
         with self._lock:
             self._kept[key] = made
             while len(self._kept) > self._most:
                 self._kept.popitem(last=False)
-        return made
 
     def clear(self) -> None:
         with self._lock:

@@ -1962,6 +1962,11 @@ export interface components {
             /** Controls */
             controls: components["schemas"]["Control"][];
             /**
+             * Drawn
+             * @description changes whenever the head may look otherwise in any pose; alike for heads that are alike
+             */
+            drawn: string;
+            /**
              * Envelopes
              * @description inner and outer radius of each bone's capsule, cm
              */
@@ -6332,6 +6337,11 @@ export interface components {
         /** ShelfEntry */
         ShelfEntry: {
             checkin: components["schemas"]["CheckInShort"];
+            /**
+             * Drawn
+             * @description as that of the character
+             */
+            drawn: string;
             /** Findings */
             findings: number;
             /** Id */

@@ -3,18 +3,43 @@ import { fetchCharacter, type ShelfEntry } from '../api/client'
 import { fetchFrame, fetchMeshes } from '../api/frames'
 import { fetchShading } from '../api/shading'
 import { StageEngine } from '../stage/engine'
+import { keepPicture, keptPictures, pictureKeyOf } from '../stage/keptPictures'
 import { viewOf } from '../stage/views'
 
 const SIZE = { width: 572, height: 636 }
-const kept = new Map<string, string>()
 
-/** The character's picture, drawn once a revision by a stage of its own. */
+interface Pictured {
+  key: string
+  /** None where it must be drawn first. */
+  picture: string | null
+}
+
+/** The character's picture, drawn by a stage of its own where this browser has not drawn it before. */
 export function Portrait({ entry }: { entry: ShelfEntry }) {
-  const key = `${entry.id} ${entry.revision.number}`
-  const [shown, setShown] = useState(kept.get(key))
+  const key = pictureKeyOf(entry.drawn, 'portrait')
+  const [found, setFound] = useState<Pictured | null>(null)
+  const now = found?.key === key ? found : null
+  useEffect(() => {
+    let gone = false
+    void keptPictures([key]).then(([picture]) => !gone && setFound({ key, picture: picture ?? null }))
+    return () => {
+      gone = true
+    }
+  }, [key])
+  return (
+    <div className="portrait">
+      {now?.picture && <img src={now.picture} alt={`Portrait of ${entry.name}`} />}
+      {now && !now.picture && <Drawn key={key} entry={entry} pictureKey={key} />}
+    </div>
+  )
+}
+
+function Drawn({ entry, pictureKey }: { entry: ShelfEntry; pictureKey: string }) {
+  const [shown, setShown] = useState<string>()
+  const [done, setDone] = useState(false)
   const canvas = useRef<HTMLCanvasElement>(null)
   useEffect(() => {
-    if (kept.has(key) || !canvas.current) return
+    if (!canvas.current) return
     const engine = new StageEngine(canvas.current)
     engine.resize()
     let gone = false
@@ -31,19 +56,20 @@ export function Portrait({ entry }: { entry: ShelfEntry }) {
       engine.shade(await fetchShading(entry.id, revision)) // the light comes second: nobody waits for it
       if (gone) return
       const made = engine.picture(view, SIZE)
-      kept.set(key, made)
+      void keepPicture(pictureKey, made)
       setShown(made)
+      setDone(true)
     }
     draw().catch(() => undefined)
     return () => {
       gone = true
       engine.dispose()
     }
-  }, [entry, key])
+  }, [entry, pictureKey])
   return (
-    <div className="portrait">
+    <>
       {shown && <img src={shown} alt={`Portrait of ${entry.name}`} />}
-      {!kept.has(key) && <canvas ref={canvas} style={{ ...SIZE, visibility: 'hidden', position: 'absolute' }} />}
-    </div>
+      {!done && <canvas ref={canvas} style={{ ...SIZE, visibility: 'hidden', position: 'absolute' }} />}
+    </>
   )
 }

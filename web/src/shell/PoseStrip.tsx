@@ -22,7 +22,7 @@ export function PoseStrip({ character }: { character: CharacterOut }) {
     <div className="poses" role="list" aria-label="Test poses" title="J, K: the pose before, the pose after. Hold N: the neutral">
       {character.poses.map((p) => (
         <button key={p.name} role="listitem" className="bare pose" aria-current={present === p.name} onClick={() => goToPose(p.name)} data-pose={p.name}>
-          {thumbnails[p.name] ? <img src={thumbnails[p.name]} alt="" /> : <span className="blank" />}
+          {thumbnails[p.name] ? <img src={thumbnails[p.name]!.picture} alt="" /> : <span className="blank" />}
           <p title={p.label}>
             <span className={`dot ${sign(reports[p.name])}`} role="img" aria-label={SAID[sign(reports[p.name])]} />
             <span>{p.label}</span>

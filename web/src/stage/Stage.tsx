@@ -17,7 +17,7 @@ import { stageQuality } from './quality'
 import { StageBar } from './StageBar'
 import { StageFoot } from './StageFoot'
 import { StageTools } from './StageTools'
-import { takeShapePictures, takeThumbnails } from './thumbnails'
+import { showKeptThumbnails, takeShapePictures, takeThumbnails } from './thumbnails'
 import { useCapsules } from './useCapsules'
 import { useMarks } from './useMarks'
 import { usePointer } from './usePointer'
@@ -228,6 +228,14 @@ export function Stage({ character, station }: Props) {
     // not with every revision: the camera stays where it was put
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [engine, ready, camera])
+
+  useEffect(() => {
+    const state = { gone: false }
+    void showKeptThumbnails(character, state)
+    return () => {
+      state.gone = true
+    }
+  }, [character])
 
   useEffect(() => {
     if (!engine || !there || lit !== meshes) return

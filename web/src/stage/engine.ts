@@ -77,6 +77,7 @@ export class StageEngine {
   private waiting = 0
   private readonly exposures: Exposures | null
   private ring: Ring | null = null
+  private isolated: Patch | null = null
   private revision = 0
   private melting: { parts: Melt[]; start: number } | null = null
   private shown: Shown | null = null
@@ -216,8 +217,13 @@ export class StageEngine {
 
   /** Draws nothing but what lies between some vertices of a part; null for everything. */
   isolate(patch: Patch | null) {
-    for (const [name, view] of this.parts) view.isolate(patch && name === patch.part ? new Set(patch.vertices) : null)
+    this.isolated = patch
+    this.narrow(patch)
     this.draw()
+  }
+
+  private narrow(patch: Patch | null) {
+    for (const [name, view] of this.parts) view.isolate(patch && name === patch.part ? new Set(patch.vertices) : null)
   }
 
   showCapsules(shown: { row: number; radii: [number, number] }[]) {
@@ -226,6 +232,7 @@ export class StageEngine {
   }
 
   mark(point: [number, number, number] | null) {
+    if (!point && !this.marker.visible) return
     this.marker.visible = point !== null
     if (point) this.marker.position.fromArray(point)
     this.draw()
@@ -429,7 +436,9 @@ export class StageEngine {
     for (const v of views) v.use(false)
     const aids = [this.bones.group, this.capsules.group, this.arrows.group, this.marker, this.marks.group].map((aid) => ({ aid, visible: aid.visible }))
     for (const { aid } of aids) aid.visible = false
-    if (this.shown) this.dress({ ...this.shown, wires: () => false, colours, glass: () => false })
+    if (this.shown) this.dress({ ...this.shown, wires: () => false, colours, glass: () => false, visible: () => true })
+    this.narrow(null)
+    this.ground.colour(tokens.stage)
     const made = frames.map((frame) => {
       for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
       for (const [name, part] of Object.entries(frame.parts)) this.parts.get(name)?.pose(part, false)
@@ -445,9 +454,9 @@ export class StageEngine {
     this.turnParts()
     this.showRing(ring)
     for (const { aid, visible } of aids) aid.visible = visible
-    if (this.shown) this.dress(this.shown)
-    this.renderer.shadowMap.needsUpdate = true
-    this.draw() // before the page is shown again
+    this.narrow(this.isolated)
+    if (this.shown) this.show(this.shown)
+    else this.draw() // before the page is shown again
     return made
   }
 

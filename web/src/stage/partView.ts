@@ -341,23 +341,18 @@ export class PartView {
     this.fine.only(vertices && ((_a, _b, _c, triangle) => vertices.has(owners[triangle >> 1]!)))
   }
 
-  /** Cut open by the camera: then the inside is drawn too. */
+  /** Cut open by the camera: then the inside is drawn too. Like glass it is a matter of state: no shader is compiled anew for it. */
   cut(open: boolean) {
     const material = this.mesh.material as THREE.Material
-    const side = open || this.part.kind === 'lash' ? THREE.DoubleSide : THREE.FrontSide
-    if (material.side === side) return
-    material.side = side
-    material.needsUpdate = true
+    material.side = open || this.part.kind === 'lash' ? THREE.DoubleSide : THREE.FrontSide
   }
 
   glass(on: boolean) {
     const material = this.mesh.material as THREE.Material
     this.veil.visible = on && this.mesh.visible
-    if (material.transparent === on) return
     material.transparent = on
     material.opacity = on ? 0.28 : 1
     material.depthWrite = !on
-    material.needsUpdate = true
     this.mesh.renderOrder = on ? VEIL + 1 : 0
     this.mesh.castShadow = !on && !this.eye
   }

@@ -2,6 +2,7 @@ import type { CharacterOut } from '../api/client'
 import { fetchFrame, type Frame } from '../api/frames'
 import { strengthOf, useBench } from '../state/bench'
 import type { StageEngine } from './engine'
+import { keepPicture, keptPictures, pictureKeyOf } from './keptPictures'
 import { viewOf, type View } from './views'
 
 const CLOSE = 0.74 // the face, not the whole head
@@ -52,19 +53,42 @@ class Darkroom {
   }
 }
 
+const keyOf = (character: CharacterOut, pose: CharacterOut['poses'][number]) => pictureKeyOf(character.drawn, JSON.stringify(pose.values))
+
+const show = (pose: string, key: string, picture: string) => useBench.setState((s) => ({ thumbnails: { ...s.thumbnails, [pose]: { key, picture } } }))
+
+const missing = (character: CharacterOut) => {
+  const have = useBench.getState().thumbnails
+  return character.poses.map((pose) => ({ pose, key: keyOf(character, pose) })).filter(({ pose, key }) => have[pose.name]?.key !== key)
+}
+
+/** Show the pictures of poses that were drawn before: after a reload, an undo, on coming back to a head. */
+export async function showKeptThumbnails(character: CharacterOut, state: { gone: boolean }): Promise<void> {
+  const wanted = missing(character)
+  const found = await keptPictures(wanted.map((w) => w.key))
+  if (state.gone) return
+  wanted.forEach(({ pose, key }, k) => found[k] && show(pose.name, key, found[k]))
+}
+
 /** Take a picture of each pose of the strip that looks otherwise than on its last one. */
 export async function takeThumbnails(engine: StageEngine, character: CharacterOut, state: { gone: boolean }): Promise<void> {
   const seen = pictured.get(engine) ?? new Map<string, Record<string, number>>()
   pictured.set(engine, seen)
   const have = useBench.getState().thumbnails
+  const keys = new Map(character.poses.map((p) => [p.name, keyOf(character, p)]))
+  const deliver = (pose: string, picture: string) => {
+    show(pose, keys.get(pose)!, picture)
+    void keepPicture(keys.get(pose)!, picture)
+  }
   const darkroom = new Darkroom(engine, portraitOf(character), Object.keys(have).length > 0, (name, frame, picture) => {
     seen.set(`${character.id} ${name}`, Object.fromEntries(Object.entries(frame.parts).map(([part, p]) => [part, p.digest ?? -1])))
-    useBench.setState((s) => ({ thumbnails: { ...s.thumbnails, [name]: picture } }))
+    deliver(name, picture)
   })
-  for (const pose of character.poses) {
+  for (const { pose } of missing(character)) {
     const known = have[pose.name] ? (seen.get(`${character.id} ${pose.name}`) ?? {}) : {}
     let frame = await frameOf(character, pose.values, known)
     if (state.gone) return
+    if (frame && !Object.keys(frame.parts).length) deliver(pose.name, have[pose.name]!.picture) // nothing of it has moved
     if (!frame || !Object.keys(frame.parts).length) continue
     if (Object.keys(known).length) frame = await frameOf(character, pose.values) // the picture needs all parts
     if (state.gone) return

@@ -167,7 +167,8 @@ export interface BenchState {
   measured: number
   /** What the last edit did to all test poses, once they are measured again. */
   effects: EffectsOut | null
-  thumbnails: Record<string, string>
+  /** The picture of each test pose, with the key of what it shows. */
+  thumbnails: Record<string, { key: string; picture: string }>
   dock: DockTab
   partsOpen: boolean
   /** Is the face plan shown large? */

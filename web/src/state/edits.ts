@@ -1,25 +1,58 @@
 import { App } from 'antd'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { fetchCharacter, Refused, sendEdit, sendRedo, sendUndo, type CharacterOut, type Step } from '../api/client'
+import { Turns } from './turns'
 
-/** Runs a change on the character; a refusal is said in the server's words, and a stale one brings in what others did. */
-function useChange<T>(character: CharacterOut, run: (input: T) => Promise<CharacterOut>) {
+const turns = new Turns()
+const keyOf = (id: number) => ['character', id]
+
+const headOf = (queries: QueryClient, id: number) => queries.getQueryData<CharacterOut>(keyOf(id))!.revision.number
+
+/**
+ * Changes a character when its turn comes, on what came of the changes before: a hand is often quicker than the answer. A stale one brings
+ * in what others did, and refuses what this page still meant to do on the old state.
+ */
+const inTurn = (queries: QueryClient, id: number, run: (head: number) => Promise<CharacterOut>) =>
+  turns.take(id, async () => {
+    try {
+      const changed = await run(headOf(queries, id))
+      queries.setQueryData(keyOf(id), changed)
+      return changed
+    } catch (error) {
+      if (error instanceof Refused && error.status === 409) {
+        turns.breakOff(id)
+        queries.setQueryData(keyOf(id), await fetchCharacter(id))
+      }
+      throw error
+    }
+  })
+
+/** Runs a change on the character; `run` gets the number of the revision it is made on. A refusal is said in the server's words. */
+export function useChange<T>(character: CharacterOut, run: (input: T, head: number) => Promise<CharacterOut>) {
   const { message } = App.useApp()
   const queries = useQueryClient()
-  const key = ['character', character.id]
+  const { id } = character
   return useMutation({
-    mutationFn: run,
-    onSuccess: (changed) => queries.setQueryData(key, changed),
-    onError: async (error) => {
-      void message.error(error.message, 6)
-      if (error instanceof Refused && error.status === 409) queries.setQueryData(key, await fetchCharacter(character.id))
-    },
+    mutationFn: (input: T) => inTurn(queries, id, (head) => run(input, head)),
+    onError: (error) => void message.error(error.message, 6),
   })
 }
 
-export const useEdit = (character: CharacterOut) =>
-  useChange(character, (step: Step) => sendEdit(character.id, character.revision.number, step))
+export const useEdit = (character: CharacterOut) => useChange(character, (step: Step, head) => sendEdit(character.id, head, step))
 
-export const useUndo = (character: CharacterOut) => useChange(character, () => sendUndo(character.id, character.revision.number))
+export const useUndo = (character: CharacterOut) => useChange(character, (_: void, head) => sendUndo(character.id, head))
 
-export const useRedo = (character: CharacterOut) => useChange(character, () => sendRedo(character.id, character.revision.number))
+export const useRedo = (character: CharacterOut) => useChange(character, (_: void, head) => sendRedo(character.id, head))
+
+/** Stores what was drawn on a revision; refused where another one came in between, because something else was seen then. */
+export const useStroke = (character: CharacterOut) =>
+  useChange(character, ({ step, on }: { step: Step; on: number }) => sendEdit(character.id, on, step))
+
+/** The number of the newest revision, once all that this page has asked for is done. */
+export function useHead({ id }: CharacterOut): () => Promise<number> {
+  const queries = useQueryClient()
+  return async () => {
+    await turns.settled(id)
+    return headOf(queries, id)
+  }
+}

@@ -5,7 +5,6 @@ import { StrokePump } from './strokePump'
 
 const SPACING = 0.25 // of the radius between two dabs
 const FINE = 0.02 // cm between two places of a drag
-const PATIENCE = 120 // frames
 const SIZING = {
   KeyR: { field: 'radius', byPixel: 0.15, low: 1, high: 200 }, // mm
   KeyT: { field: 'strength', byPixel: 0.4, low: 1, high: 100 }, // %
@@ -18,12 +17,13 @@ interface Place {
 
 /** What a stroke is drawn on, and what becomes of it. */
 export interface StrokeHost {
-  readonly character: { id: number; revision: { number: number } }
-  /** The revision to paint on: where a stroke is still being stored, the one that comes of it. */
+  readonly character: { id: number }
+  /** The revision to paint on: where something is still being stored, the one that comes of it. */
   revision: () => Promise<number>
   /** Whether a stroke can begin on a part. */
   paintable: (part: string) => boolean
-  store: (painting: Painting, dabs: Dab[]) => Promise<unknown>
+  /** Store what was drawn on a revision. */
+  store: (painting: Painting, dabs: Dab[], on: number) => Promise<unknown>
   refused: (error: Error) => void
 }
 
@@ -155,9 +155,8 @@ export class BrushPointer {
     this.stroke = this.last = this.held = null
     try {
       await stroke.finished()
-      await this.arrived(await stroke.revision)
       await this.host()
-        .store(stroke.painting, stroke.dabs)
+        .store(stroke.painting, stroke.dabs, await stroke.revision)
         .catch(() => undefined) // said already by whoever stores
     } catch (error) {
       this.host().refused(error as Error)
@@ -165,11 +164,6 @@ export class BrushPointer {
     delete this.engine.canvas.dataset.painting
     const { strokes, set } = useBench.getState()
     set({ strokes: strokes + 1 })
-  }
-
-  /** Until the screen has the revision that was painted on; the edit says which one that is, and is refused where another came. */
-  private async arrived(revision: number) {
-    for (let frame = 0; frame < PATIENCE && this.host().character.revision.number !== revision; frame++) await new Promise(requestAnimationFrame)
   }
 
   private size({ key, from, x }: { key: keyof typeof SIZING; from: number; x: number }, now: number) {

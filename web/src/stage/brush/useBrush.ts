@@ -3,30 +3,23 @@ import { useEffect, useRef } from 'react'
 import { fetchPull, type CharacterOut, type Step } from '../../api/client'
 import { isSculpting, type Dab, type PaintDab, type Painting, type SculptDab } from '../../api/paint'
 import { shownValues, useBench } from '../../state/bench'
-import { useEdit } from '../../state/edits'
+import { useHead, useStroke } from '../../state/edits'
 import type { StageEngine } from '../engine'
 import { BrushPointer, type StrokeHost } from './brushPointer'
 
 /** Painting on the posed head while `on`. */
 export function useBrush(engine: StageEngine | null, character: CharacterOut, on: boolean) {
   const { message } = App.useApp()
-  const edit = useEdit(character)
+  const stroke = useStroke(character)
+  const head = useHead(character)
   const host = useRef<StrokeHost & { character: CharacterOut }>(null!)
-  const storing = useRef<Promise<CharacterOut | null> | null>(null)
   useEffect(() => {
     host.current = {
       character,
-      revision: async () => (await storing.current)?.revision.number ?? host.current.character.revision.number,
+      revision: head,
       // maps of lids and reliefs lie on the skin
       paintable: (part) => useBench.getState().sculpting !== null || !useBench.getState().shownMap || character.parts.some((p) => p.name === part && p.kind === 'skin'),
-      store: (painting, dabs) => {
-        const edited = edit.mutateAsync(strokeOf(painting, dabs))
-        const mine = edited.catch(() => null)
-        storing.current = mine
-        // shown a frame later: from then on the screen says what is painted on
-        void mine.then(() => requestAnimationFrame(() => (storing.current = storing.current === mine ? null : storing.current)))
-        return edited
-      },
+      store: (painting, dabs, on) => stroke.mutateAsync({ step: strokeOf(painting, dabs), on }),
       refused: (error) => void message.error(error.message),
     }
   })

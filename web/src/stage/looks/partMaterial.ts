@@ -139,7 +139,7 @@ export function partMaterial(kind: Kind, uniforms: PartUniforms, quality: Qualit
       .replace('#include <shadowmap_pars_fragment>', `#include <shadowmap_pars_fragment>\n${pars(surface, quality)}`)
       .replace('#include <color_fragment>', '#include <color_fragment>\nif (uColours > 1.5) diffuseColor.rgb = differenceColour(diffuseColor.rgb, vWeight.x);\nelse if (uColours > 0.5) diffuseColor.rgb = weightColour(diffuseColor.rgb, vWeight);')
       .replace('#include <lights_fragment_begin>', lit(surface, quality))
-      .replace('#include <opaque_fragment>', `#include <opaque_fragment>\n${RING}`)
+      .replace('#include <opaque_fragment>', `gl_FragColor = vec4(outgoingLight, diffuseColor.a);\n${RING}`)
     for (const unused of ['lights_lambert_fragment', 'lights_fragment_maps', 'lights_fragment_end', 'aomap_fragment']) fragment = fragment.replace(`#include <${unused}>`, '')
     shader.fragmentShader = fragment
   }

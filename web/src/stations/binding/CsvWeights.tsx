@@ -1,21 +1,15 @@
 import { App, Button, Select } from 'antd'
-import { useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { saveFile, sendWeightCsv, type CharacterOut, type PartOut } from '../../api/client'
+import { useChange } from '../../state/edits'
 
 /** The weights of a part out and in as CSV. */
 export function CsvWeights({ character, part }: { character: CharacterOut; part: PartOut }) {
   const { message } = App.useApp()
-  const queries = useQueryClient()
   const input = useRef<HTMLInputElement>(null)
   const [match, setMatch] = useState<'order' | 'position'>('order')
+  const take = useChange(character, (file: File, head) => sendWeightCsv(character.id, head, part.name, match, file))
   const save = () => void saveFile(`/api/characters/${character.id}/weights.csv?part=${encodeURIComponent(part.name)}`).catch((error: Error) => void message.error(error.message))
-  const take = (file: File | undefined) => {
-    if (!file) return
-    sendWeightCsv(character.id, character.revision.number, part.name, match, file)
-      .then((changed) => queries.setQueryData(['character', character.id], changed))
-      .catch((error: Error) => void message.error(error.message, 6))
-  }
   return (
     <section aria-label="Weights">
       <h3>Weights as a table (CSV)</h3>
@@ -43,7 +37,8 @@ export function CsvWeights({ character, part }: { character: CharacterOut; part:
           hidden
           aria-label="Weights as CSV"
           onChange={(e) => {
-            take(e.target.files?.[0])
+            const file = e.target.files?.[0]
+            if (file) take.mutate(file)
             e.target.value = ''
           }}
         />

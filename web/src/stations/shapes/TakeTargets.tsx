@@ -1,8 +1,8 @@
-import { useQueryClient } from '@tanstack/react-query'
-import { App, Button, Progress } from 'antd'
+import { Button, Progress } from 'antd'
 import { useRef, useState } from 'react'
 import type { CharacterOut, TargetReport } from '../../api/client'
 import { chosenFiles, droppedFiles, startTargets, type Delivered, type Going } from '../../api/imports'
+import { useChange } from '../../state/edits'
 import { tokens } from '../../theme/tokens'
 import { counted } from '../../ui/names'
 
@@ -10,24 +10,21 @@ const ENDINGS = '.obj,.glb,.gltf,.bin,.usd,.usda,.usdc,.usdz,.zip'
 
 /** The place to drop targets: one shape a file, a folder of them, or a file with many. Each is reported on. */
 export function TakeTargets({ character }: { character: CharacterOut }) {
-  const { message } = App.useApp()
-  const queries = useQueryClient()
   const input = useRef<HTMLInputElement>(null)
   const [busy, setBusy] = useState<(Going & { stop: () => void }) | null>(null)
   const [reports, setReports] = useState<TargetReport[]>([])
-  const take = async (files: Delivered[]) => {
-    if (!files.length) return
-    const going = startTargets(character.id, character.revision.number, files, (now) => setBusy((before) => before && { ...before, ...now }))
+  const change = useChange(character, async (files: Delivered[], head) => {
+    const going = startTargets(character.id, head, files, (now) => setBusy((before) => before && { ...before, ...now }))
     setBusy({ share: 0, text: 'Sending', stop: going.stop })
     try {
       const out = await going.done
       setReports(out.reports)
-      queries.setQueryData(['character', character.id], out.character)
-    } catch (error) {
-      void message.error((error as Error).message, 8)
+      return out.character
+    } finally {
+      setBusy(null)
     }
-    setBusy(null)
-  }
+  })
+  const take = (files: Delivered[]) => files.length > 0 && change.mutate(files)
   if (busy)
     return (
       <div className="drop" role="status">
@@ -62,7 +59,7 @@ export function TakeTargets({ character }: { character: CharacterOut }) {
         onChange={(e) => {
           const chosen = chosenFiles(e.target.files)
           e.target.value = ''
-          void take(chosen)
+          take(chosen)
         }}
       />
       {reports.length > 0 && (
