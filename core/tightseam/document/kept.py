@@ -17,8 +17,8 @@ class Kept:
         self._lock = threading.Lock()
         self._making: dict[Hashable, threading.Lock] = {}
 
-    def get(self, key: Hashable, make: Callable[[], Any]) -> Any:
-        """What is kept under the key, or what `make()` gives; who asks while it is made waits for it. `make` must not ask for its own key."""
+    def get(self, key: Hashable, make: Callable[..., Any]) -> Any:
+        """What is kept under the key, or what `make()` gives; who asks while it is made waits. `make` must not ask for its own key."""
         with self._lock:
             if key in self._kept:
                 self._kept.move_to_end(key)
