@@ -19,7 +19,8 @@ from tests.serving import Server
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
-    "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--ignore-gpu-blocklist", "--no-sandbox",
+    # Mesa draws with a quarter of the time that the rasteriser takes which Chromium brings along; that one steps in where Mesa is missing
+    "--use-gl=angle", "--use-angle=gl-egl", "--enable-unsafe-swiftshader", "--ignore-gpu-blocklist", "--no-sandbox",
     "--disable-background-networking", "--disable-quic", "--disable-component-update", "--disable-sync", "--no-first-run",
     "--disable-gpu-compositing",  # else each picture waits for the page to be drawn in software too
 ]  # fmt: skip
