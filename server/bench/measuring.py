@@ -9,7 +9,7 @@ from tightseam.deform.pull import Pull, lags, listed, pulls
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import pose as find_pose
 from tightseam.document.model import Pose
-from tightseam.document.poses import shown_poses
+from tightseam.document.poses import pose_values, shown_poses
 from tightseam.document.sections import SECTION_NAMES
 from tightseam.document.units import CM_TO_MM
 from tightseam.seams.effects import side_effects
@@ -34,19 +34,26 @@ def measure(revision: Revision, request: MeasureIn) -> MeasureOut:
 
 
 def pose_key(revision: Revision, pose: Pose) -> str:
-    return reports.report_key("pose", revision, MEASURED, asdict(pose))
+    return reports.report_key("pose, both sides", revision, MEASURED, asdict(pose))
 
 
 def _measured(rig: Rig, pose_name: str | None, request: MeasureIn) -> MeasureOut:
     with rig.lock:
         if pose_name is None:
-            readings = rig.meter().measure(checked_values(rig.document, request.values))
+            values = checked_values(rig.document, request.values)
+            readings = rig.meter().measure(values)
             found = []
         else:
+            values = pose_values(rig.document, find_pose(rig.document, pose_name))
             readings = rig.meter().measure_pose(find_pose(rig.document, pose_name))
             found = findings(rig.document, rig.store, rig.evaluator, {pose_name: readings})
+        uneven = rig.mirror().read(values, readings)
     return MeasureOut(
-        pose=pose_name, within=all(r.within for r in readings), readings=[asdict(r) for r in readings], findings=[asdict(f) for f in found]
+        pose=pose_name,
+        within=all(r.within for r in readings),
+        readings=[asdict(r) for r in readings],
+        uneven=None if uneven is None else [asdict(u) for u in uneven],
+        findings=[asdict(f) for f in found],
     )
 
 

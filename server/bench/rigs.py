@@ -47,6 +47,7 @@ class Rig:
     lock: threading.Lock = field(default_factory=threading.Lock)
     proposals: dict[str, list[Proposal]] = field(default_factory=dict)
     _meter: object = None
+    _mirror: object = None
     _lid_board: object = None
     _lid_findings: list | None = None
     _smooth: Smooth | None = None
@@ -88,6 +89,14 @@ class Rig:
 
             self._meter = SeamMeter(self.document, self.store, self.evaluator)
         return self._meter
+
+    def mirror(self):
+        """What holds left against right, made when first asked for; call with the lock held."""
+        if self._mirror is None:
+            from tightseam.seams.asymmetry import mirror_gauge
+
+            self._mirror = mirror_gauge(self.found, self.evaluator, self.meter())
+        return self._mirror
 
     def lid_board(self):
         """The lid board, made when first asked for; call with the lock held."""

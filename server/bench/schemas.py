@@ -12,6 +12,7 @@ from tightseam.document.model import Bone, Carrier, Control, Delivered, Landmark
 from tightseam.edits.registry import Step
 from tightseam.landmarks.catalogue import Lies, Region
 from tightseam.lids.maps import MapName
+from tightseam.seams.asymmetry import Uneven
 from tightseam.seams.effects import Change
 from tightseam.seams.findings import Finding
 from tightseam.seams.reading import Reading
@@ -204,6 +205,7 @@ class MeasureOut(Schema):
     pose: str | None
     within: bool
     readings: list[Reading]
+    uneven: list[Uneven] | None = Field(description="left against right; null where the pose itself is uneven")
     findings: list[Finding]
 
 

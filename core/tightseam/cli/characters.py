@@ -13,7 +13,7 @@ from tightseam.cli.files import assignments, open_character, read_file, taken_in
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character
-from tightseam.document.poses import shown_poses
+from tightseam.document.poses import pose_values, shown_poses
 
 
 def add_commands(command: Command) -> None:
@@ -101,6 +101,8 @@ def describe(character: Character, store: MemoryStore) -> dict[str, Any]:
 
 def _measure(options: argparse.Namespace) -> int:
     from tightseam.deform.evaluator import Evaluator
+    from tightseam.landmarks.found import FoundHead
+    from tightseam.seams.asymmetry import mirror_gauge
     from tightseam.seams.meter import SeamMeter
     from tightseam.seams.report import pose_report
 
@@ -110,13 +112,16 @@ def _measure(options: argparse.Namespace) -> int:
     if options.set:
         from tightseam.deform.skeleton import checked_values
 
-        readings = {"set": meter.measure(checked_values(character, assignments(options.set)))}
+        values = {"set": checked_values(character, assignments(options.set))}
+        readings = {name: meter.measure(v) for name, v in values.items()}
     else:
         from tightseam.document.lookup import pose as find_pose
 
         poses = [find_pose(character, options.pose)] if options.pose else shown_poses(character)
+        values = {p.name: pose_values(character, p) for p in poses}
         readings = {p.name: meter.measure_pose(p) for p in poses}
-    report = pose_report(character, store, evaluator, readings)
+    mirror = mirror_gauge(FoundHead(character, store), evaluator, meter)
+    report = pose_report(character, store, evaluator, readings, {name: mirror.read(values[name], row) for name, row in readings.items()})
     if options.json:
         print(json.dumps(report))
     else:
@@ -125,7 +130,7 @@ def _measure(options: argparse.Namespace) -> int:
 
 
 def _print_report(report: dict[str, Any]) -> None:
-    """A line a seam with its worst values over the measured poses in mm, then the findings."""
+    """A line a seam with its worst values over the measured poses in mm, then how far left and right disagree, then the findings."""
     worst: dict[str, tuple[str, dict[str, Any]]] = {}
     for row in report["poses"]:
         for seam in row["seams"]:
@@ -134,6 +139,13 @@ def _print_report(report: dict[str, Any]) -> None:
     for name, (pose, seam) in worst.items():
         values = "  ".join(f"{kind} {seam[kind]:6.2f}" for kind in ("overlap", "gap", "lag", "drift") if seam[kind] is not None)
         print(f"{name:<22}{values:<32}{'within' if seam['within'] else 'OVER':<8}{pose}")
+    most: dict[str, tuple[str, dict[str, Any]]] = {}
+    for row in report["poses"]:
+        for uneven in row["uneven"] or ():
+            if uneven["region"] not in most or uneven["millimetres"] > most[uneven["region"]][1]["millimetres"]:
+                most[uneven["region"]] = row["pose"], uneven
+    for region, (pose, uneven) in most.items():
+        print(f"{f'left and right, {region}':<22}{'apart':<8}{uneven['millimetres']:6.2f}{'':<18}{'':<8}{pose}")
     for finding in report["findings"]:
         print(f"{finding['title']}: {finding['text']}")
 

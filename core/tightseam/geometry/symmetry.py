@@ -13,6 +13,7 @@ from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
 
 SAMPLE = 3000
+SYMMETRIC = 0.05  # cm within which a vertex counts as the mirror image of another
 
 
 @dataclass(frozen=True)

@@ -13,12 +13,10 @@ from tightseam.document.model import Character, Part
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.reach import Fans, Reach, fans
-from tightseam.geometry.symmetry import Plane, symmetry_map
+from tightseam.geometry.symmetry import SYMMETRIC, Plane, symmetry_map
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 from tightseam.landmarks.found import FoundHead
-
-SYMMETRIC = 0.05  # cm within which a vertex counts as the mirror image of another
 
 
 class Canvas:

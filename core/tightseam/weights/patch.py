@@ -18,10 +18,10 @@ from tightseam.document.model import Binding, Character
 from tightseam.geometry.adjacency import islands, neighbours
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.solve import solve_with_fixed
-from tightseam.geometry.symmetry import MIDDLE, Plane, symmetry_map
+from tightseam.geometry.symmetry import MIDDLE, SYMMETRIC, Plane, symmetry_map
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.weights.canvas import SYMMETRIC, averaging
+from tightseam.weights.canvas import averaging
 from tightseam.weights.rows import rows_of
 
 

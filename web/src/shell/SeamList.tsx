@@ -6,6 +6,7 @@ import { fetchMeasure, type CharacterOut, type MeasureOut, type Reading, type Se
 import { useBench } from '../state/bench'
 import { gaugeValue, oneSided, stationOf } from '../state/findings'
 import { GaugeLegend, SeamGauge } from '../ui/SeamGauge'
+import { UnevenRow, type Sides } from './UnevenRow'
 
 const REGIONS = [
   { key: 'eyes', label: 'Eyes' },
@@ -13,6 +14,7 @@ const REGIONS = [
   { key: 'inside', label: 'Inside the mouth' },
   { key: 'neck', label: 'Neck' },
   { key: 'hair', label: 'Hair' },
+  { key: 'skin', label: 'Skin' },
 ] as const
 
 interface Row {
@@ -30,6 +32,14 @@ function rowsOf(character: CharacterOut, reports: Record<string, MeasureOut>): R
     const worst = readings.reduce<Row['worst']>((a, b) => (!a || (b.reading.excess ?? 0) > (a.reading.excess ?? 0) ? b : a), undefined)
     return { seam, readings, worst }
   })
+}
+
+/** By region, how far left and right disagree in each pose in which they should agree. */
+function unevenOf(character: CharacterOut, reports: Record<string, MeasureOut>): Map<string, Sides[]> {
+  const found = new Map<string, Sides[]>()
+  for (const { name } of character.poses)
+    for (const uneven of reports[name]?.uneven ?? []) found.set(uneven.region, [...(found.get(uneven.region) ?? []), { pose: name, uneven }])
+  return found
 }
 
 const excess = (row: Row) => row.worst?.reading.excess ?? 0
@@ -60,6 +70,7 @@ export function SeamList({ character }: { character: CharacterOut }) {
   const reports = useBench((s) => s.reports)
   const pinned = usePinnedReadings(character)
   const rows = useMemo(() => rowsOf(character, reports).sort((a, b) => excess(b) - excess(a)), [character, reports])
+  const uneven = useMemo(() => unevenOf(character, reports), [character, reports])
   const over = rows.filter((r) => excess(r) > 1)
   const groups = [
     { key: 'over', label: 'Over their limit', rows: over },
@@ -83,15 +94,16 @@ export function SeamList({ character }: { character: CharacterOut }) {
         </p>
       )}
       {groups
-        .filter((group) => group.rows.length)
+        .filter((group) => group.rows.length || uneven.has(group.key))
         .map((group) => (
           <div key={group.key} className={`seam-group ${group.key}`} role="group" aria-label={group.label}>
             <h4>
-              {group.label} <span className="num">{group.rows.length}</span>
+              {group.label} {group.rows.length > 0 && <span className="num">{group.rows.length}</span>}
             </h4>
             {group.rows.map((row) => (
               <SeamRow key={row.seam.name} character={character} row={row} pinned={pinned.get(row.seam.name)} />
             ))}
+            {uneven.has(group.key) && <UnevenRow character={character} region={group.label} sides={uneven.get(group.key)!} />}
           </div>
         ))}
     </section>
