@@ -127,6 +127,12 @@ def test_the_stage_shows_wires_weights_bones_and_single_parts(page, opened):
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] * 0.62)
     expect(page.get_by_test_id("hover")).to_contain_text(re.compile(r"skin vertex \d+"))
 
+    # left against right: the right eye stays behind, and its lids with it; a click shows the pose and colours it by how far
+    uneven = page.get_by_role("group", name="Skin").get_by_role("button")
+    expect(uneven).to_contain_text(re.compile(r"Left against right\s*3\.\d\d"))
+    uneven.click()
+    expect(page.get_by_role("group", name="Legend")).to_contain_text("Left against right in this pose")
+
     bench.chip("Parts").click()
     page.locator(".parts-list li", has_text="Hair").get_by_role("button", name="Alone").click()
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] * 0.28)

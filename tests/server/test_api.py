@@ -101,6 +101,17 @@ def test_pull_and_lag_of_a_vertex(client, maren):
     assert found["total"] == pytest.approx(1)
 
 
+def test_measure_holds_left_against_right_where_they_should_agree(client, maren):
+    """The right eye is carried by the head: it stays behind where both look up, and a glance to the left is not even anyway."""
+    found = post(client, f"/api/characters/{maren}/measure", {"revision": 1, "pose": "look_up"})[1]
+    lag = {r["seam"]: r["lag"] for r in found["readings"]}
+    eyes = next(u for u in found["uneven"] if u["region"] == "eyes")
+    assert eyes["seams"] == ["follow_eye_L", "follow_eye_R"]
+    assert eyes["millimetres"] == pytest.approx(lag["follow_eye_R"] - lag["follow_eye_L"])
+    assert eyes["millimetres"] > eyes["limit"]
+    assert post(client, f"/api/characters/{maren}/measure", {"revision": 1, "pose": "look_left"})[1]["uneven"] is None
+
+
 def test_an_edit_makes_a_revision_that_measures_better(client, maren):
     status, changed = post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": GIVE_TEETH})
     assert (status, changed["revision"]["number"]) == (200, 2)

@@ -63,7 +63,7 @@ class MirrorGauge:
         self._shape_twins = _rows({s.name: other_side(s.name) for s in character.shapes})
         self._relief_twins = _rows({r.name: other_side(r.name) for r in character.surface_reliefs})
         rest = rest_values(character)
-        self._apart_at_rest = self._apart(rest) if skin else np.zeros(0)
+        self._apart_at_rest = self._apart(self._skin_at(rest), rest) if skin else np.zeros(0)
 
     def judges(self, values: Mapping[str, float]) -> bool:
         """Is the pose its own mirror image: are all bones, shapes, lids, reliefs and lips of both sides asked for alike?"""
@@ -96,25 +96,26 @@ class MirrorGauge:
                 worst[left.region] = apart, left, right
         for region, (apart, left, right) in worst.items():
             further = max((readings[left.name], readings[right.name]), key=lambda r: r.excess)
-            yield Uneven(region, f"{left.label} against right", apart, MOST["seams"], (left.name, right.name), further.worst)
+            yield Uneven(region, f"{left.label} against {right.label}", apart, MOST["seams"], (left.name, right.name), further.worst)
 
     def _of_skin(self, values: Mapping[str, float]) -> Iterator[Uneven]:
         if not self._skin or not (self._partners >= 0).any():
             return
-        apart = np.maximum(self._apart(values) - self._apart_at_rest, 0)
+        points = self._skin_at(values)
+        apart = np.maximum(self._apart(points, values) - self._apart_at_rest, 0)
         vertex = int(apart.argmax())
-        point = self._evaluator.points(values)[self._evaluator.meshes.rows(self._skin)][vertex].astype(float)
-        place = Place(self._skin, vertex, (point[0], point[1], point[2]))
-        yield Uneven("skin", "Skin", float(apart[vertex]), MOST["skin"], None, place)
+        x, y, z = points[vertex].tolist()
+        yield Uneven("skin", "Skin", float(apart[vertex]), MOST["skin"], None, Place(self._skin, vertex, (x, y, z)))
 
-    def _apart(self, values: Mapping[str, float]) -> Floats:
-        """How far each vertex of the skin is from the mirror image of its partner, (N,) mm."""
+    def _skin_at(self, values: Mapping[str, float]) -> Floats:
+        """Posed points (N, 3) of the skin."""
         assert self._skin is not None
-        points = self._evaluator.points(values).astype(float)[self._evaluator.meshes.rows(self._skin)]
-        return mirrored_difference(in_head(points, self._to_head(values)), self._partners, self._plane)
+        return self._evaluator.points(values).astype(float)[self._evaluator.meshes.rows(self._skin)]
 
-    def _to_head(self, values: Mapping[str, float]) -> Floats:
-        return self._evaluator.to_head(self._evaluator.matrices(values))
+    def _apart(self, points: Floats, values: Mapping[str, float]) -> Floats:
+        """How far each posed vertex of the skin is from the mirror image of its partner, (N,) mm."""
+        to_head = self._evaluator.to_head(self._evaluator.matrices(values))
+        return mirrored_difference(in_head(points, to_head), self._partners, self._plane)
 
 
 def _rows(twins: Mapping[str, str | None]) -> Ints:

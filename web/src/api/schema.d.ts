@@ -3735,6 +3735,11 @@ export interface components {
             pose: string | null;
             /** Readings */
             readings: components["schemas"]["Reading"][];
+            /**
+             * Uneven
+             * @description left against right; null where the pose itself is uneven
+             */
+            uneven: components["schemas"]["Uneven"][] | null;
             /** Within */
             within: boolean;
         };
@@ -7002,6 +7007,27 @@ export interface components {
              */
             edit: "mesh.turn_faces";
             params: components["schemas"]["TurnFaces"];
+        };
+        /**
+         * Uneven
+         * @description By how much left and right disagree in a region in one pose, beyond what they do at rest, mm: the worst of the pairs of `seams`
+         *     there, or of the vertices of the skin. An eye does not see it up to `limit`, mm.
+         */
+        Uneven: {
+            /** Label */
+            label: string;
+            /** Limit */
+            limit: number;
+            /** Millimetres */
+            millimetres: number;
+            /** Region */
+            region: string;
+            /** Seams */
+            seams?: [
+                string,
+                string
+            ] | null;
+            worst?: components["schemas"]["Place"] | null;
         };
         /**
          * UnitOut
