@@ -138,6 +138,15 @@ def test_the_stage_shows_wires_weights_bones_and_single_parts(page, opened):
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] * 0.28)
     expect(page.get_by_test_id("hover")).to_contain_text("hair")
 
+    # whoever comes back finds the pictures of the poses there: no pose is asked for but the one on the stage
+    posed = []
+    page.on("request", lambda request: posed.append(request.post_data_json["values"]) if request.url.endswith("/frame") else None)
+    page.reload()
+    bench.wait_drawn()
+    bench.wait_thumbnails()
+    bench.wait_measured()
+    assert all(values == posed[0] for values in posed)
+
 
 def test_a_rig_goes_out_as_glb_and_comes_back_in(shelf, own_server, tmp_path):
     page, bench = shelf, Bench(shelf)
