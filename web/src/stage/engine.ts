@@ -18,6 +18,7 @@ import { MarksView } from './marksView'
 import { PartView, type Colours } from './partView'
 import { stageQuality, type Quality } from './quality'
 import { smallPicture } from './smallPicture'
+import type { Hit, Ring, Spot } from './spots'
 import type { View } from './views'
 
 const MELT = 240 // ms in which what an edit changed goes over into what it is now
@@ -39,21 +40,6 @@ interface Melt {
   from: FramePart
   to: FramePart
   smooth: boolean
-}
-
-export interface Hit {
-  part: string
-  vertex: number
-}
-
-/** A place on a part under the pointer, with the vertex of the true mesh that is nearest to it. */
-export interface Spot extends Hit {
-  point: [number, number, number]
-}
-
-export interface Ring {
-  point: [number, number, number]
-  radius: number
 }
 
 const PLAIN_RATIO = 0.7 // pixels drawn for one on screen where each costs: half as many

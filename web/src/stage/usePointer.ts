@@ -3,7 +3,8 @@ import type { CharacterOut } from '../api/client'
 import { useBench, type Patch } from '../state/bench'
 import { useEdit } from '../state/edits'
 import { useLandmarks } from '../state/landmarks'
-import type { Hit, StageEngine } from './engine'
+import type { StageEngine } from './engine'
+import type { Hit } from './spots'
 
 const CLICK = 4 // px the pointer may move between down and up to count as a click
 

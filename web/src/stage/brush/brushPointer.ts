@@ -1,6 +1,7 @@
 import type { Dab, Painted, Painting } from '../../api/paint'
 import { shownValues, useBench, type BrushTool, type SculptTool } from '../../state/bench'
-import type { Spot, StageEngine } from '../engine'
+import type { StageEngine } from '../engine'
+import type { Spot } from '../spots'
 import { StrokePump } from './strokePump'
 
 const SPACING = 0.25 // of the radius between two dabs
