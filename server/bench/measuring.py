@@ -38,21 +38,17 @@ def pose_key(revision: Revision, pose: Pose) -> str:
 
 
 def _measured(rig: Rig, pose_name: str | None, request: MeasureIn) -> MeasureOut:
+    pose = None if pose_name is None else find_pose(rig.document, pose_name)
+    values = checked_values(rig.document, request.values) if pose is None else pose_values(rig.document, pose)
     with rig.lock:
-        if pose_name is None:
-            values = checked_values(rig.document, request.values)
-            readings = rig.meter().measure(values)
-            found = []
-        else:
-            values = pose_values(rig.document, find_pose(rig.document, pose_name))
-            readings = rig.meter().measure_pose(find_pose(rig.document, pose_name))
-            found = findings(rig.document, rig.store, rig.evaluator, {pose_name: readings})
+        readings = rig.meter().measure(values, () if pose is None else pose.closes)
+        found = [] if pose is None else findings(rig.document, rig.store, rig.evaluator, {pose.name: readings})
         uneven = rig.mirror().read(values, readings)
     return MeasureOut(
         pose=pose_name,
         within=all(r.within for r in readings),
         readings=[asdict(r) for r in readings],
-        uneven=None if uneven is None else [asdict(u) for u in uneven],
+        uneven=uneven,
         findings=[asdict(f) for f in found],
     )
 

@@ -64,6 +64,14 @@ def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(she
     expect(row).to_contain_text("0.00")
     expect(page.get_by_label("Redo")).to_be_disabled()
 
+    # pressed quicker than the answers come, none is lost
+    for keys in ("Control+z", "Control+Shift+z", "Control+z"):
+        page.keyboard.press(keys)
+    expect(row).to_contain_text(LAG)
+    expect(page.get_by_label("Undo")).to_be_disabled()
+    expect(page.get_by_label("Redo")).to_be_enabled()
+    expect(page.locator(".ant-message-error")).to_have_count(0)
+
 
 def test_two_expressions_mix_under_the_hand_and_on_the_keys(page, opened):
     bench = opened("Maren", "binding")

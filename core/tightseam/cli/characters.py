@@ -109,19 +109,20 @@ def _measure(options: argparse.Namespace) -> int:
     character, store = open_character(options.file)
     evaluator = Evaluator(character, store)
     meter = SeamMeter(character, store, evaluator)
+    poses: dict[str, tuple[dict[str, float], tuple[str, ...]]]  # values of controls, and what they claim to close
     if options.set:
         from tightseam.deform.skeleton import checked_values
 
-        values = {"set": checked_values(character, assignments(options.set))}
-        readings = {name: meter.measure(v) for name, v in values.items()}
+        poses = {"set": (checked_values(character, assignments(options.set)), ())}
     else:
         from tightseam.document.lookup import pose as find_pose
 
-        poses = [find_pose(character, options.pose)] if options.pose else shown_poses(character)
-        values = {p.name: pose_values(character, p) for p in poses}
-        readings = {p.name: meter.measure_pose(p) for p in poses}
+        wanted = [find_pose(character, options.pose)] if options.pose else shown_poses(character)
+        poses = {p.name: (pose_values(character, p), p.closes) for p in wanted}
+    readings = {name: meter.measure(values, closes) for name, (values, closes) in poses.items()}
     mirror = mirror_gauge(FoundHead(character, store), evaluator, meter)
-    report = pose_report(character, store, evaluator, readings, {name: mirror.read(values[name], row) for name, row in readings.items()})
+    uneven = {name: mirror.read(values, readings[name]) for name, (values, _) in poses.items()}
+    report = pose_report(character, store, evaluator, readings, uneven)
     if options.json:
         print(json.dumps(report))
     else:
@@ -131,23 +132,24 @@ def _measure(options: argparse.Namespace) -> int:
 
 def _print_report(report: dict[str, Any]) -> None:
     """A line a seam with its worst values over the measured poses in mm, then how far left and right disagree, then the findings."""
-    worst: dict[str, tuple[str, dict[str, Any]]] = {}
-    for row in report["poses"]:
-        for seam in row["seams"]:
-            if seam["seam"] not in worst or seam["excess"] > worst[seam["seam"]][1]["excess"]:
-                worst[seam["seam"]] = (row["pose"], seam)
-    for name, (pose, seam) in worst.items():
+    for name, pose, seam in _worst(report, "seams", "seam", "excess"):
         values = "  ".join(f"{kind} {seam[kind]:6.2f}" for kind in ("overlap", "gap", "lag", "drift") if seam[kind] is not None)
         print(f"{name:<22}{values:<32}{'within' if seam['within'] else 'OVER':<8}{pose}")
-    most: dict[str, tuple[str, dict[str, Any]]] = {}
-    for row in report["poses"]:
-        for uneven in row["uneven"] or ():
-            if uneven["region"] not in most or uneven["millimetres"] > most[uneven["region"]][1]["millimetres"]:
-                most[uneven["region"]] = row["pose"], uneven
-    for region, (pose, uneven) in most.items():
-        print(f"{f'left and right, {region}':<22}{'apart':<8}{uneven['millimetres']:6.2f}{'':<18}{'':<8}{pose}")
+    for region, pose, sides in _worst(report, "uneven", "region", "millimetres"):
+        apart = f"apart   {sides['millimetres']:6.2f}"
+        print(f"{'left and right, ' + region:<22}{apart:<40}{pose}")
     for finding in report["findings"]:
         print(f"{finding['title']}: {finding['text']}")
+
+
+def _worst(report: dict[str, Any], rows: str, name: str, size: str) -> list[tuple[str, str, dict[str, Any]]]:
+    """Of the rows of all poses the one of each name that is largest: the name, the pose and the row, in the order of their first."""
+    worst: dict[str, tuple[str, dict[str, Any]]] = {}
+    for pose in report["poses"]:
+        for row in pose[rows] or ():
+            if row[name] not in worst or row[size] > worst[row[name]][1][size]:
+                worst[row[name]] = pose["pose"], row
+    return [(key, pose, row) for key, (pose, row) in worst.items()]
 
 
 def _points(options: argparse.Namespace) -> int:

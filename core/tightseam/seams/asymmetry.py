@@ -21,7 +21,7 @@ from tightseam.seams.reading import Place, Reading
 
 EVEN = 1e-4  # degrees, cm, or of a strength up to which left and right are asked for alike
 TURN, MOVE = np.array([1.0, -1.0, -1.0]), np.array([-1.0, 1.0, 1.0])  # what a bone's own x, y, z ask of its twin in the mirror
-MOST = {"seams": 0.2, "skin": 0.5}  # mm by which they may disagree before an eye sees it
+MOST_SEAMS, MOST_SKIN = 0.2, 0.5  # mm by which they may disagree before an eye sees it
 
 
 @dataclass(frozen=True)
@@ -96,7 +96,7 @@ class MirrorGauge:
                 worst[left.region] = apart, left, right
         for region, (apart, left, right) in worst.items():
             further = max((readings[left.name], readings[right.name]), key=lambda r: r.excess)
-            yield Uneven(region, f"{left.label} against {right.label}", apart, MOST["seams"], (left.name, right.name), further.worst)
+            yield Uneven(region, f"{left.label} against {right.label}", apart, MOST_SEAMS, (left.name, right.name), further.worst)
 
     def _of_skin(self, values: Mapping[str, float]) -> Iterator[Uneven]:
         if not self._skin or not (self._partners >= 0).any():
@@ -105,7 +105,7 @@ class MirrorGauge:
         apart = np.maximum(self._apart(points, values) - self._apart_at_rest, 0)
         vertex = int(apart.argmax())
         x, y, z = points[vertex].tolist()
-        yield Uneven("skin", "Skin", float(apart[vertex]), MOST["skin"], None, Place(self._skin, vertex, (x, y, z)))
+        yield Uneven("skin", "Skin", float(apart[vertex]), MOST_SKIN, None, Place(self._skin, vertex, (x, y, z)))
 
     def _skin_at(self, values: Mapping[str, float]) -> Floats:
         """Posed points (N, 3) of the skin."""

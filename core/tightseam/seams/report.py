@@ -30,7 +30,7 @@ def pose_report(
             {
                 "pose": name,
                 "seams": [asdict(r) | {"within": r.within} for r in row],
-                "uneven": None if uneven[name] is None else [asdict(u) for u in uneven[name] or ()],
+                "uneven": None if (sides := uneven[name]) is None else [asdict(u) for u in sides],
             }
             for name, row in readings.items()
         ],

@@ -65,18 +65,24 @@ const client = createClient<paths>({ baseUrl: '/' })
 
 /** A refusal by the server, in its own words. */
 export class Refused extends Error {
-  readonly status: number
+  /** Did another revision come in between? */
+  readonly stale: boolean
 
-  constructor(message: string, status: number) {
+  constructor(message: string, stale = false) {
     super(message)
-    this.status = status
+    this.stale = stale
   }
 }
 
+/** What the server says in the body of a refusal; `otherwise` where it says nothing. It names the newest revision where that is the reason. */
+export function refusedBy(body: unknown, otherwise: string): Refused {
+  const said = body as { message?: string; head?: number | null } | null
+  return new Refused(said?.message ?? otherwise, said?.head != null)
+}
+
 export async function refusal(response: Response, body?: unknown): Promise<Refused> {
-  const said = (body ?? (await response.json().catch(() => null))) as { message?: string } | null
-  if (response.status === 413 && !said?.message) return new Refused('The file is too large. Nothing was stored.', 413)
-  return new Refused(said?.message ?? `The server answered ${response.status}. Is it still running?`, response.status)
+  const said = body ?? (await response.json().catch(() => null))
+  return refusedBy(said, response.status === 413 ? 'The file is too large. Nothing was stored.' : `The server answered ${response.status}. Is it still running?`)
 }
 
 /** The answer, or the refusal thrown. The client widens tuples to arrays, so the type is said here. */

@@ -1,4 +1,4 @@
-import { Refused, type Schemas } from './client'
+import { Refused, refusedBy, type Schemas } from './client'
 
 export type ImportOut = Schemas['ImportOut']
 export type TargetsOut = Schemas['TargetsOut']
@@ -53,10 +53,10 @@ function sent<T>(to: (token: string) => string, files: Delivered[], onProgress: 
     request.onload = () => {
       const body = parsed(request.responseText)
       if (request.status === 200) resolve(body as T)
-      else reject(new Refused((body as { message?: string } | null)?.message ?? `The server answered ${request.status}.`, request.status))
+      else reject(refusedBy(body, `The server answered ${request.status}.`))
     }
-    request.onerror = () => reject(new Refused('The server does not answer. Is it still running?', 0))
-    request.onabort = () => reject(new Refused('Stopped. Nothing was stored.', 409))
+    request.onerror = () => reject(new Refused('The server does not answer. Is it still running?'))
+    request.onabort = () => reject(new Refused('Stopped. Nothing was stored.'))
     request.onloadend = () => window.clearInterval(timer)
   })
   const form = new FormData()

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Alert, Modal, Spin, Splitter } from 'antd'
-import { useEffect, useMemo, useRef } from 'react'
+import { useEffect, useRef } from 'react'
 import { useParams, useSearchParams } from 'react-router-dom'
 import { fetchCharacter } from '../api/client'
 import { Stage } from '../stage/Stage'
@@ -57,16 +57,9 @@ function Open({ character }: { character: CharacterOut }) {
   const sheetOpen = useBench((s) => s.sheetOpen)
   const shapeSheet = useBench((s) => s.shapeSheet)
   const station = STATIONS.find((s) => s.key === key) ?? STATIONS[2]!
-  const undo = useUndo(character)
-  const redo = useRedo(character)
-  const keys = useMemo(
-    () => ({
-      undo: () => character.can_undo && undo.mutate(undefined),
-      redo: () => character.can_redo && redo.mutate(undefined),
-    }),
-    [character, undo, redo],
-  )
-  useKeys(useOpenCheck(character), keys.undo, keys.redo)
+  const { mutate: undo } = useUndo(character)
+  const { mutate: redo } = useRedo(character)
+  useKeys(useOpenCheck(character), undo, redo)
   useMeasuring(character)
   useAddress()
   const { left, right, dock, sized } = useLayout()
@@ -76,7 +69,7 @@ function Open({ character }: { character: CharacterOut }) {
         <div className="corner">
           <Mark />
         </div>
-        <TopBar character={character} onUndo={keys.undo} onRedo={keys.redo} />
+        <TopBar character={character} onUndo={() => undo()} onRedo={() => redo()} />
       </header>
       <Splitter className="columns" onResizeEnd={([size]) => sized({ left: size })} onCollapse={(_, [size]) => sized({ left: size })}>
         <Splitter.Panel defaultSize={left} min={190} max={320} collapsible={{ end: true, showCollapsibleIcon: 'auto' }} className="left">

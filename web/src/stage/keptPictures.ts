@@ -18,18 +18,25 @@ export const pictureKeyOf = (drawn: string, shows: string) => `${BUILD} ${stageQ
 
 /** Those pictures that this browser has drawn before, in the order of their keys. A browser that keeps nothing has none. */
 export async function keptPictures(keys: string[]): Promise<(string | undefined)[]> {
-  const found = await getMany<Kept>(keys, store()).catch(() => [])
-  return keys.map((_, k) => found[k]?.picture)
+  try {
+    return (await getMany<Kept | undefined>(keys, store())).map((found) => found?.picture)
+  } catch {
+    return keys.map(() => undefined)
+  }
 }
 
-/** Keep a picture for the next time; where there are too many the older half goes. */
+let added = 0 // since the page was opened
+
+/** Keep a picture for the next time, in a browser that keeps anything; where there are too many the older half goes. */
 export async function keepPicture(key: string, picture: string): Promise<void> {
-  await set(key, { picture, at: Date.now() }, store()).catch(() => undefined)
-  kept += 1
-  if (kept % (MOST / 4) === 1) await tidy().catch(() => undefined)
+  try {
+    await set(key, { picture, at: Date.now() }, store())
+    added += 1
+    if (added % (MOST / 4) === 1) await tidy()
+  } catch {
+    // it is drawn again
+  }
 }
-
-let kept = 0 // since the page was opened
 
 async function tidy() {
   const all = await entries<string, Kept>(store())

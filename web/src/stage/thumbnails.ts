@@ -88,8 +88,11 @@ export async function takeThumbnails(engine: StageEngine, character: CharacterOu
     const known = have[pose.name] ? (seen.get(`${character.id} ${pose.name}`) ?? {}) : {}
     let frame = await frameOf(character, pose.values, known)
     if (state.gone) return
-    if (frame && !Object.keys(frame.parts).length) deliver(pose.name, have[pose.name]!.picture) // nothing of it has moved
-    if (!frame || !Object.keys(frame.parts).length) continue
+    if (!frame) continue
+    if (!Object.keys(frame.parts).length) {
+      deliver(pose.name, have[pose.name]!.picture) // nothing of it has moved
+      continue
+    }
     if (Object.keys(known).length) frame = await frameOf(character, pose.values) // the picture needs all parts
     if (state.gone) return
     if (frame) await darkroom.add(pose.name, frame)

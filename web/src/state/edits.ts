@@ -6,20 +6,20 @@ import { Turns } from './turns'
 const turns = new Turns()
 const keyOf = (id: number) => ['character', id]
 
-const headOf = (queries: QueryClient, id: number) => queries.getQueryData<CharacterOut>(keyOf(id))!.revision.number
+const headOf = (queries: QueryClient, id: number) => queries.getQueryData<CharacterOut>(keyOf(id))!
 
 /**
  * Changes a character when its turn comes, on what came of the changes before: a hand is often quicker than the answer. A stale one brings
  * in what others did, and refuses what this page still meant to do on the old state.
  */
-const inTurn = (queries: QueryClient, id: number, run: (head: number) => Promise<CharacterOut>) =>
+const inTurn = (queries: QueryClient, id: number, run: (head: CharacterOut) => Promise<CharacterOut>) =>
   turns.take(id, async () => {
     try {
       const changed = await run(headOf(queries, id))
       queries.setQueryData(keyOf(id), changed)
       return changed
     } catch (error) {
-      if (error instanceof Refused && error.status === 409) {
+      if (error instanceof Refused && error.stale) {
         turns.breakOff(id)
         queries.setQueryData(keyOf(id), await fetchCharacter(id))
       }
@@ -27,8 +27,8 @@ const inTurn = (queries: QueryClient, id: number, run: (head: number) => Promise
     }
   })
 
-/** Runs a change on the character; `run` gets the number of the revision it is made on. A refusal is said in the server's words. */
-export function useChange<T>(character: CharacterOut, run: (input: T, head: number) => Promise<CharacterOut>) {
+/** Runs a change on the character; `run` gets it as it then is. A refusal is said in the server's words. */
+export function useChange<T>(character: CharacterOut, run: (input: T, head: CharacterOut) => Promise<CharacterOut>) {
   const { message } = App.useApp()
   const queries = useQueryClient()
   const { id } = character
@@ -38,11 +38,14 @@ export function useChange<T>(character: CharacterOut, run: (input: T, head: numb
   })
 }
 
-export const useEdit = (character: CharacterOut) => useChange(character, (step: Step, head) => sendEdit(character.id, head, step))
+export const useEdit = (character: CharacterOut) => useChange(character, (step: Step, { revision }) => sendEdit(character.id, revision.number, step))
 
-export const useUndo = (character: CharacterOut) => useChange(character, (_: void, head) => sendUndo(character.id, head))
+/** Whether there is something to undo is asked when its turn comes: the keys are often pressed before an edit has come back. */
+export const useUndo = (character: CharacterOut) =>
+  useChange(character, async (_: void, head) => (head.can_undo ? sendUndo(head.id, head.revision.number) : head))
 
-export const useRedo = (character: CharacterOut) => useChange(character, (_: void, head) => sendRedo(character.id, head))
+export const useRedo = (character: CharacterOut) =>
+  useChange(character, async (_: void, head) => (head.can_redo ? sendRedo(head.id, head.revision.number) : head))
 
 /** Stores what was drawn on a revision; refused where another one came in between, because something else was seen then. */
 export const useStroke = (character: CharacterOut) =>
@@ -53,6 +56,6 @@ export function useHead({ id }: CharacterOut): () => Promise<number> {
   const queries = useQueryClient()
   return async () => {
     await turns.settled(id)
-    return headOf(queries, id)
+    return headOf(queries, id).revision.number
   }
 }

@@ -8,7 +8,7 @@ export function CsvWeights({ character, part }: { character: CharacterOut; part:
   const { message } = App.useApp()
   const input = useRef<HTMLInputElement>(null)
   const [match, setMatch] = useState<'order' | 'position'>('order')
-  const take = useChange(character, (file: File, head) => sendWeightCsv(character.id, head, part.name, match, file))
+  const take = useChange(character, (file: File, { revision }) => sendWeightCsv(character.id, revision.number, part.name, match, file))
   const save = () => void saveFile(`/api/characters/${character.id}/weights.csv?part=${encodeURIComponent(part.name)}`).catch((error: Error) => void message.error(error.message))
   return (
     <section aria-label="Weights">

@@ -13,8 +13,8 @@ export function TakeTargets({ character }: { character: CharacterOut }) {
   const input = useRef<HTMLInputElement>(null)
   const [busy, setBusy] = useState<(Going & { stop: () => void }) | null>(null)
   const [reports, setReports] = useState<TargetReport[]>([])
-  const change = useChange(character, async (files: Delivered[], head) => {
-    const going = startTargets(character.id, head, files, (now) => setBusy((before) => before && { ...before, ...now }))
+  const change = useChange(character, async (files: Delivered[], { revision }) => {
+    const going = startTargets(character.id, revision.number, files, (now) => setBusy((before) => before && { ...before, ...now }))
     setBusy({ share: 0, text: 'Sending', stop: going.stop })
     try {
       const out = await going.done
