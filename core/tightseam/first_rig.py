@@ -4,29 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
+from types import MappingProxyType
 
 import numpy as np
 
 from tightseam.binding.carriers import usual_carrier
 from tightseam.binding.first_weights import heat
-from tightseam.binding.ride import as_rooted, with_ride
+from tightseam.binding.ride import with_ride
 from tightseam.controls.starting_set import starting_controls, starting_poses
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_of
+from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import held_by_lids, polygons
 from tightseam.document.make import make_delta, make_influences, make_point, put_sets
-from tightseam.document.model import About, Binding, Bone, Carrier, Character, EyeRelief, Landmark, Lids, Part, Shape, Skeleton
+from tightseam.document.model import About, Binding, Carrier, Character, EyeRelief, Landmark, Lids, Part, Shape, Skeleton
 from tightseam.geometry.adjacency import is_closed
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 from tightseam.jaw.lips_setup import first_lips
 from tightseam.landmarks.bones.rebuild import rebuilt
+from tightseam.landmarks.hair import Hair
 from tightseam.landmarks.regions import head_sets, mouth_width
-from tightseam.landmarks.roots import ROOTS, heights, lash_feet, seen, strand_roots
+from tightseam.landmarks.roots import ROOTS, lash_feet
 from tightseam.landmarks.surface import Surface
 from tightseam.lids.setup import Eye, first_lids
-from tightseam.seams.starting_set import ride_seams, starting_seams
+from tightseam.seams.starting_set import hair_seams, starting_seams
 from tightseam.shapes.expressions import brows_up, jaw_open_relief, pucker, smile
 from tightseam.shapes.spread import carried_along
 from tightseam.shapes.taken_along import taken_along
@@ -60,32 +63,26 @@ class RigBuilder:
         poses = starting_poses(sides)
         neck, tongue = chain_of(rigged.bones, "neck"), chain_of(rigged.bones, "tongue")
         rigged = replace(
-            rigged,
+            self.bound(rigged),
             shapes=tuple(self._expressions(rigged, skin)),
-            bindings=self.bindings(rigged.bones),
             controls=starting_controls(neck[-1].name, [b.name for b in tongue], sides, mouth_width(self.surface)),
-            seams=(*starting_seams(self._roles(), tuple(b.name for b in tongue)), *ride_seams(rigged.parts, skin.name)),
+            seams=(*starting_seams(self._roles(), tuple(b.name for b in tongue)), *hair_seams(rigged.parts, skin.name)),
             poses=(*poses, *(p for p in rigged.poses if p.name not in {q.name for q in poses})),
         )
         if any(b.region == "brows" for b in rigged.bones):  # bones that move the skin under a brow move the brow
             for brow in self._of_kind("brow"):
                 rigged = with_ride(rigged, self.store, brow, skin, "vertex")
-        for part in rigged.parts:  # the jaw moves the skin under whiskers, at the corners of the mouth
-            if part.kind == "whiskers" and ROOTS in part.sets:
-                rigged = as_rooted(rigged, self.store, part, skin)
         return rigged
 
     def _rooted(self, part: Part, skin: Part, lids: tuple[Lids, ...]) -> Part:
         """A part with the set of its vertices that stand on the skin: a lash where its lid holds it, other hair strand by strand."""
-        if ROOTS in part.sets or part.kind not in ("brow", "lash", "whiskers"):
+        if ROOTS in part.sets or part.kind not in ("brow", "lash", "whiskers", "hair"):
             return part
         held = held_by_lids(lids, part.name)
-        points, under, triangles = self.points[part.name], self.points[skin.name], self.triangles[skin.name]
         if held is not None:
-            found = lash_feet(points, under, np.asarray(self.store.get(held)))
+            found = lash_feet(self.points[part.name], self.points[skin.name], np.asarray(self.store.get(held)))
         else:
-            over = heights(points, under, triangles, seen(triangles, skin, self.store))
-            found = strand_roots(over, polygons(self.store, part))
+            found = Hair(self.character, self.store, part, skin).roots
         return replace(part, sets=part.sets | put_sets(self.store, {ROOTS: found})) if len(found) else part
 
     def _roles(self) -> dict[str, str]:
@@ -104,19 +101,19 @@ class RigBuilder:
     def _of_kind(self, *kinds: str) -> list[Part]:
         return [p for p in self.parts if p.kind in kinds]
 
-    def bindings(self, bones: tuple[Bone, ...]) -> tuple[Binding, ...]:
-        """First carriers: skin and cloth by weights, the tongue along its chain, the rest rigidly; parts of other kinds stay unbound."""
-        names = {b.name for b in bones}
-        character = replace(self.character, bones=bones)
-        bindings = []
-        for part in self.parts:
+    def bound(self, character: Character) -> Character:
+        """The character whose parts all have carriers, first ones where they had none: skin and cloth by weights, the tongue along its
+        chain, hair and whiskers as what they stand on, the rest rigidly; parts of other kinds stay unbound."""
+        names, has = [b.name for b in character.bones], {b.part for b in character.bindings}
+        for part in sorted(character.parts, key=lambda p: p.kind != "skin"):  # what stands on the skin goes by it
+            weighted = part.kind == "skin" or (part.kind == "cloth" and chain_of(character.bones, "neck"))
             single = usual_carrier(part) in names
-            weighted = part.kind == "skin" or (part.kind == "cloth" and chain_of(bones, "neck"))
-            if weighted or single or (part.kind == "tongue" and chain_of(bones, "tongue")):
-                carrier: Carrier = "weighted" if weighted else "rigid" if single else "chain"
-                weights = heat(character, self.store, part, self.surface if part is self.skin else None)
-                bindings.append(Binding(part.name, carrier, make_influences(self.store, [b.name for b in bones], weights)))
-        return tuple(bindings)
+            if part.name not in has and (weighted or single or (part.kind == "tongue" and chain_of(character.bones, "tongue"))):
+                weights = heat(character, self.store, part, self.surface if part.kind == "skin" else None)
+                alone = single and bool((weights.min(axis=0) == 1).any())
+                carrier: Carrier = "rigid" if alone else "chain" if part.kind == "tongue" else "weighted"
+                character = with_binding(character, Binding(part.name, carrier, make_influences(self.store, names, weights)))
+        return character
 
     def _lids(self) -> tuple[tuple[Lids, ...], tuple[EyeRelief, ...]]:
         made = []
@@ -132,22 +129,19 @@ class RigBuilder:
         lifted = brows_up(self.surface, brow_points)
         everywhere = np.ones(len(self.surface.points), bool)
         riding = {p.name: carried_along(self.surface, lifted, self.points[p.name], everywhere) for p in brows}
-        whiskers = [p for p in character.parts if p.kind == "whiskers"]
+        hairy = [p for p in character.parts if p.kind in ("whiskers", "hair")]
 
-        def mouth_shape(name: str, label: str, offsets: Floats) -> Shape:
-            riding = {p.name: taken_along(character, self.store, p, skin, offsets) for p in whiskers}
-            return self._shape(name, label, {skin.name: offsets, **riding})
+        def shape(name: str, label: str, offsets: Floats, beside: Mapping[str, Floats] = MappingProxyType({})) -> Shape:
+            along = {p.name: taken_along(character, self.store, p, skin, offsets) for p in hairy}
+            deltas = [make_delta(self.store, part, x) for part, x in {skin.name: offsets, **beside, **along}.items()]
+            return Shape(name, label, tuple(d for d in deltas if d is not None))
 
         return [
-            mouth_shape("smile", "Smile", smile(self.surface)),
-            mouth_shape("pucker", "Pucker", pucker(self.surface)),
-            self._shape("brows_up", "Brows up", {self.skin.name: lifted, **riding}),
-            mouth_shape("jaw_open_relief", "Jaw open relief", jaw_open_relief(self.surface)),
+            shape("smile", "Smile", smile(self.surface)),
+            shape("pucker", "Pucker", pucker(self.surface)),
+            shape("brows_up", "Brows up", lifted, riding),
+            shape("jaw_open_relief", "Jaw open relief", jaw_open_relief(self.surface)),
         ]
-
-    def _shape(self, name: str, label: str, offsets: Mapping[str, Floats]) -> Shape:
-        deltas = [make_delta(self.store, part, x) for part, x in offsets.items()]
-        return Shape(name, label, tuple(d for d in deltas if d is not None))
 
 
 def first_rig(
@@ -169,9 +163,9 @@ def rigged(character: Character, choices: Skeleton, store: ArrayStore) -> Charac
     return RigBuilder(character, choices, store).build()
 
 
-def first_bindings(character: Character, store: ArrayStore) -> tuple[Binding, ...]:
-    """First carriers of all parts for the bones that a character has.
+def with_first_bindings(character: Character, store: ArrayStore) -> Character:
+    """The character with first carriers for those parts that nothing carries.
 
     BadRequest where a landmark or part is missing that the weights of the skin need.
     """
-    return RigBuilder(character, character.skeleton or Skeleton(), store).bindings(character.bones)
+    return RigBuilder(character, character.skeleton or Skeleton(), store).bound(character)

@@ -54,7 +54,7 @@ def test_measure_finds_the_faults_and_says_so_by_its_status(capsys, maren):
     assert report["findings"][0]["causes"][0]["name"] == "head"
     status, out, _ = run(capsys, "measure", maren, "--pose", "smile")
     assert status == 0
-    assert len(out.splitlines()) == 26 + 3
+    assert len(out.splitlines()) == 28 + 3
     assert re.search(r"^left and right, skin +apart +0\.00 +smile$", out, re.M)
     assert "OVER" not in out
     status, out, _ = run(capsys, "measure", maren, "--pose", "look_up")

@@ -45,8 +45,8 @@ def posed(hob, change=lambda part, points: points) -> PosedHead:
     return PosedHead(points, points, np.eye(4)[None], ())
 
 
-def test_brows_lashes_and_whiskers_have_a_seam_each(hob, gauges):
-    kinds = {p.name for p in hob.character.parts if p.kind in ("brow", "lash", "whiskers")}
+def test_brows_lashes_whiskers_and_hair_have_a_seam_each(hob, gauges):
+    kinds = {p.name for p in hob.character.parts if p.kind in ("brow", "lash", "whiskers", "hair")}
     assert gauges.keys() == {f"ride_{name}" for name in kinds}
     assert {s.region for s in hob.character.seams if s.kind == "ride"} == {"hair"}
 

@@ -66,7 +66,7 @@ def test_twins_that_are_no_mirror_images(clean):
 
 
 def test_brows_that_stay_behind_are_found(clean):
-    head = with_offsets(clean, "brows_up", lambda o: {"skin": o["skin"]})
+    head = with_offsets(clean, "brows_up", lambda o: {"skin": o["skin"], "hair": o["hair"]})
     findings = found(head)
     assert {f.part for f in findings} == {"brow_L", "brow_R"}
     assert all(f.check == "left_behind" and f.size > 3 and f.edit == "binding.ride" for f in findings)
@@ -142,7 +142,7 @@ def test_the_command_line_lists_shapes_and_matches_names(clean, tmp_path, capsys
     row = {r["name"]: r for r in said["shapes"]}
     assert row["smile_L"]["twin"] == "smile_R"
     assert row["smile"]["driven_by"] == ["smile"]
-    assert row["brows_up"]["parts"].keys() == {"skin", "brow_L", "brow_R"}
+    assert row["brows_up"]["parts"].keys() == {"skin", "brow_L", "brow_R", "hair"}
     smile = offsets_of(head.character, head.store, find_shape(head.character, "smile"))["skin"]
     assert row["smile"]["size"] == pytest.approx(10 * np.linalg.norm(smile, axis=1).max())
     assert said["names"]["same"] == ["smile_R"]

@@ -14,7 +14,6 @@ from tightseam.contact.sections import Facing
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import seam as find_seam
 from tightseam.document.lookup import vertex_set
 from tightseam.document.poses import rest_values
 from tightseam.geometry.normals import face_normals
@@ -23,30 +22,17 @@ from tightseam.seams.posed import PosedHead
 from tightseam.seams.solid import SolidGauge
 
 from tests import cast
+from tests.core.samples import deepest, dense
 
 DEPTHS = (0.02, 0.05, 0.08, 0.12, 0.18, 0.25, 0.33, 0.42, 0.52, 0.65)  # cm
+PUSHED = (
+    ("teeth", "teeth_upper", (0, -1, 0)), ("tongue_teeth_upper", "tongue", (0, 0.3, 1)), ("tongue_teeth_lower", "tongue", (0, -0.3, 1)),
+    ("tongue_palate", "tongue", (0, 1, 0)), ("lips_teeth_upper", "teeth_upper", (0, 0, 1)), ("lips_teeth_lower", "teeth_lower", (0, 0, 1)),
+    ("lid_upper_L", "eye_L", (0, 0.5, 1)), ("lid_lower_L", "eye_L", (0, -0.5, 1)), ("collar_neck", "collar", (0, 0, 1)),
+    ("collar_chin", "collar", (0, 1, 0.3)),
+)  # fmt: skip
 NEAR = 0.03  # mm, or
 SHARE = 0.05
-
-
-def dense(points: np.ndarray, triangles: np.ndarray, per: int) -> tuple[np.ndarray, np.ndarray]:
-    """Samples (S, 3) spread over triangles, and the triangle (S,) each lies on."""
-    u, v = (x.ravel() for x in np.meshgrid(np.linspace(0, 1, per), np.linspace(0, 1, per)))
-    share = np.stack([1 - u - v, u, v], axis=1)[u + v <= 1 + 1e-9]
-    return np.einsum("sk,tkc->tsc", share, points[triangles]).reshape(-1, 3), np.repeat(np.arange(len(triangles)), len(share))
-
-
-def deepest(surface, solid, counts=None, per=12) -> float:
-    """The deepest sample of a surface inside a mesh, mm, by the winding number; where `counts` says so of its nearest triangle."""
-    places, _ = dense(*surface, per)
-    low, high = solid[0].min(axis=0), solid[0].max(axis=0)
-    places = places[((places >= low) & (places <= high)).all(axis=1)]
-    faces = solid[1].astype(np.int64)
-    places = places[np.abs(igl.fast_winding_number(solid[0], faces, places)) > 0.5] if len(places) else places
-    if not len(places):
-        return 0.0
-    squared, nearest, _ = igl.point_mesh_squared_distance(places, solid[0], faces)
-    return 10 * float(np.sqrt(np.where(True if counts is None else counts[nearest], squared, 0).max()))
 
 
 @pytest.fixture(scope="module")
@@ -62,35 +48,27 @@ def moved(points, part, by) -> PosedHead:
     return PosedHead(points | {part: points[part] + by}, points, np.eye(4)[None], ())
 
 
-@pytest.mark.parametrize("seam", ["teeth", "tongue_teeth_upper", "tongue_teeth_lower"])
-@pytest.mark.parametrize("depth", DEPTHS)
-def test_parts_pushed_into_each_other_are_as_deep_as_dense_samples_say(maren, seam, depth):
-    head, evaluator, triangles, points = maren
-    found = find_seam(head.character, seam)
-    gauge = SolidGauge(found, head.character, head.store, evaluator)
-    towards = points[found.solid].mean(axis=0) - points[found.probe].mean(axis=0)
-    gap = gauge.read(moved(points, found.probe, 0 * towards)).gap
-    posed = moved(points, found.probe, towards / np.linalg.norm(towards) * (gap / 10 + depth))
-    probe, solid = ((posed.points[name], triangles[name]) for name in (found.probe, found.solid))
-    expected = max(deepest(probe, solid), deepest(solid, probe))
-    assert expected > 0.05 or depth < 0.2  # they do not meet where their middles look at each other
-    assert gauge.read(posed).overlap == pytest.approx(expected, abs=max(NEAR, SHARE * expected))
+def sampled(gauge: SolidGauge, points, triangles) -> float:
+    """The overlap of a seam of solids by dense samples, mm."""
+    probe, solid = gauge._probe, (points[gauge._solid.part], triangles[gauge._solid.part])
+    found = deepest((points[probe.part], probe.triangles), solid)
+    if gauge.both_ways:
+        belongs = np.isin(triangles[probe.part], probe.vertices).all(axis=1)
+        found = max(found, deepest(solid, (points[probe.part], triangles[probe.part]), belongs))
+    return found
 
 
-@pytest.mark.parametrize("teeth", ["teeth_upper", "teeth_lower"])
-@pytest.mark.parametrize("depth", DEPTHS[::3])
-def test_teeth_pushed_into_the_lips_are_as_deep_as_dense_samples_say(maren, teeth, depth):
-    head, evaluator, triangles, points = maren
-    found = find_seam(head.character, f"lips_{teeth}")
-    gauge = SolidGauge(found, head.character, head.store, evaluator)
-    posed = moved(points, teeth, [0, 0, 0.2 + depth])
-    soft = np.isin(triangles["skin"], vertex_set(head.store, find_part(head.character, "skin"), "mouth_soft")).all(axis=1)
-    near = np.flatnonzero(soft)
-    lips = points["skin"], triangles["skin"][near]
-    jaws = posed.points[teeth], triangles[teeth]
-    expected = max(deepest(lips, jaws), deepest(jaws, (points["skin"], triangles["skin"]), soft))
-    assert expected > 0.1
-    assert gauge.read(posed).overlap == pytest.approx(expected, abs=max(NEAR, SHARE * expected))
+@pytest.mark.parametrize(("seam", "part", "way"), PUSHED)
+def test_every_pair_pushed_into_each_other_is_as_deep_as_dense_samples_say(maren, seam, part, way):
+    head, _, triangles, points = maren
+    gauge = head.meter()._gauges[[s.name for s in head.character.seams].index(seam)]
+    unit = np.array(way) / np.linalg.norm(way)
+    apart = next(x for x in np.arange(0, 5, 0.05) if gauge.overlap(moved(points, part, x * unit))[0] > 0)
+    for depth in DEPTHS[:: 3 if part == "collar" else 1]:  # of wool three times as many triangles
+        posed = moved(points, part, (apart - 0.05 + depth) * unit)
+        expected, said = sampled(gauge, posed.points, triangles), gauge.overlap(posed)[0]
+        assert said == pytest.approx(expected, abs=max(NEAR, SHARE * expected)), depth
+        assert said > 0.05 or depth < 0.2
 
 
 @pytest.mark.parametrize("where", [-1.1, 0.0, 0.7])
@@ -173,17 +151,12 @@ def test_heads_changed_at_random_are_judged_as_dense_samples_judge_them(who, see
     meter = SeamMeter(head.character, head.store, Evaluator(head.character, head.store))
     triangles = dict(zip(meter._evaluator.meshes.names, meter._evaluator.meshes.part_triangles, strict=True))
     points = {p.name: head.rest(p.name).astype(float) for p in head.character.parts}
-    points = {name: x + smooth_field(x, rng, rng.uniform(0, 0.25)) for name, x in points.items()}
+    points = {name: x + smooth_field(x, rng, rng.uniform(0.05, 0.3)) for name, x in points.items()}
     posed, judged_over = PosedHead(points, points, np.eye(4)[None], ()), 0
     for seam, gauge in zip(head.character.seams, meter._gauges, strict=True):
         if not isinstance(gauge, SolidGauge):
             continue
-        own = gauge._probe.triangles
-        solid = points[seam.solid], triangles[seam.solid]
-        expected = deepest((points[seam.probe], own), solid)
-        if gauge.both_ways:
-            belongs = np.isin(triangles[seam.probe], gauge._probe.vertices).all(axis=1)
-            expected = max(expected, deepest(solid, (points[seam.probe], triangles[seam.probe]), belongs))
+        expected = sampled(gauge, points, triangles)
         said, limit = gauge.read(posed).overlap, seam.limits.overlap
         assert said == pytest.approx(expected, abs=max(NEAR, SHARE * expected)), (seam.name, said, expected)
         assert (said > limit) == (expected > limit) or abs(expected - limit) < 0.05

@@ -9,6 +9,7 @@ import numpy as np
 from tightseam.binding.carriers import made_bone, usual_carrier
 from tightseam.binding.envelope import envelope_weights
 from tightseam.binding.face import TRUNKS, face_bones, with_face
+from tightseam.binding.rooted import rooted_weights
 from tightseam.binding.skin import Mesh, over_neck, skin_weights
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_joints, chain_of
@@ -36,8 +37,8 @@ def heat(character: Character, store: ArrayStore, part: Part, surface: Surface |
     """Weights (N, B) of a part over all bones by heat equilibrium on its surface.
 
     The skin by its landmarks: a hard head, a soft neck, lips that part at the seam, and the bones of the face. A part that one bone or
-    a chain should carry is given to it; what is worn about the neck
-    goes with its bones. Any other part by what is nearest to it on the skin. BadRequest names what is missing.
+    a chain should carry is given to it; what is worn about the neck goes with its bones, hair and whiskers with what they stand on where
+    the skin is bound. Any other part by what is nearest to it on the skin. BadRequest names what is missing.
     """
     bones = character.bones
     if part.kind == "skin":
@@ -50,6 +51,9 @@ def heat(character: Character, store: ArrayStore, part: Part, surface: Surface |
     neck = chain_of(bones, "neck")
     if part.kind == "cloth" and neck:
         return _columns(bones, neck, chain_weights(points, chain_joints(neck)))
+    rooted = rooted_weights(character, store, part)
+    if rooted is not None:
+        return _most_received(rooted)
     bone = made_bone(bones, carrier) if carrier else None
     if bone is not None:
         return _columns(bones, [bone], np.ones((len(points), 1)))

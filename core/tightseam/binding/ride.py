@@ -11,17 +11,15 @@ from tightseam.deform.ride import unridden
 from tightseam.deform.shapes_alone import ShapesAlone
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
-from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import points as part_points
 from tightseam.document.lookup import polygons, vertex_set
-from tightseam.document.make import make_delta, make_influences
+from tightseam.document.make import make_delta
 from tightseam.document.model import Binding, Character, Part, Ride, Shape
 from tightseam.geometry.adjacency import islands
-from tightseam.geometry.distance import closest_points, stands_on
+from tightseam.geometry.distance import closest_points
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.roots import ROOTS, over_tufts, seen
-from tightseam.weights.rows import rows_of
+from tightseam.landmarks.roots import ROOTS, seen
 
 FAR = 1e6  # cm: behind whatever is rooted
 SMALL = 0.1  # cm of a shape's own movement beside the ride that may be dropped
@@ -38,22 +36,6 @@ def with_ride(character: Character, store: ArrayStore, part: Part, carrier: Part
     ridden = with_binding(character, Binding(part.name, "ride", (), ride))
     reliefs = tuple(replace(r, followers=tuple(f for f in r.followers if f[0] != part.name)) for r in ridden.reliefs)
     return replace(ridden, reliefs=reliefs, shapes=_beside_ride(replace(ridden, reliefs=reliefs), store, part, tolerance))
-
-
-def as_rooted(character: Character, store: ArrayStore, part: Part, carrier: Part) -> Character:
-    """The character with each tuft of a part carried as a weighted carrier is, on the mean, where the roots of the tuft stand on it."""
-    bound, names = find_binding(character, carrier.name), [b.name for b in character.bones]
-    own, under = part_points(character, store, part.name), part_points(character, store, carrier.name)
-    triangles = seen(triangulate(under, polygons(store, carrier)), carrier, store)
-    roots = vertex_set(store, part, ROOTS)
-    corners, shares = stands_on(own[roots], under, triangles)
-    rows = rows_of(store, bound.influences if bound else (), names, np.arange(carrier.vertex_count))
-    at_roots = np.einsum("rk,rkb->rb", shares, rows[corners])
-    weights, rooted = over_tufts(at_roots, roots, islands(polygons(store, part), part.vertex_count))
-    afloat = np.flatnonzero(~rooted)  # goes on as it was carried
-    before = find_binding(character, part.name)
-    weights[afloat] = rows_of(store, before.influences if before else (), names, afloat)
-    return with_binding(character, Binding(part.name, "weighted", make_influences(store, names, weights)))
 
 
 def ride_roots(character: Character, store: ArrayStore, part: Part, carrier: Part, by: By) -> Ints:

@@ -121,7 +121,17 @@ def across_edges(triangles: Ints) -> Ints:
 
 def islands_of(beside: Ints) -> Ints:
     """The first triangle of each island, from the triangles across each edge (T, 3)."""
+    return np.asarray(np.unique(_islands(beside), return_index=True)[1])
+
+
+def on_open_islands(beside: Ints) -> Bools:
+    """Which triangles (T,) are of an island that has a border, from the triangles across each edge (T, 3)."""
+    island = _islands(beside)
+    return np.isin(island, island[(beside < 0).any(axis=1)])
+
+
+def _islands(beside: Ints) -> Ints:
     count = len(beside)
     rows, other = np.repeat(np.arange(count), 3), beside.ravel()
     joined = csr_matrix((np.ones(int((other >= 0).sum())), (rows[other >= 0], other[other >= 0])), shape=(count, count))
-    return np.asarray(np.unique(connected_components(joined, directed=False)[1], return_index=True)[1])
+    return np.asarray(connected_components(joined, directed=False)[1])

@@ -80,7 +80,7 @@ def full_hairline(P: Head, n: int) -> Array:
 
 
 def scalp_cap(S: Soup, P: Head, target: Array, off: float = 0.10, n: int = 48, rows: int = 14) -> Array:
-    """Under-cap: closed sheet from the hairline to a target point, so that no scalp shows between tufts."""
+    """Under-cap: closed sheet from the hairline to a target point, so that no scalp shows between tufts; its edge is sunk into the skin."""
     L = full_hairline(P, n)
     m = 30
     u = np.linspace(0, 1, m)[:, None, None]
@@ -95,6 +95,7 @@ def scalp_cap(S: Soup, P: Head, target: Array, off: float = 0.10, n: int = 48, r
     q = project(np.stack(cols, 1).reshape(-1, 3), P, f=skull_sdf, n=4)
     nr = unit(gradient(skull_sdf, q, P))
     h = off * np.minimum(1, 0.15 + 6 * np.arange(rows) / rows)
+    h[0] = -0.03
     V = [q + nr * np.repeat(h, n)[:, None]]
     V = np.vstack(V + [project(np.array([target], float), P, f=skull_sdf, n=8) + [[0, off, 0]]])
     F = [[r * n + k, r * n + (k + 1) % n, (r + 1) * n + (k + 1) % n, (r + 1) * n + k] for r in range(rows - 1) for k in range(n)]

@@ -89,8 +89,9 @@ def check_names(character: Character) -> None:
             _known(name, controls | own, f"pose {p.name}", "control")
     for seam in character.seams:
         _known(seam.probe, parts, f"seam {seam.name}", "part")
-        if seam.measure == "ride":
+        if seam.measure in ("ride", "clear"):
             _known(seam.solid or "", parts, f"seam {seam.name}", "part")
+        if seam.measure == "ride":
             _known(seam.probe_set or "", next(set(p.sets) for p in character.parts if p.name == seam.probe), f"seam {seam.name}", "set")
     _single([s.name for s in character.selections], "selection")
     for kept in character.selections:

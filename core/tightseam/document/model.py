@@ -315,7 +315,7 @@ class Seam:
     label: str
     region: Literal["eyes", "mouth", "inside", "neck", "hair"]
     kind: Literal["meet", "apart", "follow", "ride"]
-    measure: Literal["solid", "patch", "self", "lag", "ride"]
+    measure: Literal["solid", "patch", "self", "clear", "lag", "ride"]
     probe: str
     limits: Limits
     solid: str | None = None

@@ -5,11 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character, Skeleton
 from tightseam.edits.base import Edit
-from tightseam.first_rig import first_bindings, rigged
+from tightseam.first_rig import rigged, with_first_bindings
 from tightseam.landmarks.bones.rebuild import rebuilt
 
 
@@ -24,9 +23,7 @@ class BuildBones(Edit):
         built = rebuilt(character, self.choices, store)
         bound = {b.part for b in built.bindings}
         if self.bind and any(p.name not in bound for p in built.parts):
-            for binding in first_bindings(built, store):
-                if binding.part not in bound:
-                    built = with_binding(built, binding)
+            built = with_first_bindings(built, store)
         return built
 
     def describe(self, character: Character) -> str:

@@ -9,8 +9,10 @@ from typing import Any, Literal
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.pull import PullRow, lag_list, pull_list
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import held_by_lids
+from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import pose as find_pose
 from tightseam.document.lookup import seam as find_seam
 from tightseam.document.model import Character, Seam
@@ -76,7 +78,8 @@ def _finding(character: Character, store: ArrayStore, evaluator: Evaluator, pose
     kind: Kind = "clash" if clash else "gape"
     verb = "overlap" if clash else "gape"
     text = f"{size:.2f} mm in {pose.label}." + (f" {causes[0].label} moves it most, {causes[0].millimetres:.1f} mm." if causes else "")
-    return Finding(kind, seam.name, pose_name, size, at, f"{seam.label} {verb}", text, tuple(causes))
+    repairs = _as_the_scalp(character, seam) if seam.measure == "clear" else ()
+    return Finding(kind, seam.name, pose_name, size, at, f"{seam.label} {verb}", text, tuple(causes), repairs)
 
 
 def _lag(character: Character, seam: Seam, pose: str, pose_label: str, reading: Reading, at: Place, causes: list[PullRow]) -> Finding:
@@ -97,7 +100,10 @@ def _drift(character: Character, seam: Seam, pose: str, pose_label: str, reading
     drift = reading.drift or 0.0
     verb = "leave" if part.endswith("s") else "leaves"
     text = f"A root is {drift:.1f} mm {'beside' if reading.aside else 'off'} its place on the {skin} in {pose_label}."
-    repairs = () if _carried_along(character, seam) else (_riding(seam, part, skin),)
+    if find_part(character, seam.probe).kind == "hair":
+        repairs = _as_the_scalp(character, seam)
+    else:
+        repairs = () if _carried_along(character, seam) else (_riding(seam, part, skin),)
     return Finding("drift", seam.name, pose, drift, at, f"{part} {verb} the {skin}", text, tuple(causes), repairs)
 
 
@@ -109,6 +115,15 @@ def _carried_along(character: Character, seam: Seam) -> bool:
 
 def _riding(seam: Seam, part: str, skin: str) -> Repair:
     return Repair(f"Let {part} ride on the {skin}", "binding.ride", {"part": seam.probe, "on": seam.solid, "by": "tuft"})
+
+
+def _as_the_scalp(character: Character, seam: Seam) -> tuple[Repair, ...]:
+    """Hair of the head carried by what it stands on, where one bone carries it all, or none; as tufts it would be torn."""
+    bound = find_binding(character, seam.probe)
+    if bound is not None and bound.carrier != "rigid":
+        return ()
+    part = seam.label.partition(" · ")[0]
+    return (Repair(f"Carry {part} as what it stands on", "binding.weigh", {"part": seam.probe, "how": "heat"}),)
 
 
 def rightful_carrier(character: Character, seam: Seam) -> Repair:

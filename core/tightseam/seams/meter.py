@@ -12,6 +12,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.kept import Kept
 from tightseam.document.model import Character, Pose, Seam
 from tightseam.document.poses import pose_values, rest_values
+from tightseam.seams.clear import ClearGauge
 from tightseam.seams.follow import FollowGauge
 from tightseam.seams.itself import SelfGauge
 from tightseam.seams.lid import LidGauge
@@ -21,7 +22,7 @@ from tightseam.seams.reading import Reading
 from tightseam.seams.ride import RideGauge
 from tightseam.seams.solid import SolidGauge
 
-Gauge = LidGauge | LipGauge | SelfGauge | SolidGauge | FollowGauge | RideGauge
+Gauge = LidGauge | LipGauge | SelfGauge | SolidGauge | ClearGauge | FollowGauge | RideGauge
 READINGS = Kept(20_000)
 
 
@@ -68,6 +69,8 @@ def _gauge(seam: Seam, character: Character, store: ArrayStore, evaluator: Evalu
         return FollowGauge(seam, character, store, evaluator)
     if seam.measure == "ride":
         return RideGauge(seam, character, store, evaluator)
+    if seam.measure == "clear":
+        return ClearGauge(seam, character, store, evaluator)
     if seam.measure == "self":
         return SelfGauge(seam, character, store, evaluator, neutral)
     if seam.measure == "patch":

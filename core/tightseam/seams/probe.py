@@ -63,20 +63,20 @@ def probe_of(part: str, set_name: str | None, character: Character, store: Array
     def made() -> Probe:
         k = evaluator.meshes.names.index(part)
         triangles = evaluator.meshes.part_triangles[k]
-        rows = np.arange(len(triangles))
-        if set_name is not None:
-            rows = np.flatnonzero(belong(triangles, vertex_set(store, found, set_name)))
-            triangles = triangles[rows]
-        neutral = np.asarray(store.get(found.points), np.float64)
-        beside = across_edges(triangles)
-        used = np.unique(triangles)
-        around = np.flatnonzero(cKDTree(neutral[used]).query(neutral, distance_upper_bound=AROUND)[0] < AROUND)
-        tree = TriangleTree(neutral, triangles)
-        return Probe(part, neutral, triangles, rows, used, tree, beside, islands_of(beside), around)
+        chosen = np.ones(len(triangles), bool) if set_name is None else belong(triangles, vertex_set(store, found, set_name))
+        return of_rows(part, np.asarray(store.get(found.points), np.float64), triangles, np.flatnonzero(chosen))
 
     key = ("probe", part, *mesh, set_name and found.sets.get(set_name))
     probe: Probe = SHARED.get(key, made)
     return probe
+
+
+def of_rows(part: str, neutral: Floats, triangles: Ints, rows: Ints) -> Probe:
+    """The probe of some `rows` (T,) of all triangles of a part."""
+    own = triangles[rows]
+    beside, used = across_edges(own), np.unique(own)
+    around = np.flatnonzero(cKDTree(neutral[used]).query(neutral, distance_upper_bound=AROUND)[0] < AROUND)
+    return Probe(part, neutral, own, rows, used, TriangleTree(neutral, own), beside, islands_of(beside), around)
 
 
 def belong(triangles: Ints, vertices: Ints) -> Bools:

@@ -18,6 +18,7 @@ SKIN = Limits(overlap=0.3)
 COLLAR = Limits(overlap=0.5)  # wool gives way
 LAG = Limits(lag=0.1)
 RIDE = Limits(drift=0.2, aside=0.5)
+SCALP = Limits(overlap=0.2)
 
 
 def starting_seams(names: Mapping[str, str], tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:
@@ -27,12 +28,16 @@ def starting_seams(names: Mapping[str, str], tongue_bones: tuple[str, ...]) -> t
     return tuple(replace(s, probe=names[s.probe], solid=s.solid and names[s.solid]) for s in usual)
 
 
-def ride_seams(parts: Iterable[Part], skin: str) -> tuple[Seam, ...]:
-    """A seam for each part whose roots are known."""
-    rooted = [p for p in parts if ROOTS in p.sets]
-    return tuple(
-        Seam(f"ride_{p.name}", f"{part_label(p.name)} · skin", "hair", "ride", "ride", p.name, RIDE, skin, probe_set=ROOTS) for p in rooted
-    )
+def hair_seams(parts: Iterable[Part], skin: str) -> tuple[Seam, ...]:
+    """A seam for the roots of each part that has some, and one for hair of the head, which the scalp must not come through."""
+    seams = []
+    for part in parts:
+        label = part_label(part.name)
+        if ROOTS in part.sets:
+            seams.append(Seam(f"ride_{part.name}", f"{label} · skin", "hair", "ride", "ride", part.name, RIDE, skin, probe_set=ROOTS))
+        if part.kind == "hair":
+            seams.append(Seam(f"scalp_{part.name}", f"{label} · scalp", "hair", "apart", "clear", part.name, SCALP, skin))
+    return tuple(seams)
 
 
 def _usual(tongue_bones: tuple[str, ...]) -> tuple[Seam, ...]:

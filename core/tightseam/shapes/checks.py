@@ -199,8 +199,9 @@ class _Checks:
         return found
 
     def _going_along(self, shape: Shape, part: str) -> tuple[str, dict[str, Any]]:
-        """The edit that makes a part go along: by offsets of its own where other shapes give it some, else by riding."""
-        if any(part in x for x in self._offsets.values()):
+        """The edit that makes a part go along: by offsets of its own where other shapes give it some, and for hair of the head, which would
+        be torn as a whole; else by riding."""
+        if find_part(self._character, part).kind == "hair" or any(part in x for x in self._offsets.values()):
             return "shape.take_along", {"name": shape.name, "part": part, "on": self._skin}
         return "binding.ride", {"part": part, "on": self._skin, "by": "vertex"}
 

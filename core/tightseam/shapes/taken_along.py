@@ -7,18 +7,18 @@ from collections.abc import Mapping
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.lookup import polygons, vertex_set
+from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
-from tightseam.geometry.adjacency import islands
+from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.roots import ROOTS, over_tufts, seen
+from tightseam.landmarks.hair import Hair
 from tightseam.landmarks.surface import surface_of
 from tightseam.shapes.offsets import Offsets
 from tightseam.shapes.sides import Sides, flipped
 from tightseam.shapes.spread import carried_along
-from tightseam.shapes.strays import STILL
+from tightseam.shapes.strays import STILL, strays
 
-LIES_ON_SKIN = ("brow", "lash", "whiskers")
+LIES_ON_SKIN = ("brow", "lash", "whiskers", "hair")
 
 
 def flipped_with_riders(character: Character, store: ArrayStore, offsets: Mapping[str, Floats]) -> Offsets:
@@ -35,15 +35,12 @@ def flipped_with_riders(character: Character, store: ArrayStore, offsets: Mappin
 
 
 def taken_along(character: Character, store: ArrayStore, part: Part, skin: Part, offsets: Floats) -> Floats:
-    """Offsets (K, 3) of a part from those of the skin under it (N, 3): of whiskers whose roots are known each tuft goes as these do, on the
-    mean, whatever its tip lies on."""
-    surface, points = surface_of(character, store, skin), np.asarray(store.get(part.points))
-    if part.kind != "whiskers" or ROOTS not in part.sets:
-        return carried_along(surface, offsets, points)
-    roots = vertex_set(store, part, ROOTS)
-    on = np.isin(np.arange(len(offsets)), seen(surface.triangles, skin, store))
-    along = carried_along(surface, offsets, points[roots], on)
-    return over_tufts(along, roots, islands(polygons(store, part), part.vertex_count))[0]
+    """Offsets (K, 3) of a part from those of the skin under it (N, 3): of hair and whiskers by where they stand."""
+    if part.kind in ("whiskers", "hair"):
+        along = Hair(character, store, part, skin).taken_along(offsets)
+        along[strays(neighbours(polygons(store, part), len(along)), along, 0.0)] = 0  # where hair stands at the rim of what moves
+        return along
+    return carried_along(surface_of(character, store, skin), offsets, np.asarray(store.get(part.points)))
 
 
 def with_riders(character: Character, store: ArrayStore, skin: Part, offsets: Floats) -> Offsets:

@@ -5432,7 +5432,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "solid" | "patch" | "self" | "lag" | "ride";
+            measure: "solid" | "patch" | "self" | "clear" | "lag" | "ride";
             /** Meets */
             meets?: string | null;
             /** Name */

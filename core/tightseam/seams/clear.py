@@ -1,0 +1,67 @@
+"""What lies clear of a skin, and must not go under it: hair on the scalp."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from tightseam.contact.clash import Body, crossings, deepest_of, on_open_islands
+from tightseam.deform.evaluator import SHARED, Evaluator
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import part as find_part
+from tightseam.document.model import Character, Seam
+from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.normals import face_normals
+from tightseam.landmarks.roots import ON
+from tightseam.seams.place import place
+from tightseam.seams.posed import PosedHead
+from tightseam.seams.probe import Probe, of_rows, probe_of
+from tightseam.seams.reading import Reading
+from tightseam.seams.solid import NOTHING, judged
+
+
+class ClearGauge:
+    """How deep those triangles of a part go under a skin that lie clear of it in the neutral: there it comes through.
+
+    What crosses the skin there, lies under it, or stands on it with a corner, are roots: they are under it by design. Of a closed tuft
+    the side that lies on the skin does not count, nobody sees it.
+    """
+
+    def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
+        assert seam.solid is not None
+        self._seam = seam
+        part, skin = find_part(character, seam.probe), find_part(character, seam.solid)
+        self._skin = probe_of(skin.name, None, character, store, evaluator)
+        self._every = probe_of(part.name, None, character, store, evaluator)
+        self._counts = np.ones(len(self._skin.triangles), bool)
+        key = ("clear", *((p.name, p.points, p.sizes, p.corners) for p in (part, skin)))
+        self._clear: Probe | None = SHARED.get(key, self._found)
+
+    def hangs_on(self, posed: PosedHead) -> list[Any]:
+        """All that a reading depends on beside the seam."""
+        return [posed.points[self._seam.probe], posed.points[self._skin.part], *(() if self._clear is None else (self._clear.rows,))]
+
+    def read(self, posed: PosedHead) -> Reading:
+        clear, own = self._clear, posed.points[self._seam.probe]
+        if clear is None:
+            return Reading(self._seam.name)
+        hair, skin = posed.tree(clear), posed.tree(self._skin)
+        body = Body(posed.body(self._skin), skin, self._counts, skin)
+        found = deepest_of(hair, body, crossings(hair, skin)[:, 0], clear.beside, clear.islands)
+        under = found.depth > NOTHING
+        vertex = int(clear.vertices[0])
+        worst = clear.place_on(found.triangle, found.point, posed.points) if under else place(clear.part, vertex, own[vertex])
+        return judged(self._seam, found.depth * CM_TO_MM if under else 0.0, None, None, worst)
+
+    def _found(self) -> Probe | None:
+        """What lies clear of the skin in the neutral; None where nothing does."""
+        hair, skin = self._every, self._skin
+        at = skin.tree.at(skin.neutral)
+        low = (at.closest(hair.neutral)[0] <= ON) | skin.closed.at(skin.neutral).inside(hair.neutral)
+        clear = np.asarray(~low[hair.triangles].any(axis=1))
+        clear[crossings(hair.tree.at(hair.neutral), at)[:, 0]] = False
+        middles = hair.neutral[hair.triangles].mean(axis=1)
+        outer = (face_normals(hair.neutral, hair.triangles) * (middles - at.closest(middles)[2])).sum(axis=1) > 0
+        clear &= outer | on_open_islands(hair.beside)
+        return of_rows(hair.part, hair.neutral, hair.triangles, np.flatnonzero(clear)) if clear.any() else None
