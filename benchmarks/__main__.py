@@ -23,7 +23,9 @@ def main() -> None:
         *lids.run(store),
         *jaw.run(store),
         *contact.run("Maren", maren, store),
+        *contact.gazes("Maren", maren, store),
         *contact.run("12k head", lids.lidded_head(store), store),
+        *contact.run("48k head", lids.lidded_head(store, 2), store, larger=5.4),
     ]
     for row in rows:
         print(row)

@@ -19,15 +19,17 @@ from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLi
 from tightseam.edits.registry import apply_recipe, parse_recipe
 from tightseam.geometry.areas import polygon_areas, vertex_areas
 from tightseam.geometry.normals import unit
+from tightseam.geometry.octahedral import octahedral_cells
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.triangulate import triangulate
 from tightseam.landmarks.eye_seat import CORNEA, fit_eyeball
 from tightseam.landmarks.eye_shape import drawn_to_ball
 from tightseam.landmarks.found import FoundHead
-from tightseam.landmarks.gaze_sweep import ACROSS, HEIGHT, GazeSweep, LidPatch
+from tightseam.landmarks.gaze_sweep import ACROSS, COARSENESS, HEIGHT, GazeSweep, LidPatch
 from tightseam.landmarks.seats import OFF_BALL, cut_through, find_seats, propose
 
 from tests.core.heads import character_of, turned, without_hair
+from tests.core.samples import dense
 from tests.core.shapes import ball
 
 AHEAD = np.array([0.0, 0.0, 1.0])
@@ -113,6 +115,18 @@ def test_the_sweep_of_a_head_agrees_with_an_independent_distance(raw_heads):
         assert contact.depth >= -signed.min() * 10 - 0.01  # mm; the eye through the lid may be deeper
         at = igl.signed_distance(contact.point[None], np.ascontiguousarray(posed), triangles)[0][0]
         assert contact.depth >= -at * 10 - 0.01
+
+
+@pytest.mark.parametrize("who", ["maren", "pim", "hob"])
+def test_no_lid_is_nearer_to_the_pivot_than_the_map_of_lids_says(raw_heads, who):
+    """By samples all over the lids: what lies nearer than the map says in their direction is in none."""
+    seat = find_seats(FoundHead(*character_of(without_hair(raw_heads[who]))))[0]
+    sweep = seat.swept(seat.piece.points, seat.pivot + [0.1, -0.2, 0.3])
+    places, _ = dense(sweep._lids.points, sweep._lids.triangles, 9)
+    offset = places - sweep._pivot
+    starts = sweep._lid_starts[octahedral_cells(offset, COARSENESS)]
+    assert (np.linalg.norm(offset, axis=1) >= starts - 1e-9).all()
+    assert np.isfinite(starts).all()
 
 
 def test_a_turned_head_has_the_same_seats(raw_heads):

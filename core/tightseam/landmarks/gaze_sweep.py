@@ -8,7 +8,9 @@ from functools import cached_property
 import numpy as np
 from scipy.spatial import cKDTree
 
-from tightseam.geometry.distance import closest_points, signed_distance, winding
+from tightseam.contact.caps import closed
+from tightseam.contact.tree import PosedTree, TriangleTree
+from tightseam.geometry.normals import unit
 from tightseam.geometry.octahedral import octahedral_cells, octahedral_directions
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.samples import surface_samples
@@ -18,7 +20,8 @@ ACROSS = np.linspace(-35.0, 35.0, 7)  # degrees to the character's left
 HEIGHT = np.linspace(-30.0, 25.0, 5)  # degrees up
 LID_REACH = 1.45  # eyeball radii from the centre within which skin counts as lid
 BEHIND = -0.15  # radii behind the centre up to which it does
-FINENESS = 160  # cells along an edge of the map of directions: about a degree each
+FINENESS = 112  # cells along an edge of the map of directions: about one and a half degrees each
+COARSENESS, WIDEST_CELL = 48, 4.3  # cells along an edge of the map of lids; how far one reaches from its middle, radians by that number
 MEASURED = 64  # samples of the lids a gaze is measured at
 LINING = 0.2  # area facing the eye, as a share of that facing away, from where lids have an inner side
 CLEAR = 0.15  # cm beyond the farthest of the eye from where lid samples are left out
@@ -51,13 +54,28 @@ class LidPatch:
         self.samples = np.asarray(mix @ points)
         self.lined = _lined(points[self.triangles] - centre)
 
+    @cached_property
+    def tree(self) -> PosedTree:
+        """Of the lids."""
+        return TriangleTree(self.points, self.triangles).at(self.points)
+
+    @cached_property
+    def flesh(self) -> PosedTree:
+        """Of all of the skin, its holes closed: what is inside it is in the lids."""
+        return closed(self.points, self.skin_triangles).at(self.points)
+
 
 def _lined(corners: Floats) -> bool:
     """Have lids an inner side? Corners (T, 3, 3) about the eye's centre; an inner side faces it."""
-    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])  # as long as twice the area
+    normal = _area_normals(corners)
     area = np.linalg.norm(normal, axis=1)
     inwards = (normal * corners.mean(axis=1)).sum(axis=1) < 0
     return bool(area[inwards].sum() > LINING * area[~inwards].sum())
+
+
+def _area_normals(corners: Floats) -> Floats:
+    """Normals (T, 3) of triangles with corners (T, 3, 3), as long as twice their areas."""
+    return np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
 
 
 class GazeSweep:
@@ -110,7 +128,7 @@ class GazeSweep:
         along = self._reaches[octahedral_cells(rays, FINENESS)].reshape(len(turns), -1) - length
         chosen = np.argsort(-along, axis=1)[:, :MEASURED]
         queries = np.concatenate([offset[k] @ turn for k, turn in zip(chosen, turns, strict=True)]) + self._pivot
-        signed = signed_distance(queries, self._eye, self._triangles, 10.0).reshape(chosen.shape)
+        signed = TriangleTree(self._eye, self._triangles).at(self._eye).signed(queries, 10.0).reshape(chosen.shape)
         return [(-float(row.min()), int(near[k[row.argmin()]])) for row, k in zip(signed, chosen, strict=True)]
 
     @cached_property
@@ -122,23 +140,41 @@ class GazeSweep:
         _, near = tree.query(octahedral_directions(FINENESS), k=min(3, len(length)), workers=-1)
         return np.asarray(length[near].reshape(FINENESS**2, -1).mean(axis=1))
 
+    @cached_property
+    def _lid_starts(self) -> Floats:
+        """From which distance to the pivot on there may be lid in each direction of a coarse octahedral map, cm; infinite where none is.
+
+        A point of a triangle with corners v and shares b is |Σ b v|² = Σ b |v|² - Σ b b' |v - v'|² from the pivot, and the shares of a
+        pair come to a third at most. No point of it is nearer than its plane.
+        """
+        corners = self._lids.points[self._lids.triangles] - self._pivot
+        longest = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(axis=1, initial=0)
+        length = np.linalg.norm(corners, axis=2)
+        plane = np.abs((unit(_area_normals(corners)) * corners[:, 0]).sum(axis=1))
+        starts = np.maximum(plane, np.sqrt(np.maximum(length.min(axis=1, initial=np.inf) ** 2 - longest**2 / 3, 0)))
+        middle = unit(corners.mean(axis=1))
+        cosine = (corners * middle[:, None]).sum(axis=2) / np.maximum(length, 1e-9)
+        wide = np.arccos(np.clip(cosine.min(axis=1, initial=1), -1, 1)) + WIDEST_CELL / COARSENESS
+        within = octahedral_directions(COARSENESS) @ middle.T >= np.cos(np.minimum(wide, np.pi))
+        return np.asarray(np.where(within, starts, np.inf).min(axis=1, initial=np.inf))
+
     def _eye_through_lids(self, turns: list[Floats]) -> list[Deep | None]:
         """For each gaze depth (cm), place and nearest skin vertex of the eye vertex deepest in the flesh of the lids."""
         lids = self._lids
         if not lids.lined:  # a bare sheet has no flesh; what goes through it holds samples of it
             return [None] * len(turns)
-        # what lies nearer to the pivot than any lid is in no lid, wherever it turns
-        far = np.linalg.norm(self._eye - self._pivot, axis=1) > np.linalg.norm(lids.samples - self._pivot, axis=1).min()
-        eye = self._eye[far]
-        posed = np.stack([(eye - self._pivot) @ turn.T + self._pivot for turn in turns])
-        front = np.flatnonzero(((posed - self._pivot) @ self._axes[2] > 0).ravel())
-        points = posed.reshape(-1, 3)[front]
-        inside = front[winding(points, lids.points, lids.skin_triangles) > 0.5] if len(front) else front
+        offset = self._eye - self._pivot
+        length = np.linalg.norm(offset, axis=1)
+        far = np.flatnonzero(length > self._lid_starts.min())  # what lies nearer to the pivot than any lid is in none, wherever it turns
+        posed = np.stack([offset[far] @ turn.T for turn in turns]).reshape(-1, 3)
+        reach = np.tile(length[far], len(turns)) > self._lid_starts[octahedral_cells(posed, COARSENESS)]
+        front = np.flatnonzero(reach & (posed @ self._axes[2] > 0))
+        inside = front[lids.flesh.inside(posed[front] + self._pivot)]
         found: list[Deep | None] = [None] * len(turns)
         if not len(inside):
             return found
-        points = posed.reshape(-1, 3)[inside]
-        distance, face, _ = closest_points(points, lids.points, lids.triangles)
+        points = posed[inside] + self._pivot
+        distance, face, _ = lids.tree.closest(points)
         for k in np.argsort(distance):  # the deepest of each gaze comes last
-            found[int(inside[k]) // len(eye)] = (float(distance[k]), points[k], int(lids.triangles[face[k], 0]))
+            found[int(inside[k]) // len(far)] = (float(distance[k]), points[k], int(lids.triangles[face[k], 0]))
         return found

@@ -6,7 +6,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from tightseam.contact.tree import PosedTree, TriangleTree
-from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Floats
 from tightseam.seams.probe import Probe
 
@@ -19,7 +18,6 @@ class PosedHead:
     unskinned: Mapping[str, Floats]
     matrices: Floats
     closes: Sequence[str]
-    _normals: dict[TriangleTree, Floats] = field(default_factory=dict, repr=False)
     _trees: dict[TriangleTree, PosedTree] = field(default_factory=dict, repr=False)
 
     def tree(self, probe: Probe) -> PosedTree:
@@ -27,12 +25,6 @@ class PosedHead:
         if probe.tree not in self._trees:
             self._trees[probe.tree] = probe.tree.at(self.points[probe.part])
         return self._trees[probe.tree]
-
-    def normals(self, probe: Probe) -> Floats:
-        """Unit normals (N, 3) at the vertices of the part of a probe, by its triangles; computed once, for all seams that ask."""
-        if probe.tree not in self._normals:
-            self._normals[probe.tree] = vertex_normals(self.points[probe.part], probe.triangles)
-        return self._normals[probe.tree]
 
     def body(self, probe: Probe) -> PosedTree:
         """The same with its holes closed: what is inside a skin that is open at the neck."""

@@ -39,16 +39,20 @@ class RideGauge:
         on, held = seen(self._skin.triangles, skin, store), held_by_lids(character.lids, part.name)
         if held is None:
             _, rows, feet = TriangleTree(under, on).at(under).closest(own)
-            self._stands, self._shares = on[rows], barycentric(feet, under[on[rows]])
+            stands, self._shares = on[rows], barycentric(feet, under[on[rows]])
         else:
-            self._stands, self._shares = _at(np.asarray(store.get(held))[self._roots], own, under, on)
-        self._rest = self._over(under, vertex_normals(under, self._skin.triangles), own)
+            stands, self._shares = _at(np.asarray(store.get(held))[self._roots], own, under, on)
+        round_them = self._skin.triangles[np.isin(self._skin.triangles, stands).any(axis=1)]  # all that meets at those corners
+        self._near = np.unique(round_them)
+        self._round, self._corners = np.searchsorted(self._near, round_them), np.searchsorted(self._near, stands)
+        self._rest = self._over(under, own)
 
-    def _over(self, skin: Floats, normals: Floats, roots: Floats) -> Floats:
-        """How roots (R, 3) stand over their feet on a skin of points and normals (N, 3): along a side of their triangle, across it, and
-        along the normal, (R, 3) cm."""
-        corners = skin[self._stands]
-        up = unit(np.einsum("rk,rkc->rc", self._shares, normals[self._stands]))
+    def _over(self, skin: Floats, roots: Floats) -> Floats:
+        """How roots (R, 3) stand over their feet on a skin of points (N, 3): along a side of their triangle, across it, and along the
+        normal, (R, 3) cm."""
+        near = skin[self._near]
+        corners, normals = near[self._corners], vertex_normals(near, self._round)[self._corners]
+        up = unit(np.einsum("rk,rkc->rc", self._shares, normals))
         side = corners[:, 1] - corners[:, 0]
         along = unit(side - (side * up).sum(axis=1, keepdims=True) * up)
         over = roots - np.einsum("rk,rkc->rc", self._shares, corners)
@@ -59,7 +63,7 @@ class RideGauge:
         if not len(self._roots):  # edits of the mesh took them all away
             return Reading(seam.name)
         roots = posed.points[seam.probe][self._roots]
-        gone = (self._over(posed.points[self._skin.part], posed.normals(self._skin), roots) - self._rest) * CM_TO_MM
+        gone = (self._over(posed.points[self._skin.part], roots) - self._rest) * CM_TO_MM
         drifts = np.abs(gone[:, 2]), np.linalg.norm(gone[:, :2], axis=1)
         shares = [
             drift / limit if limit else np.zeros_like(drift) for drift, limit in zip(drifts, (limits.drift, limits.aside), strict=True)
