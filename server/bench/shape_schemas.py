@@ -25,7 +25,10 @@ class UnitOut(Schema):
 
 
 class ShapesOut(Schema):
+    """The sheet. `alone` counts the vertices of a part, where there are any, that nothing stands for on its other side."""
+
     rows: list[ShapeRow]
+    alone: dict[str, int]
     orders: list[OrderOut]
     units: list[UnitOut]
 

@@ -52,7 +52,7 @@ def sheet(request, id: int, revision: int):
     moved = {d.part for s in rig.document.shapes for d in s.deltas}
     orders = [OrderOut(part=b.part, first="bones" if b.bones_first else "shapes") for b in rig.document.bindings if b.part in moved]
     units = [UnitOut(number=number, label=label) for number, label in CATALOGUE]
-    return ShapesOut(rows=rig.shapes.rows, orders=orders, units=units)
+    return ShapesOut(rows=rig.shapes.rows, alone=rig.shapes.alone(moved), orders=orders, units=units)
 
 
 @router.get("/characters/{int:id}/shapes/findings", response={200: list[ShapeFinding], **REFUSED})

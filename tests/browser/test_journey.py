@@ -190,7 +190,7 @@ def test_a_rig_goes_out_as_glb_and_comes_back_in(shelf, own_server, tmp_path):
 def test_an_edit_that_comes_too_late_is_refused_and_the_newer_state_shown(page, server, opened):
     bench = opened("Maren", "binding")
     address = f"{server.address}/api/characters/{bench.character}"
-    page.get_by_role("button", name=re.compile("^Hair")).click()
+    page.locator(".part-row", has_text="Hair").click()
     base = json.load(urllib.request.urlopen(address))["revision"]["number"]
     step = {"edit": "control.set_range", "params": {"control": "head_turn", "low": -40, "high": 40, "rest": 0}}
     urllib.request.urlopen(

@@ -19,6 +19,7 @@ from tightseam.shapes.unposing import Unposing
 from tightseam.weights.brush import Brush
 from tightseam.weights.canvas import canvas_of
 
+from tests import cast
 from tests.head import after
 
 MM = 0.1
@@ -118,7 +119,7 @@ def test_erased_it_is_the_neutral_again(head):
 
 @settings(max_examples=15, deadline=None)
 @given(st.integers(0, 2**32 - 1))
-@example(3593)  # the way through eye relief is all but singular here: 56 % of the lids are reached where other seeds give 71 to 83
+@example(3593)  # the way through eye relief is all but singular here
 def test_any_place_of_the_face_is_reached_and_on_lids_most_are(head, seed):
     """Wanted are places that the pose does give for other points; where eye relief bends the way there it may be missed, and is told."""
     rng = np.random.default_rng(seed)
@@ -133,7 +134,41 @@ def test_any_place_of_the_face_is_reached_and_on_lids_most_are(head, seed):
     for relief, lids in zip(evaluator.reliefs, evaluator.lids, strict=True):
         on_lids[relief.vertices] = on_lids[lids.turning.vertices] = True
     assert left[~on_lids].max() < 0.01 * MM
-    assert (left[on_lids] < 0.01 * MM).mean() > 0.5
+    assert (left[on_lids] < 0.01 * MM).mean() > 0.8
+    assert left[on_lids].max() < 0.6 * MM
+
+
+ON_LIDS = {
+    "rest": {"smile": 1.0},
+    "closed": {"smile": 1.0, "blink_L": 1.0, "blink_R": 1.0},
+    "half closed": {"smile": 0.5, "blink_L": 0.5, "blink_R": 0.5, "gaze_height": -10.0},
+}
+
+
+@pytest.mark.parametrize(("who", "mark"), [("pim", "lid_upper_L"), ("hob", "lid_lower_R")])
+@pytest.mark.parametrize("pose", ON_LIDS)
+@pytest.mark.parametrize("tool", ["move", "swell", "sink", "smooth", "flatten"])
+def test_a_stroke_on_a_lid_stores_no_spike(who, pose, tool, mark):
+    """What is stored goes at most three times as far as was wanted of the surface, and is no rougher than that; as the lid closes and in
+    any gaze no more than that comes of it, at half the strength about half."""
+    head, values = cast.clean(who), ON_LIDS[pose]
+    canvas, evaluator = canvas_of(head.character, head.store, part(head.character, "skin")), Evaluator(head.character, head.store)
+    sculpting, dabs = strokes(head, tool, mark, values, steps=((0.02, 0.02, 0.03), (0.04, 0.03, 0.05)), strength=0.5)
+    stroke = SculptStroke(head.character, head.store, sculpting, canvas, evaluator)
+    before = stroke.posed.copy()
+    stroke.sculpt(dabs)
+    seen, stored = stroke.posed - before, (stroke._solver.shaped - stroke._start) / stroke._strength
+    moved = np.linalg.norm(seen, axis=1).max() + stroke.missed
+    far = np.linalg.norm(stored, axis=1).max() * stroke._strength
+    assert far <= 3 * moved + 1e-6
+    rough = np.linalg.norm(stored - canvas.average @ stored, axis=1).max() * stroke._strength
+    assert rough <= 3 * moved
+    made = after(head, SculptShape(sculpting=sculpting, dabs=dabs))
+    for across, height in ((0, 0), (25, 0), (-25, 0), (0, 20), (0, -20), (20, 15), (-20, 15), (20, -15), (-20, -15)):
+        there = {"gaze_across": across, "gaze_height": height, "blink_L": 1.0 if across == height == 0 else 0.3, "blink_R": 0.3}
+        full, half = (made.posed("skin", there | {"smile": s}) - head.posed("skin", there | {"smile": s}) for s in (1.0, 0.5))
+        assert np.linalg.norm(full, axis=1).max() * stroke._strength <= 4 * moved
+        assert np.linalg.norm(half, axis=1).max() * stroke._strength <= 3 * moved
 
 
 @pytest.mark.parametrize(

@@ -24,8 +24,8 @@ from tightseam.edits.base import Edit
 from tightseam.shapes.offsets import Offsets, deltas_of, offsets_of, summed
 from tightseam.shapes.posed import BonePose
 from tightseam.shapes.sheet import FAINT
-from tightseam.shapes.sides import Sides, mirrored
-from tightseam.shapes.taken_along import flipped_with_riders, taken_along
+from tightseam.shapes.sides import flipped, mirrored
+from tightseam.shapes.taken_along import changed_with_riders, taken_along
 
 STRONGEST = 10.0
 
@@ -60,7 +60,7 @@ class MirrorShape(ShapeEdit):
     def changed(self, character: Character, store: ArrayStore, offsets: Offsets) -> Offsets:
         if self.of == "C":
             raise BadRequest("A shape is mirrored from its left or its right side.")
-        return mirrored(Sides(character, store), offsets, self.of)
+        return changed_with_riders(character, store, offsets, lambda sides, x: mirrored(sides, x, self.of))
 
     def describe(self, character: Character) -> str:
         return f"Mirrored the shape {self.said(character)} from its {'left' if self.of == 'L' else 'right'}"
@@ -73,7 +73,7 @@ class FlipShape(ShapeEdit):
 
     def changed(self, character: Character, store: ArrayStore, offsets: Offsets) -> Offsets:
         source = offsets if self.of is None else offsets_of(character, store, find_shape(character, self.of))
-        return flipped_with_riders(character, store, source)
+        return changed_with_riders(character, store, source, flipped)
 
     def describe(self, character: Character) -> str:
         if self.of is not None:

@@ -24,7 +24,7 @@ from tightseam.geometry.types import Floats
 from tightseam.shapes.between import with_between
 from tightseam.shapes.offsets import made_shape, offsets_of, summed
 from tightseam.shapes.posed import BonePose, before_bones
-from tightseam.shapes.sides import Sides, split
+from tightseam.shapes.sides import sides_of, split
 from tightseam.shapes.starter import Which, starter_units
 
 
@@ -159,7 +159,7 @@ class SplitShape(Edit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         shape = find_shape(character, self.name)
-        halves = split(Sides(character, store), offsets_of(character, store, shape), self.soft)
+        halves = split(sides_of(character, store), offsets_of(character, store, shape), self.soft)
         for side, half in zip("LR", halves, strict=True):
             character = added(character, store, f"{shape.name}_{side}", half, f"{shape.label} {side}")
         return character

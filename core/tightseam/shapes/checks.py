@@ -27,7 +27,7 @@ from tightseam.geometry.types import Ints
 from tightseam.landmarks.roots import ROOTS, seen
 from tightseam.shapes.offsets import Offsets, offsets_of
 from tightseam.shapes.posed import BonePose
-from tightseam.shapes.sides import Sides, flipped
+from tightseam.shapes.sides import Sides, flipped, sides_of
 from tightseam.shapes.strays import STILL, strays
 from tightseam.shapes.taken_along import LIES_ON_SKIN
 
@@ -120,7 +120,7 @@ class _Checks:
         for part in {**image, **offsets}:
             zero = np.zeros((1, 3))
             apart = np.linalg.norm(image.get(part, zero) - offsets.get(part, zero), axis=1)
-            apart = np.where(self._sides.of(part).partner >= 0, apart, 0.0)
+            apart = np.where(self._sides.of(part).exact, apart, 0.0)
             most = BEHIND if part in self._hair else TWIN_OFF  # hair goes along with the skin, however it grows on each side
             if apart.max() > max(off, most):
                 worst, where, off = part, int(apart.argmax()), float(apart.max())
@@ -140,7 +140,7 @@ class _Checks:
 
     @cached_property
     def _sides(self) -> Sides:
-        return Sides(self._character, self._store)
+        return sides_of(self._character, self._store)
 
     def _left_behind(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
         """Parts on the skin that neither ride on it nor go along."""

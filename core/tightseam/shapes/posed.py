@@ -22,6 +22,7 @@ class BonePose:
     def __init__(self, evaluator: Evaluator, store: ArrayStore, values: Mapping[str, float]) -> None:
         character = evaluator.character
         self._meshes, self._rides = evaluator.meshes, {b.part for b in character.bindings if b.ride is not None}
+        self._bones_first = {b.part for b in character.bindings if b.bones_first}
         self._rest = np.concatenate([points(character, store, name) for name in self._meshes.names])
         every: Ints = np.arange(len(self._rest))
         self._matrices = evaluator.carried_by(every, evaluator.matrices(values))
@@ -33,17 +34,23 @@ class BonePose:
         return {n: x for n, x in found.items() if np.abs(x).max(initial=0) > 0}
 
     def taken_out(self, offsets: Mapping[str, Floats]) -> tuple[Offsets, dict[str, Floats]]:
-        """δ' = A⁻¹ (p + δ) − p: offsets with which the bones in this pose give what `offsets` alone gave; and by part how far (N,) in cm
-        each vertex then still is from that: nothing, but where the bones flatten what they carry. Parts that are not in `offsets` are
-        left to the bones."""
+        """δ' = A⁻¹ (p + δ) − p: offsets with which the bones in this pose give what `offsets` alone gave; δ' = p + δ − A p where shapes
+        come after the bones. And by part how far (N,) in cm each vertex then still is from that: nothing, but where the bones flatten
+        what they carry. Parts that are not in `offsets` are left to the bones; what rides goes with what carries it, and keeps its own."""
         found: Offsets = {}
         left: dict[str, Floats] = {}
         for part in self._meshes.names:
-            if part in self._rides or part not in offsets:
+            if part not in offsets:
+                continue
+            if part in self._rides:
+                found[part] = offsets[part]
                 continue
             rows = self._meshes.rows(part)
             rest, matrices = self._rest[rows], self._matrices[rows]
             wanted = rest + offsets[part]
+            if part in self._bones_first:
+                found[part] = wanted - _carried(matrices, rest)
+                continue
             before = unskinned(matrices, wanted, rest)
             found[part] = before - rest
             left[part] = np.linalg.norm(_carried(matrices, before) - wanted, axis=1)

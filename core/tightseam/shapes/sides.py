@@ -9,25 +9,36 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.kept import Kept
 from tightseam.document.lookup import points, polygons
 from tightseam.document.model import Character, Side
+from tightseam.document.sections import dump_section, section_hash
 from tightseam.document.twins import other_side
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.symmetry import Plane, symmetry_map
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.found import FoundHead
 from tightseam.shapes.offsets import Offsets
 
 TOLERANCE = 0.05  # cm within which a vertex counts as the mirror image of another
+ROUGH = 1.0  # cm within which one that has no mirror image stands for another that has none
+SIDES = Kept(8)
+CHOICE = 16  # of those nearest to where the mirror image would be
 
 
 @dataclass(frozen=True)
 class MirroredPart:
-    """The part on the other side of a part, itself for one in the middle, and for each of its vertices (N,) which of the other's is its
-    mirror image, -1 for none; partners of partners are the vertices themselves."""
+    """The part on the other side of a part, itself for one in the middle, and for each of its vertices (N,) which of the other's stands
+    for it there, -1 for none; partners of partners are the vertices themselves. Where `exact` (N,) it is its mirror image."""
 
     part: str
     partner: Ints
+    exact: Bools
+
+    @property
+    def alone(self) -> Ints:
+        """The vertices that nothing on the other side stands for."""
+        return np.flatnonzero(self.partner < 0)
 
 
 class Sides:
@@ -40,7 +51,9 @@ class Sides:
 
     def of(self, part: str) -> MirroredPart:
         if part not in self._parts:
-            self._parts[part] = self._found(part)
+            found = self._parts[part] = self._found(part)
+            if found.part != part:  # the twin's is the same the other way round
+                self._parts[found.part] = self._the_other_way(part, found)
         return self._parts[part]
 
     def left(self, part: str) -> Floats:
@@ -48,39 +61,65 @@ class Sides:
         normal = self.plane.normal if self.plane.normal[0] >= 0 else -self.plane.normal
         return np.asarray((points(self._character, self._store, part) - self.plane.point) @ normal)
 
+    def _the_other_way(self, name: str, found: MirroredPart) -> MirroredPart:
+        count = len(points(self._character, self._store, found.part))
+        partner, exact, there = np.full(count, -1), np.zeros(count, bool), found.partner >= 0
+        partner[found.partner[there]], exact[found.partner[there]] = np.flatnonzero(there), found.exact[there]
+        return MirroredPart(name, partner, exact)
+
     def _found(self, name: str) -> MirroredPart:
         own = points(self._character, self._store, name)
         twin = other_side(name)
         part = next(p for p in self._character.parts if p.name == name)
         other = next((p for p in self._character.parts if p.name == twin), None)
         if other is None:
-            return MirroredPart(name, symmetry_map(own, polygons(self._store, part), self.plane, TOLERANCE))
+            walked = symmetry_map(own, polygons(self._store, part), self.plane, TOLERANCE)
+            off = np.linalg.norm(self.plane.mirrored(own) - own[walked], axis=1)
+            exact = np.where((walked >= 0) & (off <= ROUGH), walked, -1)  # of one tuft of hair it walks on to a quite different one
+            return MirroredPart(name, _filled(exact, exact, own, own, self.plane), exact >= 0)
         there = points(self._character, self._store, other.name)
         far, to = cKDTree(there).query(self.plane.mirrored(own))
         back = cKDTree(own).query(self.plane.mirrored(there))[1]
-        return MirroredPart(other.name, np.where((far <= TOLERANCE) & (back[to] == np.arange(len(own))), to, -1))
+        exact = np.where((far <= TOLERANCE) & (back[to] == np.arange(len(own))), to, -1)
+        taken = np.full(len(there), -1)
+        taken[exact[exact >= 0]] = np.flatnonzero(exact >= 0)
+        return MirroredPart(other.name, _filled(exact, taken, own, there, self.plane), exact >= 0)
+
+
+def sides_of(character: Character, store: ArrayStore) -> Sides:
+    """The mirror of a character's parts; made once for as long as these and its landmarks stay."""
+    key = tuple(section_hash(dump_section(character, name)) for name in ("parts", "landmarks"))
+    found: Sides = SIDES.get(key, lambda: Sides(character, store))
+    return found
 
 
 def flipped(sides: Sides, offsets: Mapping[str, Floats]) -> Offsets:
-    """The mirror image: what the left did, the right does. Twice it is what it was; vertices without a partner do nothing."""
+    """The mirror image: what the left did, the right does. Twice it is what it was; vertices that nothing stands for on the other side
+    keep what they do."""
     found: Offsets = {}
     for part, x in offsets.items():
         mirror = sides.of(part)
         there = mirror.partner >= 0
         image = found.setdefault(mirror.part, np.zeros((len(sides.of(mirror.part).partner), 3)))
         image[mirror.partner[there]] = _reflected(sides.plane, x[there])
+        if len(mirror.alone):
+            found.setdefault(part, np.zeros_like(x))[mirror.alone] = x[mirror.alone]
     return found
 
 
 def mirrored(sides: Sides, offsets: Mapping[str, Floats], of: Side) -> Offsets:
-    """One side copied over to the other; in the middle the mean of what both would do. Twice is as good as once."""
+    """One side copied over to the other; in the middle the mean of what both would do. Twice is as good as once; vertices that nothing
+    stands for on the other side keep what they do."""
     image = flipped(sides, offsets)
     sign = 1.0 if of == "L" else -1.0
     found: Offsets = {}
     for part in {**offsets, **image}:
-        own, other = (x.get(part, np.zeros((len(sides.of(part).partner), 3))) for x in (offsets, image))
-        away, alone = sign * sides.left(part), sides.of(part).partner == np.arange(len(own))
-        found[part] = np.where(alone[:, None], (own + other) / 2, np.where((away > 0)[:, None], own, other))
+        mirror = sides.of(part)
+        own, other = (x.get(part, np.zeros((len(mirror.partner), 3))) for x in (offsets, image))
+        from_here = sign * sides.left(part) > 0
+        crossed = from_here == from_here[np.maximum(mirror.partner, 0)] if mirror.part == part else np.zeros(len(own), bool)
+        middle = crossed & (mirror.partner >= 0)  # on the same side as what stands for it: over the middle, or on it
+        found[part] = np.where(middle[:, None], (own + other) / 2, np.where(from_here[:, None], own, other))
     return found
 
 
@@ -97,3 +136,26 @@ def split(sides: Sides, offsets: Mapping[str, Floats], soft: float) -> tuple[Off
 
 def _reflected(plane: Plane, vectors: Floats) -> Floats:
     return np.asarray(vectors - 2 * (vectors @ plane.normal)[:, None] * plane.normal)
+
+
+def _filled(exact: Ints, taken: Ints, own: Floats, there: Floats, plane: Plane) -> Ints:
+    """Partners (N,) of vertices (N, 3) among others (M, 3), itself or of the twin, those that have no mirror image given one another: the
+    nearest first, none twice, none farther than ROUGH from the other's mirror image. `exact` (N,) and `taken` (M,) are the partners that
+    they have."""
+    itself = exact is taken
+    free, open_to = np.flatnonzero(exact < 0), np.flatnonzero(taken < 0)
+    found, back = exact.copy(), taken.copy()
+    if not len(free) or not len(open_to):
+        return found
+    count = min(CHOICE, len(open_to))
+    far, near = cKDTree(there[open_to]).query(plane.mirrored(own[free]), k=count, distance_upper_bound=ROUGH)
+    far, near = far.reshape(-1, count), near.reshape(-1, count)
+    row, column = np.nonzero(np.isfinite(far))
+    one, other = free[row], open_to[near[row, column]]
+    for k in np.argsort(far[row, column], kind="stable").tolist():
+        i, j = int(one[k]), int(other[k])
+        if found[i] < 0 and back[j] < 0:
+            found[i], back[j] = j, i
+            if itself:
+                found[j], back[i] = i, j
+    return found

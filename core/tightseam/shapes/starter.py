@@ -29,7 +29,7 @@ from tightseam.landmarks.surface import Surface, surface_of
 from tightseam.shapes.expressions import MouthFrame, cheek_fold, pucker, smile, spread_from_lips
 from tightseam.shapes.offsets import Offsets
 from tightseam.shapes.posed import before_bones
-from tightseam.shapes.sides import Sides, split
+from tightseam.shapes.sides import sides_of, split
 from tightseam.shapes.strays import strays
 from tightseam.shapes.taken_along import with_riders
 
@@ -226,7 +226,7 @@ def starter_units(
     if unknown is not None:
         raise BadRequest(f"There is no action unit “{unknown}” in the starter set. There are: {', '.join(NUMBERS)}.")
     skin = find_skin(character, "build action units on")
-    face, sides = Face(surface_of(character, store, skin)), Sides(character, store)
+    face, sides = Face(surface_of(character, store, skin)), sides_of(character, store)
     units: list[Unit | LidUnit] = [*UNITS, *LID_UNITS]
     for unit in sorted(units, key=lambda u: u.number):
         if wanted is not None and unit.number not in wanted:

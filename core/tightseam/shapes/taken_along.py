@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
 import numpy as np
 
@@ -14,23 +14,32 @@ from tightseam.geometry.types import Floats
 from tightseam.landmarks.hair import Hair
 from tightseam.landmarks.surface import surface_of
 from tightseam.shapes.offsets import Offsets
-from tightseam.shapes.sides import Sides, flipped
+from tightseam.shapes.sides import Sides, sides_of
 from tightseam.shapes.spread import carried_along
 from tightseam.shapes.strays import STILL, strays
 
 LIES_ON_SKIN = ("brow", "lash", "whiskers", "hair")
 
 
-def flipped_with_riders(character: Character, store: ArrayStore, offsets: Mapping[str, Floats]) -> Offsets:
-    """The mirror image of a shape; what lies on the skin and has no mirror image of its own, as whiskers have none, goes along with it."""
-    sides = Sides(character, store)
-    found = flipped(sides, offsets)
-    skin = next((p for p in character.parts if p.kind == "skin" and p.name in found), None)
-    for part in character.parts:
-        lost = sides.of(part.name).partner < 0 if part.name in offsets and part.kind in LIES_ON_SKIN else np.zeros(0, bool)
-        if skin is not None and lost.any():
-            along = taken_along(character, store, part, skin, found[skin.name])
-            found[part.name] = np.where(lost[:, None], along, found.get(part.name, 0.0))
+def changed_with_riders(
+    character: Character, store: ArrayStore, offsets: Mapping[str, Floats], change: Callable[[Sides, Mapping[str, Floats]], Offsets]
+) -> Offsets:
+    """A shape after a `change` between its sides. What lies on the skin and has no mirror image of its own, as hair and whiskers have
+    none, goes along with the changed skin; what it does beside that is changed vertex by vertex."""
+    sides = sides_of(character, store)
+    skin = next((p for p in character.parts if p.kind == "skin" and p.name in offsets), None)
+    riding = {b.part for b in character.bindings if b.ride is not None}
+    lying = [p for p in character.parts if p.kind in LIES_ON_SKIN and p.name in offsets and p.name not in riding]
+    rough = [p for p in lying if not sides.of(p.name).exact.all()]
+    if skin is None or not rough:
+        return change(sides, offsets)
+
+    def along(part: Part, of: Mapping[str, Floats]) -> Floats:
+        return taken_along(character, store, part, skin, of[skin.name])
+
+    found = change(sides, {**offsets, **{p.name: offsets[p.name] - along(p, offsets) for p in rough}})
+    for part in rough:
+        found[part.name] = found.get(part.name, 0.0) + along(part, found)
     return found
 
 

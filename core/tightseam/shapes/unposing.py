@@ -3,28 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import cached_property
 
 import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.types import Bools, Floats, Ints
 
 STEP = 0.02  # cm by which points are moved to see what becomes of it
-DAMPING = 1e-3  # of the largest stretch: what a pose flattens more than that is not followed
 ROUNDS = 10
 NEAR = 1e-5  # cm from what is wanted
 MISSED = 0.002  # cm from which another way is looked for
+PULL = np.geomspace(0.3, 0.02, ROUNDS)  # towards what is smooth, by round: what a pose flattens more than the last is left there
+MOST, MOST_ON_LIDS = 2.0, 3.0  # times as far as the surface is wanted to go may points go for it
 
 
 class Unposing:
     """Solves F(x) = wanted for the points x of one part, where F is all that comes after the shapes: reliefs, lids, eye relief, bones, the
-    seal of the lips. Each vertex goes its own way through F (but for the margins of lids, which take their lids along), so its Jacobian is
-    3 x 3; it is taken by differences once, then Newton's steps are made with it, damped where it is near singular (Levenberg 1944,
-    Marquardt 1963). float64.
+    seal of the lips. Each vertex goes its own way through F (but for the margins of lids, which take their lids along), so its Jacobian J
+    is 3 x 3, taken by differences.
 
-    What is left after that is tried from where it got to, with a Jacobian of there; and where eye relief holds a vertex on the ball, so
-    that F does not change at all, F without the relief is solved, which brings it out.
+    Eye relief lays lids on the ball, so that F hardly changes along some directions; to follow it there at any price would store spikes.
+    Steps are Tikhonov's, (JᵀJ + λ²)⁻¹ (Jᵀ (wanted - F) + λ² (s - x)), with λ going down: s is where x would be without the relief, which is
+    as smooth as what is wanted, and what F flattens stays there. No point goes farther than so many times as its place on the surface is
+    wanted to go; what is missed for it is told. float64.
     """
 
     def __init__(self, evaluator: Evaluator, rows: slice, values: Mapping[str, float]) -> None:
@@ -32,16 +33,21 @@ class Unposing:
         self._all = evaluator.shaped(values)
         self.shaped: Floats = self._all[rows].copy()
         self.posed: Floats = self._pose(self.shaped)
+        self._start, self._first = self.shaped.copy(), self.posed.copy()
+        self._bare = self._jacobians(relieved=False)
+        self._whole = self._jacobians() if evaluator.reliefs else self._bare
+        self._most = np.where(self._on_lids(), MOST_ON_LIDS, MOST)
 
     def reach(self, vertices: Ints, wanted: Floats) -> Floats:
         """Bring vertices (K,) to where they are `wanted` (K, 3), as far as can be. What is left, (K,) cm."""
-        left = self._newton(vertices, wanted, self._back)
+        smooth = self.shaped[vertices] + _solved(self._bare[vertices], wanted - self.posed[vertices])
+        left = self._steps(vertices, wanted, smooth, self._whole)
         for relieved in (True, False) if self._evaluator.reliefs else ():
             stuck = left > MISSED
             if not stuck.any():
                 break
             before, held = self.shaped[vertices], vertices[stuck]
-            self._newton(held, wanted[stuck], self._inverse(relieved), relieved)
+            self._steps(held, wanted[stuck], smooth[stuck], self._jacobians(relieved), relieved)
             self.posed = self._pose(self.shaped)
             now = np.linalg.norm(wanted - self.posed[vertices], axis=1)
             if (now > left).any():
@@ -54,19 +60,22 @@ class Unposing:
         """Move vertices (K,) before all that poses them by (K, 3)."""
         self.shaped[vertices] += by
         self.posed = self._pose(self.shaped)
+        self._start[vertices], self._first[vertices] = self.shaped[vertices], self.posed[vertices]
 
-    def _newton(self, vertices: Ints, wanted: Floats, back: Floats, relieved: bool = True) -> Floats:
-        """Newton's steps, each vertex's halved where it would end farther from where it is wanted than it was, as it does over an edge
-        of a lid or a ball. What is left, (K,) cm."""
+    def _steps(self, vertices: Ints, wanted: Floats, smooth: Floats, jacobians: Floats, relieved: bool = True) -> Floats:
+        """Steps with Jacobians (N, 3, 3), each vertex's halved where it would end farther from where it is wanted than it was, as it does
+        over an edge of a lid or a ball. What is left, (K,) cm."""
         self.posed = self._pose(self.shaped, relieved)
         off = wanted - self.posed[vertices]
         left: Floats = np.linalg.norm(off, axis=1)
+        far = self._most[vertices] * np.linalg.norm(wanted - self._first[vertices], axis=1)
         share = np.ones(len(vertices))
-        for _ in range(ROUNDS):
+        for pull in PULL:
             if left.max(initial=0) < NEAR:
                 break
             before = self.shaped[vertices]
-            self.shaped[vertices] += share[:, None] * np.einsum("kij,kj->ki", back[vertices], off)
+            step = _solved(jacobians[vertices], off, pull, smooth - before)
+            self.shaped[vertices] = _within(before + share[:, None] * step, self._start[vertices], far)
             posed = self._pose(self.shaped, relieved)[vertices]
             better = np.linalg.norm(wanted - posed, axis=1) <= left
             self.shaped[vertices[~better]] = before[~better]
@@ -80,14 +89,31 @@ class Unposing:
         self._all[self._rows] = shaped
         return self._evaluator.posed_from(self._all, self._values, relieved)[self._rows]
 
-    @cached_property
-    def _back(self) -> Floats:
-        return self._inverse(True)
-
-    def _inverse(self, relieved: bool) -> Floats:
-        """Damped inverses (N, 3, 3) of the Jacobians."""
+    def _jacobians(self, relieved: bool = True) -> Floats:
+        """Of F at the points as they are, (N, 3, 3)."""
         here = self._pose(self.shaped, relieved)
-        columns = [(self._pose(self.shaped + STEP * axis, relieved) - here) / STEP for axis in np.eye(3)]
-        u, s, vt = np.linalg.svd(np.stack(columns, axis=2))
-        damped = s / (s**2 + (DAMPING * s.max(axis=1, initial=0, keepdims=True)) ** 2 + 1e-30)
-        return np.asarray(np.einsum("nji,nj,nkj->nik", vt, damped, u))
+        return np.stack([(self._pose(self.shaped + STEP * axis, relieved) - here) / STEP for axis in np.eye(3)], axis=2)
+
+    def _on_lids(self) -> Bools:
+        """Which vertices (N,) eye relief or the closing of lids moves."""
+        found = np.zeros(len(self._all), bool)
+        for moved in (*(r.vertices for r in self._evaluator.reliefs), *(x.turning.vertices for x in self._evaluator.lids)):
+            found[moved] = True
+        return found[self._rows]
+
+
+def _solved(jacobians: Floats, off: Floats, pull: float = 1e-3, towards: Floats | None = None) -> Floats:
+    """Steps (K, 3) that bring Jacobians (K, 3, 3) times them near `off` (K, 3), and themselves near `towards` (K, 3), by the weight of
+    `pull` against the largest stretch of each."""
+    turned = np.swapaxes(jacobians, 1, 2)
+    square = turned @ jacobians
+    weight = pull**2 * np.trace(square, axis1=1, axis2=2)[:, None] / 3 + 1e-30
+    right = np.einsum("kij,kj->ki", turned, off) + (0 if towards is None else weight * towards)
+    return np.asarray(np.linalg.solve(square + weight[..., None] * np.eye(3), right[..., None])[..., 0])
+
+
+def _within(points: Floats, about: Floats, far: Floats) -> Floats:
+    """Points (K, 3), those drawn in that are farther than `far` (K,) from others (K, 3)."""
+    away = points - about
+    length = np.linalg.norm(away, axis=1)
+    return np.asarray(about + away * np.minimum(1, far / np.maximum(length, 1e-30))[:, None])

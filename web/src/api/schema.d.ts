@@ -6296,8 +6296,15 @@ export interface components {
             /** Twin */
             twin: string | null;
         };
-        /** ShapesOut */
+        /**
+         * ShapesOut
+         * @description The sheet. `alone` counts the vertices of a part, where there are any, that nothing stands for on its other side.
+         */
         ShapesOut: {
+            /** Alone */
+            alone: {
+                [key: string]: number;
+            };
             /** Orders */
             orders: components["schemas"]["OrderOut"][];
             /** Rows */

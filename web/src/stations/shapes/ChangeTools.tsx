@@ -4,30 +4,32 @@ import type { CharacterOut, ShapesOut, Step } from '../../api/client'
 import { shownValues, strengthOf, useBench } from '../../state/bench'
 import type { useEdit } from '../../state/edits'
 import { NumberField } from '../../ui/NumberField'
-import { counted } from '../../ui/names'
+import { counted, partLabel } from '../../ui/names'
 import { OrderList } from './OrderList'
 import { PoseAndShape } from './PoseAndShape'
 
 interface Props {
   character: CharacterOut
   names: string[]
-  orders: ShapesOut['orders']
+  shapes: ShapesOut
   edit: ReturnType<typeof useEdit>
 }
 
 /** What makes other shapes of the chosen ones. */
-export function ChangeTools({ character, names, orders, edit }: Props) {
+export function ChangeTools({ character, names, shapes, edit }: Props) {
   const [soft, setSoft] = useState(6)
   const [by, setBy] = useState(100)
   const [at, setAt] = useState(50)
   const values = useBench(shownValues)
   const name = names.at(-1)
-  if (!name) return <OrderList orders={orders} edit={edit} />
+  if (!name) return <OrderList orders={shapes.orders} edit={edit} />
   const button = (label: string, title: string, step: Step, disabled = false) => (
     <Button key={label} size="small" disabled={disabled || edit.isPending} title={title} onClick={() => edit.mutate(step)}>
       {label}
     </Button>
   )
+  const moved = shapes.rows.find((row) => row.name === name)?.parts ?? {}
+  const alone = Object.entries(shapes.alone).filter(([part]) => part in moved).map(([part, count]) => `${counted(count, 'vertex', 'vertices')} of ${partLabel(part)}`)
   // at its present strength, and at full strength where it is at rest
   const terms = names.map((shape) => ({ shape, strength: values[strengthOf(shape)] || 1 }))
   const mixed = terms.map((t) => `${t.strength === 1 ? '' : `${t.strength} × `}${t.shape}`).join(' + ')
@@ -38,6 +40,7 @@ export function ChangeTools({ character, names, orders, edit }: Props) {
         {button('Right to left', 'Copy what its right does to its left', { edit: 'shape.mirror', params: { name, of: 'R' } })}
         {button('Flip', 'What its left did its right does, and the other way round', { edit: 'shape.flip', params: { name } })}
       </div>
+      {alone.length > 0 && <p className="quiet said">Nothing on the other side stands for {alone.join(', ')}; these stay as they are.</p>}
       <div className="row">
         {button('Split', 'Two new shapes that add up to it', { edit: 'shape.split', params: { name, soft: soft / 10 } })}
         <span>softly over</span>
@@ -59,7 +62,7 @@ export function ChangeTools({ character, names, orders, edit }: Props) {
       </div>
       <PoseAndShape character={character} name={name} edit={edit} />
       {names.length > 1 && <p className="quiet said">All but Add up works on the last one chosen of {counted(names.length, 'shape')}.</p>}
-      <OrderList orders={orders} edit={edit} />
+      <OrderList orders={shapes.orders} edit={edit} />
     </div>
   )
 }

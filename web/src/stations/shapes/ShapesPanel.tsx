@@ -68,7 +68,7 @@ export function ShapesPanel({ character }: { character: CharacterOut }) {
       {work !== 'make' && work !== 'findings' && work !== 'names' && <Chosen character={character} names={names} />}
       {work === 'make' && <MakeTools character={character} units={shapes.units} edit={edit} />}
       {work === 'sculpt' && <SculptTools key={names.at(-1)} character={character} name={names.at(-1) ?? null} row={shapes.rows.find((r) => r.name === names.at(-1))} edit={edit} />}
-      {work === 'change' && <ChangeTools character={character} names={names} orders={shapes.orders} edit={edit} />}
+      {work === 'change' && <ChangeTools character={character} names={names} shapes={shapes} edit={edit} />}
       {work === 'names' && <NameTools character={character} edit={edit} />}
       {work === 'findings' && (
         <FindingList
