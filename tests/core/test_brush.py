@@ -12,6 +12,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import part
 from tightseam.document.make import dense_weights
+from tightseam.edits.bone_weight_edits import SetWeights
 from tightseam.edits.paint_edits import PaintWeights, begun
 from tightseam.geometry.reach import Reach, fans
 from tightseam.geometry.symmetry import MIDDLE
@@ -55,6 +56,19 @@ def test_on_a_skin_it_agrees_with_exact_geodesics(clean):
         exact = igl.exact_geodesic(points, triangles.astype(np.int64), np.array([seed]), none, near, none)
         assert np.abs(far - exact).max() < 0.15
         assert np.percentile(np.abs(far - exact), 95) < 0.06
+
+
+def test_what_one_bone_alone_carries_is_given_to_those_of_its_surroundings(clean):
+    """A vertex that belongs wholly to the jaw has no other bone to give to; those round it take it."""
+    vertex, jaw, store = cheek(clean), column(clean, "jaw"), MemoryStore(clean.store)
+    alone = Head(SetWeights(part="skin", vertices=[vertex], bone="jaw", value=1.0).apply(clean.character, store), store)
+    assert np.count_nonzero(weights_of(alone)[vertex]) == 1
+    place = tuple(float(x) for x in alone.rest("skin")[vertex])
+    for tool in ("smooth", "even", "take"):
+        _, _, rows = painted(alone, [Dab(vertex, place, tool)] * 3, brush=Brush(1.2, 1.0))
+        assert rows[vertex, jaw] < 0.7, tool
+        assert rows[vertex].sum() == pytest.approx(1, abs=1e-5)
+        assert rows[vertex, column(clean, "head")] > 0.1
 
 
 def test_it_does_not_jump_from_lip_to_lip(clean):

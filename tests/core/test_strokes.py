@@ -6,12 +6,14 @@ import numpy as np
 import pytest
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.lookup import part
+from tightseam.edits.jaw_edits import SetDual
 from tightseam.edits.lid_edits import DriveLids
 from tightseam.edits.lid_map_edits import PaintMap
 from tightseam.edits.paint_edits import PaintWeights, begun
 from tightseam.edits.relief_edits import AddPreset
 from tightseam.edits.relief_region_edits import PaintRegion
 from tightseam.edits.sculpt_edits import SculptShape
+from tightseam.edits.set_order import SetOrder
 from tightseam.jaw.relief_stroke import ReliefPainting, ReliefStroke
 from tightseam.lids.map_stroke import MapPainting, MapStroke
 from tightseam.shapes.sculpt import SculptDab, Sculpting, SculptStroke
@@ -75,6 +77,35 @@ def sculpt_stroke(head: Head) -> tuple[np.ndarray, Head]:
     stroke = SculptStroke(head.character, head.store, sculpting, canvas(head), Evaluator(head.character, head.store))
     stroke.sculpt(dabs)
     return stroke.posed, after(head, SculptShape(sculpting=sculpting, dabs=dabs))
+
+
+SKINNED = {
+    "linear": (),
+    "dual": (SetDual(part="skin", amount=1.0),),
+    "half dual": (SetDual(part="skin", amount=0.5),),
+    "bones first": (SetOrder(part="skin", first="bones"),),
+}
+MOUTH = {"jaw_open": 0.7, "lip_seal_L": 0.6, "lip_seal_R": 0.3, "corner_L": 0.5, "head_turn": 40.0, "smile": 0.5, "jaw_side": 0.5}
+
+
+@pytest.mark.parametrize("skinned", SKINNED)
+@pytest.mark.parametrize(("bone", "mark"), [("jaw", "lip_lower"), ("jaw", "mouth_corner_L"), ("neck_2", "jaw_hinge_R")])
+def test_weights_are_shown_as_they_are_stored_however_the_skin_is_posed(clean, skinned, bone, mark):
+    """Dual quaternions, sealed lips and shapes after the bones included; drawn on both sides."""
+    head = after(clean, *SKINNED[skinned])
+    place = next(m.point for m in head.character.landmarks if m.name == mark)
+    vertex = int(np.linalg.norm(head.rest("skin") - place, axis=1).argmin())
+    x, y, z = head.posed("skin", MOUTH)[vertex].tolist()
+    painting = Painting("skin", bone, Brush(1.5, 0.7), head.values(MOUTH), mirror=True)
+    dabs = [Dab(vertex, (x, y, z), tool) for tool in ("add", "smooth", "take")]
+    stroke = begun(head.character, head.store, painting, Evaluator(head.character, head.store), canvas(head))
+    before = stroke.posed.copy()
+    assert np.abs(before - head.posed("skin", MOUTH)).max() < SAME
+    for dab in dabs:
+        stroke.dab(dab)
+    kept = after(head, PaintWeights(painting=painting, dabs=dabs)).posed("skin", MOUTH)
+    assert np.abs(kept - before).max() > 20 * SAME
+    assert np.abs(stroke.posed - kept).max() < 2 * SAME
 
 
 # a map under the brush is posed with the swelling and the drivers of before the stroke; both are found anew when it is stored

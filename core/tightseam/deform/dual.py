@@ -51,6 +51,14 @@ def blended(duals: Floats, weights: Floats) -> Floats:
     return np.asarray(((weights * side)[..., None] * duals).sum(axis=1))
 
 
+def with_duals(linear: Floats, duals: Floats, weights: Floats, mix: Floats) -> Floats:
+    """Blended matrices (N, R, 4), of R = 3 or 4 rows, with so much of what dual quaternions (N, K, 8) make of the same `weights` (N, K)
+    mixed in, `mix` (N,). A total that is not 1 is not made 1."""
+    total = weights.sum(axis=1)
+    turned = matrix_of(blended(duals, weights + (total == 0)[:, None]))[:, : linear.shape[1]]
+    return np.asarray(linear + mix[:, None, None] * (total[:, None, None] * turned - linear))
+
+
 def between(first: Floats, second: Floats, share: float) -> Floats:
     """The rigid matrix (4, 4) `share` of the way from one to another."""
     duals = dual_of(np.stack([first, second]))

@@ -20,7 +20,7 @@ from tightseam.deform.compiled import (
     compile_shapes,
     mean_weights,
 )
-from tightseam.deform.dual import blended, dual_of, matrix_of
+from tightseam.deform.dual import dual_of, with_duals
 from tightseam.deform.lid_drivers import StandIn, stand_in
 from tightseam.deform.lids import CompiledLids, compile_lids, openness_limited
 from tightseam.deform.lips import CompiledLips, LipMotion, compile_lips
@@ -331,11 +331,35 @@ class Evaluator:
         """Seal the lips on the posed points: that is the same as to move them before the bones do by what the bones would make of it."""
         found = self._mouth(matrices, values)
         if found is not None:
-            x, motion, seals, pulls = found
-            backend.current().seal_lips(
-                self._skinned, self._shaped, x.vertices, x.share, x.when, x.left, x.corners, np.float32(x.lips.soft),
-                seals.astype(np.float32), pulls.astype(np.float32), motion.together, motion.apart,
-            )  # fmt: skip
+            self._seal_lips(self._skinned, self._shaped, found)
+
+    @staticmethod
+    def _seal_lips(out: Floats, points: Floats, mouth: tuple[CompiledLips, LipMotion, Floats, Floats]) -> None:
+        x, motion, seals, pulls = mouth
+        backend.current().seal_lips(
+            out, points, x.vertices, x.share, x.when, x.left, x.corners, np.float32(x.lips.soft), seals.astype(np.float32),
+            pulls.astype(np.float32), motion.together, motion.apart,
+        )  # fmt: skip
+
+    def seal_of(self, rows: slice, points: Floats, matrices: Floats, values: Mapping[str, float]) -> tuple[Floats, Floats]:
+        """What the seal makes of vertices in `rows` that bones have brought to x: kept (N,) times x plus what is sealed (N, 3). It goes
+        by where they were before the bones, `points` (M, 3) of all parts, and not by x."""
+        kept, sealed = np.ones(rows.stop - rows.start), np.zeros((rows.stop - rows.start, 3))
+        found = self._mouth(matrices, values)
+        if found is not None:
+            at = found[0].vertices[(found[0].vertices >= rows.start) & (found[0].vertices < rows.stop)]
+            probe = np.zeros((2, len(points), 3), np.float32)
+            probe[1] = 1  # two places tell what is a straight function of a place
+            for out in probe:
+                self._seal_lips(out, points, found)
+            sealed[at - rows.start] = probe[0][at]
+            kept[at - rows.start] = probe[1][at, 0] - probe[0][at, 0]
+        return kept, sealed
+
+    def held_back(self, rows: slice) -> Floats:
+        """What shapes add after the bones, (N, 3), float64, in the pose of the last call; nothing where they come before."""
+        kept = self._held_back.get(rows.start)
+        return np.zeros((rows.stop - rows.start, 3)) if kept is None else kept.astype(np.float64)
 
     def _unsealed(self, relieved: Floats, matrices: Floats, values: Mapping[str, float]) -> Floats:
         """The posed points where the bones would have to find them, (N, 3)."""
@@ -351,12 +375,7 @@ class Evaluator:
         table, whole = self.influences, np.concatenate([matrices, np.eye(4)[None]])
         bones, weights = table.bones[rows], table.weights[rows].astype(float)
         linear = np.einsum("kb,kbij->kij", weights, whole[bones])
-        if self.dual_mix is None:
-            return linear
-        mix = self.dual_mix.of(rows)
-        total = weights.sum(axis=1)
-        turned = matrix_of(blended(dual_of(whole)[bones], weights + (total == 0)[:, None]))
-        return np.asarray(linear + mix[:, None, None] * (total[:, None, None] * turned - linear))
+        return linear if self.dual_mix is None else with_duals(linear, dual_of(whole)[bones], weights, self.dual_mix.of(rows))
 
 
 def unskinned(carried: Floats, wanted: Floats, otherwise: Floats) -> Floats:

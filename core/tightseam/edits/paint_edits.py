@@ -6,6 +6,7 @@ import numpy as np
 from pydantic import Field
 
 from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.reskinned import Reskinned
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
@@ -46,5 +47,5 @@ class PaintWeights(Edit):
 def begun(character: Character, store: ArrayStore, painting: Painting, evaluator: Evaluator, canvas: Canvas) -> Stroke:
     """A stroke before its first dab. `evaluator` is that of the character and free to be used, `canvas` that of the part."""
     values = checked_values(character, painting.values, overdrive=True)
-    rows = evaluator.meshes.rows(find_part(character, painting.part).name)
-    return Stroke(character, store, painting, canvas, evaluator.stages(values).sealed[rows], evaluator.matrices(values))
+    skinned = Reskinned(evaluator, find_part(character, painting.part).name, values)
+    return Stroke(character, store, painting, canvas, skinned.posed, skinned.at)

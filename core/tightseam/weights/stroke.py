@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
@@ -15,20 +17,23 @@ from tightseam.document.model import Binding, Bone, Character
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.weights.brush import Dab, Painting, Tool
 from tightseam.weights.canvas import Canvas
-from tightseam.weights.change import capped, given
+from tightseam.weights.change import NOTHING, capped, given
 from tightseam.weights.rows import MOST_INFLUENCES, rows_of, with_rows
 from tightseam.weights.touch import painted, touched
+
+Skinned = Callable[[Ints, Floats], Floats]
+HINT = 1e-6  # of a weight that says which bones take what is given up
 
 
 class Stroke:
     """Weights of one bone, painted on a part. The part is where its weights put it after each dab, so the surface follows the brush.
 
-    `unposed` (N, 3) are the points before skinning, `matrices` (B, 4, 4) those of the bones. The same dabs give the same weights to the
-    bit, drawn live or replayed. BadRequest where a part, a bone or a vertex is not there, or the bone is locked.
+    `posed` (N, 3) are the points as they are posed, `skinned` what poses vertices (K,) with other weights (K, B). The same dabs give the
+    same weights to the bit, drawn live or replayed. BadRequest where a part, a bone or a vertex is not there, or the bone is locked.
     """
 
     def __init__(
-        self, character: Character, store: ArrayStore, painting: Painting, canvas: Canvas, unposed: Floats, matrices: Floats
+        self, character: Character, store: ArrayStore, painting: Painting, canvas: Canvas, posed: Floats, skinned: Skinned
     ) -> None:
         self.part = find_part(character, painting.part)
         self.bones = [b.name for b in character.bones]
@@ -47,11 +52,7 @@ class Stroke:
         self.rows = rows_of(store, self._binding.influences, self.bones, every)
         self._before = self.rows.copy()
         self._only = np.ones(len(every), bool) if painting.only is None else vertex_mask(self.part, painting.only)
-        self._deforming = np.array([b.role == "deform" for b in character.bones])
-        self._unposed = np.column_stack([np.asarray(unposed, np.float64), np.ones(len(unposed))])
-        self._matrices = np.asarray(matrices, np.float64)[:, :3].reshape(len(self.bones), 12)
-        self.posed = np.empty((len(every), 3))
-        self._repose(every)
+        self.posed, self._skinned = np.array(posed, np.float64), skinned
 
     def dab(self, dab: Dab) -> Ints:
         """Paint one dab; the vertices (K,), sorted, whose weights it changed."""
@@ -65,7 +66,7 @@ class Stroke:
                 once = ~np.isin(image, near)
                 image, share = image[once], share[once]
             changed = np.union1d(changed, self._paint(image, share, self._twin, dab.tool))
-        self._repose(changed)
+        self.posed[changed] = self._skinned(changed, self.rows[changed])
         return changed
 
     def shown(self, vertices: Ints) -> tuple[Floats, Floats]:
@@ -89,9 +90,20 @@ class Stroke:
         rows = self.rows[near]
         brush, start = self._painting.brush, self._before[near, column]
         wanted = painted(brush, tool, self._canvas, near, amount, self.rows[:, column], start)
+        if self._painting.keep_total:
+            rows = rows + self._takers(near, rows, column, wanted)
         here = np.flatnonzero(rows.any(axis=0) | (np.arange(rows.shape[1]) == column))  # no other bone gives or takes
         self.rows[near[:, None], here] = self._settled(rows[:, here], int(np.searchsorted(here, column)), wanted, self._free[here])
         return near
+
+    def _takers(self, near: Ints, rows: Floats, column: int, wanted: Floats) -> Floats:
+        """Next to nothing (K, B) for bones that may take what vertices give up that no other bone carries: those of their surroundings."""
+        others = self._free & (np.arange(rows.shape[1]) != column)
+        alone = (rows[:, others].sum(axis=1) <= NOTHING) & (wanted < rows[:, column])
+        found = np.zeros_like(rows)
+        if alone.any():
+            found[alone] = HINT * (self._canvas.average[near[alone]] @ self.rows) * others
+        return found
 
     def _settled(self, rows: Floats, column: int, wanted: Floats, free: Bools) -> Floats:
         if self._painting.keep_total:
@@ -103,10 +115,6 @@ class Stroke:
         if crowded.any():
             after[crowded] = capped(after[crowded], free, MOST_INFLUENCES)
         return after
-
-    def _repose(self, vertices: Ints) -> None:
-        blended = ((self.rows[vertices] * self._deforming) @ self._matrices).reshape(-1, 3, 4)
-        self.posed[vertices] = np.einsum("nij,nj->ni", blended, self._unposed[vertices])
 
     def _check(self, bone: Bone) -> None:
         if bone.role == "helper":
