@@ -88,13 +88,14 @@ class Painting:
 
 
 def _said(stroke: AnyStroke, changed: np.ndarray) -> bytes:
+    changed, points = stroke.seen_anew(changed) if isinstance(stroke, ValueStroke) else (changed, stroke.posed)
     own, total = stroke.shown(changed)
     answer: dict[str, bytes | float] = {
         "vertices": changed.astype(np.uint32).tobytes(),
         "own": np.ascontiguousarray(own, np.float32).tobytes(),
         "total": np.ascontiguousarray(total, np.float32).tobytes(),
-        "points": stroke.posed[changed].astype(np.float32).tobytes(),
-        "normals": unit(stroke.normals(changed)).astype(np.float32).tobytes(),
+        "points": points[changed].astype(np.float32).tobytes(),
+        "normals": unit(stroke.normals(points, changed)).astype(np.float32).tobytes(),
     }
     if isinstance(stroke, SculptStroke):
         answer["missed"] = CM_TO_MM * stroke.missed

@@ -8,14 +8,12 @@ from functools import cached_property
 
 import numpy as np
 
-from tightseam.deform.eye_profile import eye_profile
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadDocument
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, EyeRelief, Shape
-from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.geometry.types import Floats, Ints
 from tightseam.weights.rows import MOST_INFLUENCES
@@ -219,13 +217,6 @@ def compile_dual_mix(character: Character, store: ArrayStore, meshes: Meshes) ->
         return None
     ends = np.flatnonzero(np.diff(np.concatenate([[0], whole < 1, [0]]).astype(int)))
     return DualMix(vertices, whole[vertices], tuple(slice(int(a), int(b)) for a, b in ends.reshape(-1, 2)))
-
-
-def compile_ball(eye: str, meshes: Meshes) -> tuple[Floats, Floats]:
-    """Centre (3,) and profile of an eye part."""
-    points = meshes.rest[meshes.rows(eye)].astype(np.float64)
-    centre, _ = fit_sphere(points)
-    return centre, eye_profile(points, meshes.part_triangles[meshes.names.index(eye)], centre).astype(np.float32)
 
 
 def compile_relief(relief: EyeRelief, eye: CompiledEye, character: Character, store: ArrayStore, meshes: Meshes) -> CompiledRelief:

@@ -12,7 +12,6 @@ from tightseam.deform.compiled import (
     CompiledEye,
     CompiledRelief,
     DualMix,
-    compile_ball,
     compile_dual_mix,
     compile_influences,
     compile_meshes,
@@ -21,6 +20,7 @@ from tightseam.deform.compiled import (
     mean_weights,
 )
 from tightseam.deform.dual import dual_of, with_duals
+from tightseam.deform.eye_ball import eye_ball
 from tightseam.deform.lid_drivers import StandIn, stand_in
 from tightseam.deform.lids import CompiledLids, compile_lids, openness_limited
 from tightseam.deform.lips import CompiledLips, LipMotion, compile_lips
@@ -52,7 +52,7 @@ class Stages:
 Turns = dict[str, tuple[Floats, Floats]]  # by eye part: its rotation and its centre in the space of the neutral head
 RIGID = 1e-9
 SINGULAR = 1e-6
-SECTIONS = ("parts", "shapes", "bones", "bindings", "reliefs", "lids", "surface_reliefs", "lips", "controls")
+SECTIONS = ("parts", "shapes", "bones", "bindings", "surface_reliefs", "lips", "controls")
 
 
 SHARED = Kept(256)  # an edit to one shape does not compile the skeleton again
@@ -90,27 +90,27 @@ class Evaluator:
         )
 
         def eye(name: str) -> CompiledEye:
-            centre, profile = kept.get(("ball", name, of["parts"]), lambda: compile_ball(name, self.meshes))
+            centre, profile = eye_ball(find_part(character, name), store)
             made: CompiledEye = kept.get(
-                ("eye", name, *carried), lambda: CompiledEye(name, centre, profile, mean_weights(name, character, store))
+                ("eye", name, *carried),
+                lambda: CompiledEye(name, centre, profile.astype(np.float32), mean_weights(name, character, store)),
             )
             return made
 
         self.reliefs: list[CompiledRelief] = [
             kept.get(
-                ("relief", r.eye, *carried, of["reliefs"], *(key for x in character.lids for key in (x.eye, x.vertices, x.upper))),
+                ("relief", r, *carried, *(key for x in character.lids for key in (x.eye, x.vertices, x.upper))),
                 lambda r=r: compile_relief(r, eye(r.eye), character, store, self.meshes),
             )
             for r in character.reliefs
         ]
         self.lids: list[CompiledLids] = [
-            kept.get(("lids", x.eye, *carried, of["lids"]), lambda x=x: compile_lids(x, eye(x.eye), store, self.meshes))
-            for x in character.lids
+            kept.get(("lids", x, *carried), lambda x=x: compile_lids(x, eye(x.eye), store, self.meshes)) for x in character.lids
         ]
-        relief_of = {r.eye.part: r for r in self.reliefs}
+        relief_of, own_relief = {r.eye.part: r for r in self.reliefs}, {r.eye: r for r in character.reliefs}
         self.stand_ins: list[StandIn | None] = [
             kept.get(
-                ("stand-in", x.eye, *carried, of["lids"], of["reliefs"]),
+                ("stand-in", x, own_relief.get(x.eye), *carried),
                 lambda x=x, c=c: stand_in(x.driver, c, relief_of.get(x.eye), self.meshes.rest),
             )
             for x, c in zip(character.lids, self.lids, strict=True)

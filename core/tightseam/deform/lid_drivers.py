@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from tightseam.deform import plain
+from tightseam.deform import backend, plain
 from tightseam.deform.compiled import CompiledRelief
 from tightseam.deform.lids import CompiledLids
 from tightseam.document.model import LidDriver
@@ -123,18 +123,18 @@ def posed_lids(
 ) -> Floats:
     """Points (N, 3) with both lids of an eye closed on the arc by `closing` over the eye that looks up and outwards by degrees. What the
     gaze itself closes is left out, how far it takes the lids to the side is not."""
-    points = rest.astype(float)
+    loops, points = backend.current(), rest.astype(np.float32)
     slide = np.array([f.at(*gaze)[1] for f in lids.follow])
-    lids.turn(plain, points, np.full(2, closing), slide, np.empty((len(lids.turning.vertices), 2)))
+    lids.turn(loops, points, np.full(2, closing), slide, np.empty((len(lids.turning.vertices), 2), np.float32))
     if relief is not None:
-        pushed = np.empty((len(relief.vertices), 3))
-        turn = rotation(np.array([-gaze[0], lids.outward * gaze[1], 0.0]))
-        plain.relieve(
-            points, relief.vertices, relief.amount, relief.clearance_of_own(closing), relief.settle, lids.eye.centre, turn,
-            lids.eye.profile, pushed,
+        pushed = np.empty((len(relief.vertices), 3), np.float32)
+        turn = rotation(np.array([-gaze[0], lids.outward * gaze[1], 0.0])).astype(np.float32)
+        loops.relieve(
+            points, relief.vertices, relief.amount, relief.clearance_of_own(closing).astype(np.float32), relief.settle,
+            lids.eye.centre.astype(np.float32), np.ascontiguousarray(turn), lids.eye.profile, pushed,
         )  # fmt: skip
-        plain.follow(points, relief.follower_vertices, relief.follower_rows, pushed)
-    return points
+        loops.follow(points, relief.follower_vertices, relief.follower_rows, pushed)
+    return points.astype(float)
 
 
 def lid_bones(lids: CompiledLids, rest: Floats) -> LidBones:

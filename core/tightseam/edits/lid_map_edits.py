@@ -186,10 +186,7 @@ class PaintMap(Edit):
         skin = find_part(character, lids_of(character, self.painting.side).skin)
         stroke = MapStroke(character, store, self.painting, canvas_of(character, store, skin))
         stroke.paint(self.dabs)
-        character = stroke.painted(character, store)
-        for side in stroke.sides:
-            character = reswollen(character, store, lids_of(character, side))
-        return character
+        return stroke.painted(character, store)
 
     def describe(self, character: Character) -> str:
         p = self.painting

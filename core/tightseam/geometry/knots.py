@@ -43,8 +43,12 @@ def chord_errors(path: Floats) -> Floats:
     error = np.full((count, count), np.inf)
     np.fill_diagonal(error, 0.0)
     for i in range(count - 1):
-        for j in range(i + 1, count):
-            way = (np.arange(i, j + 1) - i)[:, None, None] / (j - i)
-            off = path[i : j + 1] - (path[i] + way * (path[j] - path[i]))
-            error[i, j] = float(np.sqrt((off**2).sum(axis=2).max()))
+        error[i, i + 1] = 0.0
+        ahead = np.ascontiguousarray(np.moveaxis(path[i:] - path[i], 2, 0), float)
+        own = (ahead**2).sum(axis=0)
+        for j in range(2, count - i):
+            way = (np.arange(1, j) / j)[:, None]
+            along = sum(x[1:j] * x[j] for x in ahead)
+            squared = own[1:j] - 2 * way * along + way**2 * own[j]  # |a - w b|²
+            error[i, i + j] = np.sqrt(max(float(squared.max(initial=0)), 0.0))
     return error

@@ -19,7 +19,7 @@ from tightseam.document.model import Character, Lids, Side
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.lids.maps import MapName, map_of, with_map
-from tightseam.lids.tune import lids_of, relief_of
+from tightseam.lids.tune import lids_of, relief_of, reswollen
 from tightseam.weights.brush import STRICT, Brush
 from tightseam.weights.canvas import Canvas
 from tightseam.weights.value_stroke import ValueStroke
@@ -41,13 +41,14 @@ class MapPainting:
 
 
 class MapStroke(ValueStroke):
-    """A map, painted, by side. How much lids swell is found again when the stroke is stored.
+    """A map, painted, by side. How much lids swell for it, and what drives them in place of the arc, is found anew when the stroke is
+    stored, and for what is seen of it.
 
     BadRequest where an eye has no lids or no such map, or a vertex is not there.
     """
 
     def __init__(self, character: Character, store: ArrayStore, painting: MapPainting, canvas: Canvas) -> None:
-        self._which = painting.map
+        self._which, self._character, self._store = painting.map, character, store
         self._pose = checked_values(character, painting.values, overdrive=True)
         pair = lids_of(character, painting.side)
         part = find_part(character, pair.skin)
@@ -72,10 +73,17 @@ class MapStroke(ValueStroke):
         return tuple(self._columns)
 
     def painted(self, character: Character, store: ArrayStore) -> Character:
-        """The character with the painted maps."""
+        """The character with the painted maps, and with as much swell as they ask for."""
         for side in self.sides:
             character = with_map(character, store, lids_of(character, side), self._which, self.values[side])
+        for side in self.sides:
+            character = reswollen(character, store, lids_of(character, side))
         return character
+
+    def seen(self) -> Floats:
+        scratch = MemoryStore(self._store)
+        evaluator = Evaluator(self.painted(self._character, scratch), scratch)
+        return evaluator.points(self._pose)[self._rows].astype(np.float64)
 
     def reposed(self) -> Floats:
         for side, (k, vertices) in self._columns.items():

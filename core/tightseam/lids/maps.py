@@ -7,12 +7,14 @@ from typing import Literal
 
 import numpy as np
 
+from tightseam.deform.eye_ball import eye_ball
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points as part_points
 from tightseam.document.model import Character, EyeRelief, Lids
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.lids.relief import resting
-from tightseam.lids.tune import ball_of, relief_of, with_lids, with_relief
+from tightseam.lids.tune import relief_of, with_lids, with_relief
 
 MapName = Literal["share", "relief"]
 MAP_LABELS: dict[MapName, str] = {"share": "Lid share", "relief": "Eye relief"}
@@ -65,7 +67,7 @@ def settled_anew(character: Character, store: ArrayStore, pair: Lids, where: Boo
     if relief is None:
         return character
     vertices = np.asarray(store.get(relief.vertices))
-    found = resting(part_points(character, store, pair.skin)[vertices], *ball_of(character, store, pair.eye))
+    found = resting(part_points(character, store, pair.skin)[vertices], *eye_ball(find_part(character, pair.eye), store))
     clearance, settle = (
         store.put(np.where(where[vertices], anew, np.asarray(store.get(key))).astype(np.float32))
         for anew, key in zip(found, (relief.clearance, relief.settle), strict=True)
@@ -108,7 +110,7 @@ def _relieved(character: Character, store: ArrayStore, pair: Lids, values: Float
         for array, key in kept:
             array[known] = np.asarray(store.get(key))[rows]
     if not known.all():
-        clearance[~known], settle[~known] = resting(skin[vertices[~known]], *ball_of(character, store, pair.eye))
+        clearance[~known], settle[~known] = resting(skin[vertices[~known]], *eye_ball(find_part(character, pair.eye), store))
     changed = EyeRelief(
         pair.eye,
         pair.skin,

@@ -8,11 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.spatial import cKDTree
 
-from tightseam.deform.eye_profile import eye_profile
+from tightseam.deform.eye_ball import eye_ball
 from tightseam.deform.lids import LidTurning
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import CurveKey, CurveKeys, EyeRelief, GazeFollow, Lids, Part, Side
-from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.regions import Rim, lids
 from tightseam.landmarks.surface import Surface
@@ -57,8 +56,7 @@ def first_lids(
     BadRequest where a landmark is missing, or no loop runs through those of the margin.
     """
     side = eye.side
-    centre, _ = fit_sphere(eye.points)
-    profile = eye_profile(eye.points, eye.triangles, centre)
+    centre, profile = eye_ball(eye.part, store)
     rim = rim or lids(surface, side)
     share = first_share(surface, rim, side, centre)
     vertices = np.flatnonzero(share > 0)

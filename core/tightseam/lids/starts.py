@@ -6,18 +6,16 @@ from typing import Literal
 
 import numpy as np
 
+from tightseam.deform.eye_ball import eye_ball
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import points
 from tightseam.document.model import Character, Lids
-from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.regions import Rim, rim_of
 from tightseam.landmarks.surface import Surface, surface_of
 from tightseam.lids.maps import MapName, margins_of
 from tightseam.lids.relief import relief_map
 from tightseam.lids.share import even_share, first_share
-from tightseam.lids.tune import ball_of
 
 Start = Literal["fold", "even"]
 
@@ -26,12 +24,11 @@ def started(character: Character, store: ArrayStore, pair: Lids, which: MapName,
     """Values (N,) of a map of one eye made anew. BadRequest where a landmark is missing."""
     surface = skin_surface(character, store, pair)
     rim = rim_of_margins(surface, store, pair)
+    centre, profile = eye_ball(find_part(character, pair.eye), store)
     if which == "share":
-        centre, _ = fit_sphere(points(character, store, pair.eye))
         return first_share(surface, rim, pair.side, centre) if how == "fold" else even_share(surface, rim, pair.side)
     if how == "even":
         return np.where(rim.inside, 1.0, even_share(surface, rim, pair.side))  # the lining lies on the eye all the way
-    centre, profile = ball_of(character, store, pair.eye)
     made = relief_map(surface, rim, pair.side, profile, centre)
     values = np.zeros(len(surface.points))
     values[made.vertices] = made.amount

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tightseam.deform.eye_profile import eye_profile
+from tightseam.deform.eye_ball import eye_ball
 from tightseam.deform.lids import LidTurning
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
@@ -14,7 +14,6 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points as part_points
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, EyeRelief, Lids
-from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 from tightseam.lids.relief import ReliefMap
@@ -57,13 +56,6 @@ def with_relief(character: Character, relief: EyeRelief) -> Character:
     return replace(character, reliefs=(*character.reliefs[:at], relief, *character.reliefs[at + 1 :]))
 
 
-def ball_of(character: Character, store: ArrayStore, eye: str) -> tuple[Floats, Floats]:
-    """Centre (3,) of an eye part and how far it reaches, as `eye_profile` has it."""
-    points = part_points(character, store, eye)
-    centre, _ = fit_sphere(points)
-    return centre, eye_profile(points, triangulate(points, polygons(store, find_part(character, eye))), centre)
-
-
 def relief_map_of(store: ArrayStore, relief: EyeRelief) -> ReliefMap:
     vertices, amount, clearance, settle = (
         np.asarray(store.get(key)) for key in (relief.vertices, relief.amount, relief.clearance, relief.settle)
@@ -73,7 +65,7 @@ def relief_map_of(store: ArrayStore, relief: EyeRelief) -> ReliefMap:
 
 def _swell(character: Character, store: ArrayStore, pair: Lids, relief: EyeRelief) -> Floats:
     skin = part_points(character, store, pair.skin)
-    centre, profile = ball_of(character, store, pair.eye)
+    centre, profile = eye_ball(find_part(character, pair.eye), store)
     turning = LidTurning.of(skin, pair, store, centre)
     faces = triangulate(skin, polygons(store, find_part(character, pair.skin)))
     return swell_to_clear(skin, faces, turning, relief_map_of(store, relief), profile).astype(np.float32)

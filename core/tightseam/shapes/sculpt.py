@@ -114,9 +114,9 @@ class SculptStroke:
         far = np.linalg.norm(self._now, axis=1)
         return far[vertices] / max(float(far.max(initial=0)), 1e-9), np.ones(len(vertices))
 
-    def normals(self, vertices: Ints) -> Floats:
-        """Normals (K, 3) of vertices where they are posed now, not of length one."""
-        return self._canvas.normals(self.posed, vertices)
+    def normals(self, points: Floats, vertices: Ints) -> Floats:
+        """Normals (K, 3) of vertices of the part at `points` (N, 3), not of length one."""
+        return self._canvas.normals(points, vertices)
 
     @property
     def _now(self) -> Floats:
@@ -160,7 +160,7 @@ class SculptStroke:
         elif tool == "flatten":
             wanted = now + amount[:, None] * _to_plane(now, amount)
         else:
-            along = unit(self.normals(near)) * (SWELL if tool == "swell" else -SWELL) * self._sculpting.brush.radius
+            along = unit(self.normals(self.posed, near)) * (SWELL if tool == "swell" else -SWELL) * self._sculpting.brush.radius
             wanted = now + amount[:, None] * along
         self._reach(near, wanted)
         return near

@@ -74,9 +74,9 @@ class Stroke:
         rows = self.rows[vertices]
         return rows[:, self.column], rows.sum(axis=1)
 
-    def normals(self, vertices: Ints) -> Floats:
-        """Normals (K, 3) of vertices where they are posed now, not of length one."""
-        return self._canvas.normals(self.posed, vertices)
+    def normals(self, points: Floats, vertices: Ints) -> Floats:
+        """Normals (K, 3) of vertices of the part at `points` (N, 3), not of length one."""
+        return self._canvas.normals(points, vertices)
 
     def binding(self, store: ArrayStore, changed: Ints) -> Binding:
         """The binding of the part with the painted weights of the vertices that were `changed`."""

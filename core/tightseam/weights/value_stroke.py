@@ -13,6 +13,8 @@ from tightseam.weights.brush import Brush, Dab, Tool
 from tightseam.weights.canvas import Canvas
 from tightseam.weights.touch import painted, touched
 
+STIRRED = 1e-4  # cm
+
 
 class ValueStroke(ABC):
     """Values (N,) by a name, painted where they are `free` (N,). The first ones are painted under the brush, the others in its mirror
@@ -23,6 +25,7 @@ class ValueStroke(ABC):
         self._brush, self._free = brush, free
         self._before = {name: x.copy() for name, x in values.items()}
         self.posed: Floats = self.reposed()
+        self._seen = self.posed
 
     @abstractmethod
     def reposed(self) -> Floats:
@@ -45,14 +48,24 @@ class ValueStroke(ABC):
         if not sum(len(self.dab(dab)) for dab in dabs):
             raise BadRequest("The brush touched nothing that may be painted.")
 
+    def seen(self) -> Floats:
+        """The points (N, 3) of the part as they will be once the stroke is stored; `posed` is what the brush goes over meanwhile."""
+        return self.posed
+
+    def seen_anew(self, changed: Ints) -> tuple[Ints, Floats]:
+        """The vertices (K,), sorted, that are seen elsewhere than when this was last asked, those that were `changed` among them; and the
+        points (N, 3) as they are seen."""
+        before, self._seen = self._seen, self.seen()
+        return np.union1d(changed, np.flatnonzero(np.abs(self._seen - before).max(axis=1) > STIRRED)), self._seen
+
     def shown(self, vertices: Ints) -> tuple[Floats, Floats]:
         """The largest of the values (K,) that some vertices have, and ones."""
         own = np.max([values[vertices] for values in self.values.values()], axis=0)
         return own, np.ones(len(vertices))
 
-    def normals(self, vertices: Ints) -> Floats:
-        """Normals (K, 3) of vertices where they are posed now, not of length one."""
-        return self.canvas.normals(self.posed, vertices)
+    def normals(self, points: Floats, vertices: Ints) -> Floats:
+        """Normals (K, 3) of vertices of the part at `points` (N, 3), not of length one."""
+        return self.canvas.normals(points, vertices)
 
     def _paint(self, name: str, near: Ints, amount: Floats, tool: Tool) -> Ints:
         free = self._free[name][near]
