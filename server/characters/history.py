@@ -85,9 +85,12 @@ def _check_base(character: Character, base: int) -> None:
 def _advance(character: Character, document: Document, store: BlobStore, edit: str, params: dict, text: str) -> Revision:
     store.save(array_hashes(document))
     sections = {}
-    for name, data in dump_sections(document).items():
+    dumped = dump_sections(document)
+    for name, data in dumped.items():
         sections[name] = section_hash(data)
-        Blob.objects.get_or_create(hash=sections[name], defaults={"kind": "section", "data": data})
+    known = set(character.head.sections.values()) if character.head else set()
+    fresh = {sections[name]: data for name, data in dumped.items() if sections[name] not in known}
+    Blob.objects.bulk_create([Blob(hash=key, kind="section", data=data) for key, data in fresh.items()], ignore_conflicts=True)
     newest = character.revisions.aggregate(newest=Max("number"))["newest"] or 0
     revision = Revision.objects.create(
         character=character, parent=character.head, number=newest + 1, sections=sections, edit=edit, params=params, text=text[:300]

@@ -19,6 +19,20 @@ def test_what_has_not_been_asked_for_longest_goes_first():
     assert made == ["a", "b", "c", "b"]  # b was asked for before a, and went when c came
 
 
+def test_what_is_heavy_leaves_less_room():
+    kept = Kept(10, len)
+    for word in ("four", "five", "ten"):
+        kept.put(word, word)
+    assert kept.get("five", lambda: "made") == "five"
+    assert kept.get("four", lambda: "made") == "made"  # four, five and ten are more than ten letters
+    kept.put("much", "more than all of it")
+    assert kept.get("much", lambda: "made") == "more than all of it"  # the last one always stays
+    assert kept.get("ten", lambda: "anew") == "anew"
+    kept.put("ten", "other")
+    kept.put("ten", "other")  # counts once
+    assert kept.get("ten", lambda: "made") == "other"
+
+
 def test_who_asks_while_it_is_made_waits_for_it():
     kept, made = Kept(4), []
     begun, go = threading.Event(), threading.Event()

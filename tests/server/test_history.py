@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from characters.blobs import ARRAYS
 from characters.history import StaleBase, edit, load, redo, undo
 from characters.models import Blob, Character, Revision
 from tightseam.document.errors import BadRequest
@@ -91,8 +92,17 @@ def test_a_damaged_blob_is_named_and_not_believed(maren):
     key = document.parts[0].points
     blob = Blob.objects.get(hash=key)
     Blob.objects.filter(hash=key).update(data=bytes(blob.data)[:-1] + b"\x01")
+    ARRAYS.clear()
     with pytest.raises(ValueError, match="is damaged"):
         load(revision)[1].get(key)
     Blob.objects.filter(hash=key).delete()
     with pytest.raises(ValueError, match="is missing"):
         load(revision)[1].get(key)
+
+
+def test_an_edit_asks_the_database_for_nothing_it_has_read_before(maren, django_assert_max_num_queries):
+    """Arrays stay in memory under their hash, whichever store asks; sections that stay as they are, are not written again."""
+    edit(maren, 1, NARROW)
+    with django_assert_max_num_queries(16):
+        undo(maren, 2)
+        edit(maren, 1, NARROW)

@@ -22,7 +22,7 @@ from tightseam.geometry.distance import segment_distance, stands_on
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import plane_of
 from tightseam.landmarks.surface import Surface
 from tightseam.weights.chain import chain_weights
 from tightseam.weights.change import capped
@@ -121,7 +121,7 @@ def _skin(character: Character, store: ArrayStore, part: Part, surface: Surface 
     weights = _columns(bones, carriers, over_neck(base, surface.points, chain_joints(neck)))
     if not any(face_bones(bones, b.name) for b in bones if b.region in TRUNKS):
         return weights
-    return with_face(weights, bones, surface, FoundHead(character, store).plane)
+    return with_face(weights, bones, surface, plane_of(character, store))
 
 
 def _teeth(character: Character, store: ArrayStore, kind: str) -> Mesh | None:

@@ -8,11 +8,16 @@ from collections.abc import Callable, Hashable
 from typing import Any
 
 
-class Kept:
-    """At most so many things; several threads may ask at once. What is kept is never changed."""
+def _one(_thing: Any) -> int:
+    return 1
 
-    def __init__(self, most: int) -> None:
-        self._most = most
+
+class Kept:
+    """At most so many things, or so much of them where it is said how much each is; several threads may ask at once. What is kept is never
+    changed."""
+
+    def __init__(self, most: int, much: Callable[[Any], int] = _one) -> None:
+        self._most, self._much, self._held = most, much, 0
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
         self._lock = threading.Lock()
         self._making: dict[Hashable, threading.Lock] = {}
@@ -36,12 +41,20 @@ class Kept:
                     self._making.pop(key, None)
         return made
 
+    def put(self, key: Hashable, thing: Any) -> None:
+        """Keep a thing that is there already."""
+        self._keep(key, thing)
+
     def _keep(self, key: Hashable, made: Any) -> None:
         with self._lock:
+            if key in self._kept:
+                self._held -= self._much(self._kept.pop(key))
             self._kept[key] = made
-            while len(self._kept) > self._most:
-                self._kept.popitem(last=False)
+            self._held += self._much(made)
+            while self._held > self._most and len(self._kept) > 1:
+                self._held -= self._much(self._kept.popitem(last=False)[1])
 
     def clear(self) -> None:
         with self._lock:
             self._kept.clear()
+            self._held = 0

@@ -19,7 +19,7 @@ from tightseam.edits.bone_twins import SHORTEST, Name, Place, and_twin, both_cha
 from tightseam.landmarks.bones.maker import turn_of
 from tightseam.landmarks.bones.mirror import mirrored_limits, mirrored_place
 from tightseam.landmarks.bones.rebuild import rebuilt
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import plane_of
 
 
 class PlaceBone(Edit):
@@ -43,7 +43,7 @@ class PlaceBone(Edit):
         changed = {bone.name: placed}
         twin = twin_bone(character, bone) if self.mirror else None
         if twin is not None:
-            changed[twin.name] = mirrored_place(placed, twin, FoundHead(character, store).plane)
+            changed[twin.name] = mirrored_place(placed, twin, plane_of(character, store))
         return with_changed(character, changed)
 
     def describe(self, character: Character) -> str:

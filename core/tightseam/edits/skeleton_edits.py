@@ -18,7 +18,7 @@ from tightseam.edits.base import Edit
 from tightseam.edits.bone_twins import SHORTEST, Name, Place, check_free, twin_bone
 from tightseam.landmarks.bones.maker import turn_of
 from tightseam.landmarks.bones.mirror import mirrored_limits, mirrored_place
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import plane_of
 
 
 class AddBone(Edit):
@@ -46,7 +46,7 @@ class AddBone(Edit):
             under = None if parent is None else (twin_bone(character, parent) or parent).name
             label = other_side(self.label) or f"{self.label} {side_of(twin_name)}"
             twin = replace(bone, name=twin_name, label=label, side=side_of(twin_name), twin=bone.name, parent=under)
-            added = [replace(bone, twin=twin_name), mirrored_place(bone, twin, FoundHead(character, store).plane)]
+            added = [replace(bone, twin=twin_name), mirrored_place(bone, twin, plane_of(character, store))]
         return replace(character, bones=(*character.bones, *added))
 
     def describe(self, character: Character) -> str:
@@ -72,7 +72,7 @@ class MirrorBones(Edit):
     side: Literal["L", "R"]
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        plane = FoundHead(character, store).plane
+        plane = plane_of(character, store)
         changed = {}
         for bone in character.bones:
             twin = twin_bone(character, bone)

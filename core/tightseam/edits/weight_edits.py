@@ -14,7 +14,7 @@ from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Character
 from tightseam.edits.weights_edit import WeightsEdit
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import plane_of
 from tightseam.weights.change import capped, cleaned, evened, given, moved, normalised, sharpened, smoothed, with_free
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import MOST_INFLUENCES, with_rows
@@ -153,7 +153,7 @@ class CopyWeightsAcross(WeightsEdit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         patch = Patch(character, store, self.part, self.vertices, self.locked)
-        image = patch.mirrored(FoundHead(character, store).plane)
+        image = patch.mirrored(plane_of(character, store))
         if (image < 0).all():
             raise BadRequest("None of these vertices has a mirror image on its part.")
         known = image >= 0

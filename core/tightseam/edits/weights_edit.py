@@ -14,7 +14,7 @@ from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import plane_of
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import with_rows
 
@@ -49,7 +49,7 @@ class WeightsEdit(Edit):
 
     def _across(self, character: Character, store: ArrayStore, patch: Patch) -> WeightsEdit | None:
         """The same on the other side; vertices that would be changed twice in the same way are left out."""
-        image = patch.mirrored(FoundHead(character, store).plane)
+        image = patch.mirrored(plane_of(character, store))
         twin = {b.name: b.twin or b.name for b in character.bones}
         names = {f: twin.get(getattr(self, f), getattr(self, f)) for f in TWINNED if getattr(self, f, None) is not None}
         image = np.unique(image[image >= 0])

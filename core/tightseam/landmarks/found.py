@@ -8,8 +8,10 @@ from functools import cached_property
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.kept import Kept
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
+from tightseam.document.sections import dump_section, section_hash
 from tightseam.geometry.adjacency import Edges, edges, islands
 from tightseam.geometry.form import form_of
 from tightseam.geometry.normals import unit
@@ -24,6 +26,7 @@ from tightseam.landmarks.surface import Surface
 
 EYE_SHARE = (0.02, 0.15)  # radius of an eyeball as a share of the skin's height
 MOST_ISLANDS = 400  # of a skin; more is no skin
+PLANES = Kept(64)
 
 
 @dataclass(frozen=True)
@@ -160,3 +163,9 @@ def island_of(piece: Piece, chosen: np.ndarray) -> Piece:
 def _is_eye(points: Floats, tall: float) -> bool:
     form = form_of(points)
     return len(points) >= 26 and form.roundness < 0.04 and EYE_SHARE[0] < form.radius / max(tall, 1e-9) < EYE_SHARE[1]
+
+
+def plane_of(character: Character, store: ArrayStore) -> Plane:
+    """The plane between left and right of a head; found once for as long as its parts stay."""
+    found: Plane = PLANES.get(section_hash(dump_section(character, "parts")), lambda: FoundHead(character, store).plane)
+    return found

@@ -17,7 +17,7 @@ from tightseam.document.twins import other_side
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.symmetry import Plane, symmetry_map
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import plane_of
 from tightseam.shapes.offsets import Offsets
 
 TOLERANCE = 0.05  # cm within which a vertex counts as the mirror image of another
@@ -46,7 +46,7 @@ class Sides:
 
     def __init__(self, character: Character, store: ArrayStore) -> None:
         self._character, self._store = character, store
-        self.plane: Plane = FoundHead(character, store).plane
+        self.plane: Plane = plane_of(character, store)
         self._parts: dict[str, MirroredPart] = {}
 
     def of(self, part: str) -> MirroredPart:

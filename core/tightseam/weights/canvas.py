@@ -16,7 +16,7 @@ from tightseam.geometry.reach import Fans, Reach, fans
 from tightseam.geometry.symmetry import SYMMETRIC, Plane, symmetry_map
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import plane_of
 
 
 class Canvas:
@@ -69,7 +69,7 @@ class Canvas:
 
 def canvas_of(character: Character, store: ArrayStore, part: Part) -> Canvas:
     """The canvas of a part, with the plane that its head is symmetric about."""
-    return Canvas(np.asarray(store.get(part.points)), polygons(store, part), FoundHead(character, store).plane)
+    return Canvas(np.asarray(store.get(part.points)), polygons(store, part), plane_of(character, store))
 
 
 def averaging(matrix: csr_matrix) -> csr_matrix:
