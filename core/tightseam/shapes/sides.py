@@ -97,13 +97,13 @@ def flipped(sides: Sides, offsets: Mapping[str, Floats]) -> Offsets:
     """The mirror image: what the left did, the right does. Twice it is what it was; vertices that nothing stands for on the other side
     keep what they do."""
     found: Offsets = {}
-    for part, x in offsets.items():
+    for part, own in offsets.items():
         mirror = sides.of(part)
         there = mirror.partner >= 0
         image = found.setdefault(mirror.part, np.zeros((len(sides.of(mirror.part).partner), 3)))
-        image[mirror.partner[there]] = _reflected(sides.plane, x[there])
+        image[mirror.partner[there]] = _reflected(sides.plane, own[there])
         if len(mirror.alone):
-            found.setdefault(part, np.zeros_like(x))[mirror.alone] = x[mirror.alone]
+            found.setdefault(part, np.zeros_like(own))[mirror.alone] = own[mirror.alone]
     return found
 
 
