@@ -64,18 +64,20 @@ def _mesh(rig: Rig, part: Part) -> dict:
 def frame(rig: Rig, request: FrameIn, pinned: Rig | None = None) -> bytes:
     """Posed points and normals of each part that the client does not show yet, and the weights of a bone if asked for."""
     values = checked_values(rig.document, request.values, request.overdrive)
-    parts = {}
-    with rig.lock:
+    wanted = {}
+    with rig.lock:  # only while its buffers are looked at
         points, normals = rig.evaluator.frame(values)
         for name in rig.evaluator.meshes.names:
             rows = rig.evaluator.meshes.rows(name)
             digest = zlib.adler32(points[rows].view(np.uint8).reshape(-1)) * 2 + request.smooth
-            if request.known.get(name) == digest:
-                continue
-            p, n = (points[rows], normals[rows]) if not request.smooth else _smooth(rig, name, points[rows])
-            parts[name] = {"digest": digest, "points": _f32(p), "normals": _f32(n)}
-        matrices = rig.evaluator.matrices(values)
+            if request.known.get(name) != digest:
+                wanted[name] = digest, points[rows].copy(), None if request.smooth else normals[rows].copy()
+        matrices = rig.evaluator.posed_by
         handles = rig.evaluator.skeleton.handles(values) if request.handles else None
+    parts = {}
+    for name, (digest, p, n) in wanted.items():
+        p, n = _smooth(rig, name, p) if n is None else (p, n)
+        parts[name] = {"digest": digest, "points": _f32(p), "normals": _f32(n)}
     answer = {"revision": request.revision, "parts": parts, "bones": _bones(rig, matrices)}
     if handles is not None:
         answer["handles"] = _f32(handles)

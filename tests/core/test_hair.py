@@ -10,10 +10,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 from scipy.spatial.transform import Rotation
+from tightseam.binding.rooted import rooted_weights
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.change import with_binding
 from tightseam.document.lookup import binding
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import shape as find_shape
+from tightseam.document.make import make_influences
 from tightseam.document.model import Pose
 from tightseam.edits.build_edits import BuildBones
 from tightseam.edits.registry import make_step
@@ -160,6 +163,27 @@ def test_hair_is_carried_by_skull_and_neck_alone_where_it_stands_as_the_skin_is(
     neck = [b.region == "neck" for b in head.character.bones]
     nearest = cKDTree(head.rest("skin")).query(head.rest("hair")[hair.roots])[1]
     assert np.abs(own[hair.roots][:, neck].sum(axis=1) - skin[nearest][:, neck].sum(axis=1)).mean() < 0.03
+
+
+@pytest.mark.parametrize("total", [0.01, 0.4, 1.7])
+def test_a_skin_whose_totals_are_wrong_hands_no_wrong_totals_on(maren, total):
+    names, store = [b.name for b in maren.character.bones], MemoryStore(maren.store)
+    bound = binding(maren.character, "skin")
+    rows = rows_of(store, bound.influences, names, np.arange(len(maren.rest("skin")))) * total
+    wrong = with_binding(maren.character, replace(bound, influences=make_influences(store, names, rows)))
+    found = rooted_weights(wrong, store, find_part(wrong, "hair"))
+    assert found.min() >= 0
+    assert found.sum(axis=1) == pytest.approx(1, abs=1e-6)
+
+
+def test_hair_that_floats_far_off_goes_with_the_head_and_no_shape_moves_it(maren):
+    part, store = find_part(maren.character, "hair"), MemoryStore(maren.store)
+    far = replace(part, points=store.put((maren.rest("hair") * 3).astype(np.float32)), sets={})
+    floating = replace(maren.character, parts=tuple(far if p is part else p for p in maren.character.parts))
+    weights = rooted_weights(floating, store, far)
+    assert weights is None or (weights[:, [b.name for b in maren.character.bones].index("head")] == 1).all()
+    skin = find_part(maren.character, "skin")
+    assert Hair(floating, store, far, skin).taken_along(np.ones((skin.vertex_count, 3))).shape == (part.vertex_count, 3)
 
 
 def test_far_from_the_skin_hair_goes_as_its_roots(maren):

@@ -18,7 +18,7 @@ def rooted_weights(character: Character, store: ArrayStore, part: Part) -> Float
     """Weights (M, B) of whiskers and of hair by where they stand on the skin; None for other parts, and while no bone carries a skin.
 
     Hair of the head goes with skull and neck alone: neither the jaw nor the bones of the face pull it. What stands nowhere goes with the
-    usual bone.
+    usual bone, and so does what the skin lacks to a total of 1; what it has too much of is not handed on.
     """
     usual = made_bone(character.bones, usual_carrier(part) or "")
     skin = next((p for p in character.parts if p.kind == "skin"), None)
@@ -30,6 +30,7 @@ def rooted_weights(character: Character, store: ArrayStore, part: Part) -> Float
     fixed = np.eye(len(names))[names.index(usual.name)]
     if part.kind == "hair":
         rows = rows * np.isin(names, [usual.name, *(b.name for b in chain_of(character.bones, "neck"))])
-        rows += (1 - rows.sum(axis=1, keepdims=True)) * fixed
+    rows = rows / np.maximum(rows.sum(axis=1, keepdims=True), 1)
+    rows += (1 - rows.sum(axis=1, keepdims=True)) * fixed
     weights, rooted = Hair(character, store, part, skin).carried(rows)
     return np.where(rooted[:, None], weights, fixed)

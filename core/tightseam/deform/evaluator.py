@@ -126,6 +126,7 @@ class Evaluator:
         self._late = [self.meshes.rows(b.part) for b in character.bindings if b.bones_first and b.ride is None]
         self._late_riders = [self.meshes.rows(b.part) for b in character.bindings if b.bones_first and b.ride is not None]
         self._held_back = {rows.start: np.zeros((rows.stop - rows.start, 3), np.float32) for rows in (*self._late, *self._late_riders)}
+        self.posed_by: Floats = np.zeros((0, 4, 4))
         self._head = next((k for k, b in enumerate(character.bones) if b.name == "head"), None)
 
     def _ride(self, binding: Binding, ride: Ride, store: ArrayStore, kept: Kept, of: Mapping[str, str]) -> CompiledRide:
@@ -144,7 +145,7 @@ class Evaluator:
         return np.eye(4) if self._head is None else np.linalg.inv(matrices[self._head])
 
     def frame(self, values: Mapping[str, float]) -> tuple[Floats, Floats]:
-        """Posed points and normals (N, 3) of all parts, float32, in the order of the parts."""
+        """Posed points and normals (N, 3) of all parts, float32, in the order of the parts; `posed_by` are the matrices of the bones."""
         self._deform(values)
         backend.current().normals(self._normals, self._skinned, self.meshes.quads, self.meshes.triangles)
         return self._skinned, self._normals
@@ -208,7 +209,7 @@ class Evaluator:
         self._after_shapes(values)
 
     def _after_shapes(self, values: Mapping[str, float], relieved: bool = True) -> None:
-        matrices = self.matrices(values)
+        matrices = self.posed_by = self.matrices(values)
         self._raise(values)
         turns = self._eye_turns(matrices)
         closing = self._close(self.skeleton.openness(values), turns)

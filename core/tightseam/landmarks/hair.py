@@ -61,7 +61,7 @@ class Hair:
         """How hair goes along (M, 3) with a skin that shapes move by `offsets` (N, 3): as its roots do, each tuft on the mean. Of hair of
         the head what is near its roots goes as the skin there; under the rest the skin slides away, and lifts what lies on it."""
         own, rooted = self._of_roots(offsets)
-        if self._of_head:
+        if self._of_head and rooted.any():
             under = (self._at(slice(None), offsets) - own) * rooted[:, None]
             near, up = 1 - smoothstep(self._along / FREE)[:, None], unit(self._at(slice(None), vertex_normals(self._skin, self._every)))
             lift = np.maximum((under * up).sum(axis=1), 0) * self._lies
