@@ -72,10 +72,13 @@ def edits(name: str, head: Character, store: MemoryStore) -> list[Row]:
     values = dict.fromkeys((c.name for c in head.controls), 0.0)
     Evaluator(head, store, kept).frame(values)
     turns = iter(range(10_000))
+    carried = whole[some] > 0  # no vertex has room for a bone more
+    column = int(carried.sum(axis=0).argmax())
+    own = some[carried[:, column]].tolist()
 
     def changed() -> Character:
         value = 0.5 + next(turns) * 1e-4
-        return AddWeights(part=skin.name, vertices=some.tolist(), bone=head.bones[3].name, amount=value / 2).apply(head, store)
+        return AddWeights(part=skin.name, vertices=own, bone=patch.bones[column], amount=value / 2).apply(head, store)
 
     frame = medians(
         {
