@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -16,6 +16,7 @@ from tightseam.document.lookup import part, points, polygons, vertex_set
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
 from tightseam.seams.meter import SeamMeter
+from tightseam.seams.posed import PosedHead
 
 TWO_FAULTS = (
     PlantedFault("lag", "teeth_lower", "follow_teeth_lower", "head", (("head", 0.5), ("teeth_lower", 0.5))),
@@ -46,6 +47,14 @@ class Head:
 
     def posed(self, name: str, changed: Mapping[str, float] | None = None) -> np.ndarray:
         return self.evaluator.points(self.values(changed))[self.evaluator.meshes.rows(name)]
+
+    def posed_by(self, change: Callable[[str, np.ndarray], np.ndarray] = lambda part, points: points) -> PosedHead:
+        """The head as gauges see it, its parts at rest but for a change of their points."""
+        points = {p.name: change(p.name, self.rest(p.name).astype(float)) for p in self.character.parts}
+        return PosedHead(points, points, np.eye(4)[None], ())
+
+    def gauge(self, seam: str):
+        return self.meter()._gauges[[s.name for s in self.character.seams].index(seam)]
 
     def meter(self) -> SeamMeter:
         return self._meter

@@ -24,7 +24,7 @@ from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 from tightseam.jaw.lips_setup import first_lips
 from tightseam.landmarks.bones.rebuild import rebuilt
-from tightseam.landmarks.hair import Hair
+from tightseam.landmarks.hair import hair_of
 from tightseam.landmarks.regions import head_sets, mouth_width
 from tightseam.landmarks.roots import ROOTS, lash_feet
 from tightseam.landmarks.surface import Surface
@@ -82,7 +82,7 @@ class RigBuilder:
         if held is not None:
             found = lash_feet(self.points[part.name], self.points[skin.name], np.asarray(self.store.get(held)))
         else:
-            found = Hair(self.character, self.store, part, skin).roots
+            found = hair_of(self.character, self.store, part, skin).roots
         return replace(part, sets=part.sets | put_sets(self.store, {ROOTS: found})) if len(found) else part
 
     def _roles(self) -> dict[str, str]:

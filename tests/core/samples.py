@@ -1,9 +1,10 @@
-"""Overlap by dense samples and libigl's winding numbers and distances."""
+"""Overlap and distance by dense samples and libigl's winding numbers and distances."""
 
 from __future__ import annotations
 
 import igl
 import numpy as np
+from tightseam.geometry.distance import closest_points, winding
 
 MOST = 25  # triangles that are looked at finely
 
@@ -36,3 +37,21 @@ def deepest(surface, solid, counts=None) -> float:
             np.maximum.at(of_row, row[inside], found)
         rows = rows[np.unique(np.argsort(-best, axis=1)[:, :MOST])]
     return 10 * deep
+
+
+def signed_distance(queries: np.ndarray, points: np.ndarray, triangles: np.ndarray, reach: float) -> np.ndarray:
+    """Distance (Q,) to a closed mesh, negative inside, +`reach` for queries farther than `reach` from its bounds.
+
+    The side is that of the generalised winding number (Barill et al. 2018), which islands that overlap do not upset.
+    """
+    queries = np.asarray(queries, float)
+    used = points[np.unique(triangles)]
+    low, high = used.min(axis=0), used.max(axis=0)
+    near = ((queries >= low - reach) & (queries <= high + reach)).all(axis=1)
+    within = ((queries >= low) & (queries <= high)).all(axis=1)  # nothing else can be inside
+    result = np.full(len(queries), float(reach))
+    if near.any():
+        result[near] = closest_points(queries[near], points, triangles)[0]
+    if within.any():
+        result[within] *= np.where(np.abs(winding(queries[within], points, triangles)) > 0.5, -1.0, 1.0)
+    return np.minimum(result, reach)

@@ -11,8 +11,8 @@ from scipy.spatial.transform import Rotation
 from tightseam.contact.clash import crossings
 from tightseam.contact.gap import nearest_pair
 from tightseam.contact.tree import TriangleTree
-from tightseam.geometry.distance import signed_distance
 
+from tests.core.samples import signed_distance
 from tests.core.solids import box, posed, sphere, together
 
 REACH = 0.8

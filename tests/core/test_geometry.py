@@ -8,7 +8,7 @@ import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tightseam.geometry.adjacency import boundary, edges, islands, valence
-from tightseam.geometry.distance import barycentric, closest_points, signed_distance, winding
+from tightseam.geometry.distance import barycentric, closest_points, winding
 from tightseam.geometry.geodesic import distance_from, surface_graph
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.loops import LoopWalker
@@ -22,6 +22,7 @@ from tightseam.geometry.subdivide import catmull_clark
 from tightseam.geometry.symmetry import partners
 from tightseam.geometry.triangulate import triangulate
 
+from tests.core.samples import signed_distance
 from tests.core.shapes import ball, cube, grid
 
 MIRROR = np.array([-1, 1, 1])

@@ -27,7 +27,6 @@ from tightseam.landmarks.hair import LIES, Hair
 from tightseam.landmarks.roots import ON
 from tightseam.seams.clear import ClearGauge
 from tightseam.seams.findings import findings
-from tightseam.seams.posed import PosedHead
 from tightseam.shapes.checks import shape_findings
 from tightseam.weights.rows import rows_of
 
@@ -63,7 +62,7 @@ def read(head: Head, **values: float) -> dict:
 
 
 def scalp(head: Head) -> ClearGauge:
-    return head.meter()._gauges[[s.name for s in head.character.seams].index(SCALP)]
+    return head.gauge(SCALP)
 
 
 def sheets(head: Head) -> np.ndarray:
@@ -71,11 +70,6 @@ def sheets(head: Head) -> np.ndarray:
     count = len(head.rest("hair"))
     label = islands(head.polygons("hair"), count)
     return np.flatnonzero(np.isin(label, label[boundary(head.polygons("hair"), count)]))
-
-
-def posed(head: Head, change=lambda part, points: points) -> PosedHead:
-    points = {p.name: change(p.name, head.rest(p.name).astype(float)) for p in head.character.parts}
-    return PosedHead(points, points, np.eye(4)[None], ())
 
 
 # --- the clean cast
@@ -111,14 +105,14 @@ def test_hair_that_one_bone_carries_is_torn_off_as_the_head_turns_and_given_to_w
 @given(st.integers(0, 10**6))
 def test_a_head_that_moves_as_one_comes_through_nowhere(maren, seed):
     turn, shift = Rotation.random(random_state=seed).as_matrix(), np.random.default_rng(seed).normal(size=3) * 20
-    assert scalp(maren).read(posed(maren, lambda _, points: points @ turn.T + shift)).overlap == 0
+    assert scalp(maren).read(maren.posed_by(lambda _, points: points @ turn.T + shift)).overlap == 0
 
 
 @pytest.mark.parametrize("who", cast.NAMES)
 @pytest.mark.parametrize("by", [0.05, 0.15, 0.3, 0.6])
 def test_hair_pressed_down_is_as_deep_as_dense_samples_say(who, by):
     head = cast.clean(who)
-    gauge, moved = scalp(head), posed(head, lambda part, x: x - [0, by, 0] if part == "hair" else x)
+    gauge, moved = scalp(head), head.posed_by(lambda part, x: x - [0, by, 0] if part == "hair" else x)
     skin = head.evaluator.meshes.part_triangles[head.evaluator.meshes.names.index("skin")]
     expected = deepest((moved.points["hair"], gauge._clear.triangles), (moved.points["skin"], skin))
     assert expected > 0

@@ -22,7 +22,6 @@ from tightseam.geometry.polygons import Polygons
 from tightseam.landmarks.roots import lash_feet, strand_roots
 from tightseam.seams.findings import findings
 from tightseam.seams.meter import SeamMeter
-from tightseam.seams.posed import PosedHead
 from tightseam.seams.ride import RideGauge
 
 from tests import cast
@@ -40,11 +39,6 @@ def gauges(hob) -> dict[str, RideGauge]:
     return {s.name: g for s, g in zip(hob.character.seams, meter._gauges, strict=True) if s.kind == "ride"}
 
 
-def posed(hob, change=lambda part, points: points) -> PosedHead:
-    points = {p.name: change(p.name, hob.rest(p.name).astype(float)) for p in hob.character.parts}
-    return PosedHead(points, points, np.eye(4)[None], ())
-
-
 def test_brows_lashes_whiskers_and_hair_have_a_seam_each(hob, gauges):
     kinds = {p.name for p in hob.character.parts if p.kind in ("brow", "lash", "whiskers", "hair")}
     assert gauges.keys() == {f"ride_{name}" for name in kinds}
@@ -55,14 +49,14 @@ def test_brows_lashes_whiskers_and_hair_have_a_seam_each(hob, gauges):
 @given(st.integers(0, 10**6))
 def test_a_head_that_moves_as_one_drifts_nowhere(hob, gauges, seed):
     turn, shift = Rotation.random(random_state=seed).as_matrix(), np.random.default_rng(seed).normal(size=3) * 20
-    moved = posed(hob, lambda _, points: points @ turn.T + shift)
+    moved = hob.posed_by(lambda _, points: points @ turn.T + shift)
     assert max(g.read(moved).drift for g in gauges.values()) < 1e-6
 
 
 @pytest.mark.parametrize("by", [0.03, 0.2])
 def test_what_leaves_its_place_drifts_as_far(hob, gauges, by):
     """A move of all of a part is off the skin at some roots and along it at others: the worst of both is read against its own limit."""
-    reading = gauges["ride_brow_L"].read(posed(hob, lambda part, x: x + [0, 0, by] if part == "brow_L" else x))
+    reading = gauges["ride_brow_L"].read(hob.posed_by(lambda part, x: x + [0, 0, by] if part == "brow_L" else x))
     assert 10 * by * 0.7 < reading.drift <= 10 * by + 1e-6
     assert reading.excess == pytest.approx(reading.drift / (0.5 if reading.aside else 0.2))
     assert reading.within == (reading.excess <= 1)
@@ -73,7 +67,7 @@ def test_hair_that_slides_along_the_skin_is_told_apart_from_hair_that_lifts(hob,
     middle = hob.rest("whiskers").astype(float).mean(axis=0)
     nearest = skin[np.linalg.norm(skin - middle, axis=1).argmin()]
     out = np.array([0.0, 0.0, 1.0]) * np.sign(middle[2] - nearest[2] + 1)
-    lifted, slid = (gauge.read(posed(hob, lambda p, x, way=way: x + way if p == "whiskers" else x)) for way in (0.1 * out, [0.1, 0, 0]))
+    lifted, slid = (gauge.read(hob.posed_by(lambda p, x, way=way: x + way if p == "whiskers" else x)) for way in (0.1 * out, [0.1, 0, 0]))
     assert not lifted.aside
     assert lifted.drift == pytest.approx(1.0, abs=0.15)
     assert 0.5 < slid.drift < 1.05
@@ -132,7 +126,7 @@ def test_roots_that_edits_took_away_and_lids_that_hold_by_loose_vertices_are_mea
     readings = SeamMeter(head, store, Evaluator(head, store)).measure_pose(head.poses[0])
     assert next(r for r in readings if r.seam == "ride_whiskers").drift is None
     seam = next(s for s in hob.character.seams if s.name == "ride_lash_upper_L")
-    assert RideGauge(seam, replace(hob.character, lids=lids), store, hob.evaluator).read(posed(hob)).drift == pytest.approx(0, abs=1e-9)
+    assert RideGauge(seam, replace(hob.character, lids=lids), store, hob.evaluator).read(hob.posed_by()).drift == pytest.approx(0, abs=1e-9)
 
 
 def test_whiskers_that_float_before_the_face_are_rigged_without_such_a_seam(raw_heads):

@@ -61,7 +61,7 @@ def sampled(gauge: SolidGauge, points, triangles) -> float:
 @pytest.mark.parametrize(("seam", "part", "way"), PUSHED)
 def test_every_pair_pushed_into_each_other_is_as_deep_as_dense_samples_say(maren, seam, part, way):
     head, _, triangles, points = maren
-    gauge = head.meter()._gauges[[s.name for s in head.character.seams].index(seam)]
+    gauge = head.gauge(seam)
     unit = np.array(way) / np.linalg.norm(way)
     apart = next(x for x in np.arange(0, 5, 0.05) if gauge.overlap(moved(points, part, x * unit))[0] > 0)
     for depth in DEPTHS[:: 3 if part == "collar" else 1]:  # of wool three times as many triangles

@@ -10,7 +10,7 @@ from tightseam.document.chains import chain_of
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Character, Part
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.hair import Hair
+from tightseam.landmarks.hair import hair_of
 from tightseam.weights.rows import rows_of
 
 
@@ -32,5 +32,5 @@ def rooted_weights(character: Character, store: ArrayStore, part: Part) -> Float
         rows = rows * np.isin(names, [usual.name, *(b.name for b in chain_of(character.bones, "neck"))])
     rows = rows / np.maximum(rows.sum(axis=1, keepdims=True), 1)
     rows += (1 - rows.sum(axis=1, keepdims=True)) * fixed
-    weights, rooted = Hair(character, store, part, skin).carried(rows)
+    weights, rooted = hair_of(character, store, part, skin).carried(rows)
     return np.where(rooted[:, None], weights, fixed)

@@ -1,4 +1,4 @@
-"""Closest points and signed distances."""
+"""Closest points, and what is inside."""
 
 from __future__ import annotations
 
@@ -12,24 +12,6 @@ def closest_points(queries: Floats, points: Floats, triangles: Ints) -> tuple[Fl
     """Distance (Q,), triangle (Q,) and closest point (Q, 3) on a mesh for each query."""
     squared, face, closest = igl.point_mesh_squared_distance(_f(queries), _f(points), _i(triangles))
     return np.sqrt(squared), np.asarray(face), np.asarray(closest)
-
-
-def signed_distance(queries: Floats, points: Floats, triangles: Ints, reach: float) -> Floats:
-    """Distance (Q,) to a closed mesh, negative inside, +`reach` for queries farther than `reach` from its bounds.
-
-    The side is that of the generalised winding number (Barill et al. 2018), which islands that overlap do not upset.
-    """
-    queries = _f(queries)
-    used = points[np.unique(triangles)]
-    low, high = used.min(axis=0), used.max(axis=0)
-    near = ((queries >= low - reach) & (queries <= high + reach)).all(axis=1)
-    within = ((queries >= low) & (queries <= high)).all(axis=1)  # nothing else can be inside
-    result = np.full(len(queries), float(reach))
-    if near.any():
-        result[near] = closest_points(queries[near], points, triangles)[0]
-    if within.any():
-        result[within] *= np.where(np.abs(winding(queries[within], points, triangles)) > 0.5, -1.0, 1.0)
-    return np.minimum(result, reach)
 
 
 def winding(queries: Floats, points: Floats, triangles: Ints) -> Floats:

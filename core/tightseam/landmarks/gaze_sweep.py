@@ -10,7 +10,7 @@ from scipy.spatial import cKDTree
 
 from tightseam.contact.caps import closed
 from tightseam.contact.tree import PosedTree, TriangleTree
-from tightseam.geometry.normals import unit
+from tightseam.geometry.normals import face_normals, unit
 from tightseam.geometry.octahedral import octahedral_cells, octahedral_directions
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.samples import surface_samples
@@ -67,15 +67,10 @@ class LidPatch:
 
 def _lined(corners: Floats) -> bool:
     """Have lids an inner side? Corners (T, 3, 3) about the eye's centre; an inner side faces it."""
-    normal = _area_normals(corners)
+    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])  # as long as twice the area
     area = np.linalg.norm(normal, axis=1)
     inwards = (normal * corners.mean(axis=1)).sum(axis=1) < 0
     return bool(area[inwards].sum() > LINING * area[~inwards].sum())
-
-
-def _area_normals(corners: Floats) -> Floats:
-    """Normals (T, 3) of triangles with corners (T, 3, 3), as long as twice their areas."""
-    return np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
 
 
 class GazeSweep:
@@ -150,7 +145,7 @@ class GazeSweep:
         corners = self._lids.points[self._lids.triangles] - self._pivot
         longest = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(axis=1, initial=0)
         length = np.linalg.norm(corners, axis=2)
-        plane = np.abs((unit(_area_normals(corners)) * corners[:, 0]).sum(axis=1))
+        plane = np.abs((face_normals(self._lids.points, self._lids.triangles) * corners[:, 0]).sum(axis=1))
         starts = np.maximum(plane, np.sqrt(np.maximum(length.min(axis=1, initial=np.inf) ** 2 - longest**2 / 3, 0)))
         middle = unit(corners.mean(axis=1))
         cosine = (corners * middle[:, None]).sum(axis=2) / np.maximum(length, 1e-9)

@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.kept import Kept
 from tightseam.document.lookup import points as part_points
 from tightseam.document.lookup import polygons, vertex_set
 from tightseam.document.model import Character, Part
@@ -17,10 +18,19 @@ from tightseam.geometry.geodesic import distance_from, surface_graph
 from tightseam.geometry.normals import unit, vertex_normals
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.roots import ROOTS, heights, over_tufts, seen, strand_roots
+from tightseam.landmarks.roots import ROOTS, UNSEEN, heights, over_tufts, seen, strand_roots
 
 LIES, OFF = 0.5, 2.0  # cm over the scalp up to which hair is carried as what is under it, and from which as its roots
+HAIR = Kept(8)
 FREE = 2.0  # cm along a tuft from its roots, from where the skin slides away under it
+
+
+def hair_of(character: Character, store: ArrayStore, part: Part, skin: Part) -> Hair:
+    """Hair on a skin; made once for as long as the meshes of both and the roots stay."""
+    meshes = [(p.points, p.sizes, p.corners) for p in (part, skin)]
+    key = (part.kind, *meshes, part.sets.get(ROOTS), skin.sets.get(UNSEEN))
+    found: Hair = HAIR.get(key, lambda: Hair(character, store, part, skin))
+    return found
 
 
 class Hair:
@@ -69,7 +79,11 @@ class Hair:
         return own
 
     def _of_roots(self, values: Floats) -> tuple[Floats, Bools]:
-        return over_tufts(self._at(self.roots, values), self.roots, islands(self._polygons, len(self._points)))
+        return over_tufts(self._at(self.roots, values), self.roots, self._tufts)
+
+    @cached_property
+    def _tufts(self) -> Ints:
+        return islands(self._polygons, len(self._points))
 
     @cached_property
     def _lies(self) -> Floats:

@@ -87,9 +87,8 @@ class Sides:
 
 
 def sides_of(character: Character, store: ArrayStore) -> Sides:
-    """The mirror of a character's parts; made once for as long as these and its landmarks stay."""
-    key = tuple(section_hash(dump_section(character, name)) for name in ("parts", "landmarks"))
-    found: Sides = SIDES.get(key, lambda: Sides(character, store))
+    """The mirror of a character's parts; made once for as long as these stay."""
+    found: Sides = SIDES.get(section_hash(dump_section(character, "parts")), lambda: Sides(character, store))
     return found
 
 

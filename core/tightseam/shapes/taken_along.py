@@ -11,7 +11,7 @@ from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.hair import Hair
+from tightseam.landmarks.hair import hair_of
 from tightseam.landmarks.surface import surface_of
 from tightseam.shapes.offsets import Offsets
 from tightseam.shapes.sides import Sides, sides_of
@@ -46,7 +46,7 @@ def changed_with_riders(
 def taken_along(character: Character, store: ArrayStore, part: Part, skin: Part, offsets: Floats) -> Floats:
     """Offsets (K, 3) of a part from those of the skin under it (N, 3): of hair and whiskers by where they stand."""
     if part.kind in ("whiskers", "hair"):
-        along = Hair(character, store, part, skin).taken_along(offsets)
+        along = hair_of(character, store, part, skin).taken_along(offsets)
         along[strays(neighbours(polygons(store, part), len(along)), along, 0.0)] = 0  # where hair stands at the rim of what moves
         return along
     return carried_along(surface_of(character, store, skin), offsets, np.asarray(store.get(part.points)))
