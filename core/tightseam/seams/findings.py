@@ -23,6 +23,7 @@ from tightseam.seams.reading import Place, Reading
 Kind = Literal["clash", "gape", "lag", "drift"]
 
 NOTHING = 1e-6  # of a total
+SAID = 0.05  # mm from which what moves a place is worth a word
 
 
 @dataclass(frozen=True)
@@ -77,7 +78,9 @@ def _finding(character: Character, store: ArrayStore, evaluator: Evaluator, pose
     size = over if clash else reading.gap or 0.0
     kind: Kind = "clash" if clash else "gape"
     verb = "overlap" if clash else "gape"
-    text = f"{size:.2f} mm in {pose.label}." + (f" {causes[0].label} moves it most, {causes[0].millimetres:.1f} mm." if causes else "")
+    text = f"{size:.2f} mm in {pose.label}."
+    if causes and causes[0].millimetres >= SAID:
+        text += f" {causes[0].label} moves it most, {causes[0].millimetres:.1f} mm."
     repairs = _as_the_scalp(character, seam) if seam.measure == "clear" else ()
     return Finding(kind, seam.name, pose_name, size, at, f"{seam.label} {verb}", text, tuple(causes), repairs)
 

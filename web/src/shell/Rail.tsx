@@ -2,7 +2,8 @@ import { useNavigate } from 'react-router-dom'
 import type { CharacterOut } from '../api/client'
 import { begun, STATIONS } from '../stations/stations'
 import { faultsOf, useCheckIn } from '../state/checkin'
-import { stationOf, useFindings } from '../state/findings'
+import { useFindings } from '../state/findings'
+import { stationOf } from '../state/seams'
 import { useJawFindings } from '../state/jaw'
 
 const ROW = 25

@@ -4,7 +4,7 @@ import { useMemo } from 'react'
 import { useNavigate } from 'react-router-dom'
 import { fetchMeasure, type CharacterOut, type MeasureOut, type Reading, type Seam } from '../api/client'
 import { useBench } from '../state/bench'
-import { gaugeValue, oneSided, stationOf } from '../state/findings'
+import { gaugeValue, oneSided, stationOf } from '../state/seams'
 import { GaugeLegend, SeamGauge } from '../ui/SeamGauge'
 import { UnevenRow, type Sides } from './UnevenRow'
 

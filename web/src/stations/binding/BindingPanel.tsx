@@ -1,8 +1,9 @@
 import { Button, Select } from 'antd'
 import { useState } from 'react'
-import type { CharacterOut, Finding, PartOut } from '../../api/client'
+import type { CharacterOut, Finding, PartOut, Step } from '../../api/client'
 import { useBench } from '../../state/bench'
-import { oneSided, useFindings } from '../../state/findings'
+import { useFindings } from '../../state/findings'
+import { stationOf } from '../../state/seams'
 import { useEdit } from '../../state/edits'
 import { partLabel, percent } from '../../ui/names'
 import { PullList } from '../PullList'
@@ -22,7 +23,7 @@ export function BindingPanel({ character }: { character: CharacterOut }) {
   const set = useBench((s) => s.set)
   const labels = Object.fromEntries(character.bones.map((b) => [b.name, b.label]))
   const faults = (part: string) =>
-    findings.filter((f) => character.seams.some((s) => s.name === f.seam && oneSided(s)) && f.place.part === part)
+    findings.filter((f) => character.seams.some((s) => s.name === f.seam && stationOf(s) === 'binding') && f.place.part === part)
   const open = character.parts.find((p) => p.name === selected)
   if (!character.bones.length)
     return (
@@ -102,7 +103,7 @@ function Carrier({ character, part, findings, labels }: CarrierProps) {
                 size="small"
                 type="primary"
                 loading={edit.isPending}
-                onClick={() => edit.mutate({ edit: 'binding.set_carrier', params: r.params as never })}
+                onClick={() => edit.mutate({ edit: r.edit, params: r.params } as Step)}
               >
                 {r.text}
               </Button>
