@@ -341,7 +341,7 @@ def test_every_edit_says_what_it_did(built, edit, params, said):
         ({"turn": ((1.0, 2.0),) * 3}, "do not hold its rest"),
         ({"twin": "nobody"}, "nobody"),
         ({"base": (1e7, 0.0, 0.0)}, "check the units"),
-        ({"export": "head"}, "bone in exported files"),
+        ({"export": "head"}, "“head” in exported files"),
     ],
 )
 def test_bones_that_cannot_be_are_refused(built, change, said):

@@ -11,7 +11,8 @@ from tightseam.demo.cast import ABOUT, NAMES, cast
 from tightseam.demo.faults import RIG_FAULTS, plant_in_rig
 from tightseam.demo.weight_faults import plant_in_maren
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.check import check_arrays, check_names
+from tightseam.document.check import check_names
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadRequest
 from tightseam.edits.registry import apply_recipe, parse_recipe
 from tightseam.geometry.adjacency import boundary, edges

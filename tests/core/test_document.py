@@ -8,7 +8,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from tightseam.document.arrays import MemoryStore, content_hash
-from tightseam.document.check import check_arrays, check_names
+from tightseam.document.check import check_names
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.lookup import control
 from tightseam.document.make import dense_weights, make_influences, make_part
@@ -135,5 +136,5 @@ def test_unknown_names_suggest_near_ones(clean):
 
 def test_a_bone_without_a_parent_of_that_name_is_refused(clean):
     orphan = Bone("stray", "Stray", "nowhere", (0, 0, 0), (0, 0, 1))
-    with pytest.raises(BadDocument, match="nowhere, does not come before it"):
+    with pytest.raises(BadDocument, match="bone “nowhere” that is not there"):
         check_names(replace(clean.character, bones=(*clean.character.bones, orphan)))

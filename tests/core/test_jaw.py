@@ -246,11 +246,11 @@ def test_a_jaw_that_does_not_open_is_told_and_nothing_is_infinite(clean):
 
 
 def test_negative_ranges_and_missing_teeth_and_tongue(clean):
-    from tightseam.document.rename import without_part
+    from tightseam.document.removal import without
 
     bare = clean.character
     for part in ("teeth_upper", "teeth_lower", "tongue"):
-        bare = without_part(bare, part)
+        bare = without(bare, "part", {part})
     backwards = tuple(
         Control(c.name, c.label, -1, 0, 0, tuple(replace(n, gain=-n.gain) for n in c.links)) if c.name == "jaw_open" else c
         for c in bare.controls

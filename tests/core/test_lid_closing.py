@@ -13,10 +13,11 @@ from tightseam.deform import kernels, plain
 from tightseam.deform.lids import LidArc, openness_limited
 from tightseam.deform.lids_baked import with_lids_baked
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.check import check_arrays, check_names
+from tightseam.document.check import check_names
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.model import CurveKey, GazeFollow
-from tightseam.document.rename import without_part
+from tightseam.document.removal import without
 from tightseam.exchange.glb_read import read_glb
 from tightseam.exchange.glb_write import write_glb
 from tightseam.exchange.obj_write import write_obj
@@ -207,7 +208,7 @@ def test_lids_come_back_from_our_glb(clean):
 
 
 def test_without_its_eye_a_lid_is_gone_and_no_control_asks_for_it(clean):
-    left = without_part(clean.character, "eye_L")
+    left = without(clean.character, "part", {"eye_L"})
     check_names(left)
     assert [x.side for x in left.lids] == ["R"]
     assert {k.target for c in left.controls for k in c.links if k.kind == "lid"} == {"lid_upper_R", "lid_lower_R"}

@@ -14,7 +14,8 @@ from scipy.spatial.transform import Rotation
 from tightseam.deform.lid_bones_baked import with_lids_as_bones
 from tightseam.deform.lid_drivers import lid_bones
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.check import check_arrays, check_names
+from tightseam.document.check import check_names
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadRequest
 from tightseam.document.make import dense_weights
 from tightseam.document.model import LidDriver

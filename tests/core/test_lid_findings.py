@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from tightseam.demo.lid_faults import plant_in_lids
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.check import check_arrays
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.model import CurveKey
 from tightseam.edits.lid_edits import SetClosedLine
 from tightseam.lids.maps import map_of, margins_of, with_map

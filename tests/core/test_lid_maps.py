@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.check import check_arrays
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import CurveKey

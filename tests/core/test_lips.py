@@ -10,7 +10,8 @@ from scipy.spatial.distance import cdist
 from tightseam.deform import kernels, plain
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.check import check_arrays, check_names
+from tightseam.document.check import check_names
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.model import Binding, CurveKey
 from tightseam.edits.jaw_edits import DriveTargets, SetLips, StartLips

@@ -10,11 +10,12 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.pull import pulls
 from tightseam.deform.surface_reliefs import place_along
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.check import check_arrays, check_names
+from tightseam.document.check import check_names
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.lookup import relief as find_relief
 from tightseam.document.model import CurveKey
-from tightseam.document.rename import without_part
+from tightseam.document.removal import without
 from tightseam.document.rescale import rescaled
 from tightseam.edits.relief_edits import AddPreset, AddRelief, CopyRelief, MoveRelief, RemoveRelief, SetRelief
 from tightseam.edits.relief_region_edits import BakeRelief, PaintRegion, SetRegion, SmoothRegion
@@ -191,7 +192,7 @@ def test_it_comes_back_from_files_and_grows_with_its_head(clean):
 
 def test_it_goes_with_its_part(clean):
     head = after(clean, AddPreset(preset="under"))
-    bare = without_part(head.character, "skin")
+    bare = without(head.character, "part", {"skin"})
     assert not bare.surface_reliefs
     assert not bare.lips
     check_names(bare)

@@ -12,7 +12,8 @@ from tightseam.deform.pull import pull_list
 from tightseam.deform.ride import ridden, unridden
 from tightseam.deform.ride_baked import with_rides_baked
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.check import check_arrays, check_names
+from tightseam.document.check import check_names
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
 from tightseam.edits.binding_edits import WeighPart

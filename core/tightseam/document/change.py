@@ -35,6 +35,11 @@ def with_relief(character: Character, relief: Relief) -> Character:
     return replace(character, surface_reliefs=tuple(relief if r.name == relief.name else r for r in character.surface_reliefs))
 
 
+def with_control(character: Character, control: Control) -> Character:
+    """The character with this control in place of the one of its name."""
+    return replace(character, controls=tuple(control if c.name == control.name else c for c in character.controls))
+
+
 def with_link(character: Character, name: str, link: Link | None, of: Link) -> Character:
     """The character with one `link` of a control in place of what it did to the target of another, `of`; without it where it is None."""
     same = (of.kind, of.target, of.axis, of.by)

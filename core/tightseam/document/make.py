@@ -7,8 +7,8 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.check import FARTHEST
 from tightseam.document.errors import BadDocument
+from tightseam.document.limits import FARTHEST
 from tightseam.document.model import Influence, Part, PartDelta, PartKind, Point, Side
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints

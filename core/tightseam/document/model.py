@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import field
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import AliasChoices, Field
 from pydantic.dataclasses import dataclass
@@ -20,6 +20,22 @@ from tightseam.document.basics import (
     Span,
     Spans,
     Turn,
+)
+from tightseam.document.fields import (
+    Array,
+    Beside,
+    BoneName,
+    InUnitOfChannel,
+    Length,
+    Named,
+    Needed,
+    PartName,
+    PerPolygon,
+    PerVertex,
+    Refers,
+    Rooted,
+    Roots,
+    Vertices,
 )
 from tightseam.document.mouth_model import Lips, Relief
 
@@ -55,30 +71,32 @@ class Part:
     where it puts them. `pivot` is the point the part turned about in the file, in cm.
     """
 
-    name: str
+    SAID: ClassVar = "part {name}"
+
+    name: Annotated[str, Named("part")]
     kind: PartKind
     side: Side
-    points: ArrayHash
-    sizes: ArrayHash
-    corners: ArrayHash
+    points: Annotated[ArrayHash, Array(), Length()]
+    sizes: Annotated[ArrayHash, Array()]
+    corners: Annotated[ArrayHash, Array()]
     vertex_count: int
     polygon_count: int
-    colours: ArrayHash | None = None
-    face_colours: ArrayHash | None = None
-    sets: dict[str, ArrayHash] = field(default_factory=dict)
+    colours: Annotated[ArrayHash | None, PerVertex("name", width=3)] = None
+    face_colours: Annotated[ArrayHash | None, PerPolygon()] = None
+    sets: dict[str, Annotated[ArrayHash, Vertices("name", ordered=True)]] = field(default_factory=dict)
     delivered: Delivered | None = None
-    source: ArrayHash | None = None
-    split: ArrayHash | None = None
+    source: Annotated[ArrayHash | None, PerVertex("name", whole=True)] = None
+    split: Annotated[ArrayHash | None, Roots(on="name")] = None
     transform: Turn | None = None
-    pivot: Point | None = None
+    pivot: Annotated[Point | None, Length()] = None
 
 
 @dataclass(frozen=True, config=STRICT)
 class Landmark:
     """A guide point on or in the neutral head. `sure` (0..1) is how sure its place is: less than 1 as it was suggested."""
 
-    name: str
-    point: Point
+    name: Annotated[str, Named("landmark")]
+    point: Annotated[Point, Length()]
     sure: float = 1.0
 
 
@@ -92,22 +110,24 @@ class Bone:
     where these are not its name. `envelope` is the inner and the outer radius (cm) of its capsule, where set by hand.
     """
 
-    name: str
+    SAID: ClassVar = "bone {name}"
+
+    name: Annotated[str, Named("bone")]
     label: str
-    parent: str | None
-    base: Point = Field(validation_alias=AliasChoices("base", "head"))
-    tip: Point = Field(validation_alias=AliasChoices("tip", "tail"))
+    parent: Annotated[str | None, Refers("bone")]
+    base: Annotated[Point, Length()] = Field(validation_alias=AliasChoices("base", "head"))
+    tip: Annotated[Point, Length()] = Field(validation_alias=AliasChoices("tip", "tail"))
     side: Side = "C"
     role: BoneRole = "deform"
     region: BoneRegion = "other"
-    twin: str | None = None
+    twin: Annotated[str | None, Refers("bone")] = None
     axes: Turn = WORLD
     turn: Spans = FREE
-    move: Spans = FIXED
+    move: Annotated[Spans, Length()] = FIXED
     by_hand: bool = False
     made_as: str | None = None
     export: str | None = None
-    envelope: Span | None = None
+    envelope: Annotated[Span | None, Length()] = None
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -130,9 +150,11 @@ class Skeleton:
 class Influence:
     """What one bone carries of one part: vertex indices int32 and their weights float32."""
 
-    bone: str
-    vertices: ArrayHash
-    weights: ArrayHash
+    SAID: ClassVar = "weights of {bone}"
+
+    bone: BoneName
+    vertices: Annotated[ArrayHash, Vertices("part")]
+    weights: Annotated[ArrayHash, Beside("vertices", low=0, high=10)]
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -140,8 +162,8 @@ class Ride:
     """Riding on the posed surface of another part: for each vertex (N,) int32 the vertex of that part it is rooted at. With `tufts` all
     that share a root stay rigid."""
 
-    on: str
-    roots: ArrayHash
+    on: PartName
+    roots: Annotated[ArrayHash, Roots(on="on", of="part")]
     tufts: bool = Field(default=False, validation_alias=AliasChoices("tufts", "locks"))
 
 
@@ -153,11 +175,13 @@ class Binding:
     `bones_first` shapes are added to what the bones have posed, which is hardly ever meant: they do not turn with the head.
     """
 
-    part: str
+    SAID: ClassVar = "binding of {part}"
+
+    part: PartName
     carrier: Carrier
     influences: tuple[Influence, ...]
-    ride: Ride | None = None
-    dual: ArrayHash | None = None
+    ride: Annotated[Ride | None, Needed()] = None
+    dual: Annotated[ArrayHash | None, PerVertex("part", low=0, high=1)] = None
     bones_first: bool = False
 
 
@@ -165,16 +189,18 @@ class Binding:
 class PartDelta:
     """What a shape does to one part: vertex indices int32 and offsets (K, 3) float32 in cm."""
 
-    part: str
-    vertices: ArrayHash
-    offsets: ArrayHash
+    part: PartName
+    vertices: Annotated[ArrayHash, Vertices("part")]
+    offsets: Annotated[ArrayHash, Beside("vertices", width=3), Length()]
 
 
 @dataclass(frozen=True, config=STRICT)
 class Shape:
     """A blend shape over several parts. A muted one is kept, but does nothing."""
 
-    name: str
+    SAID: ClassVar = "shape {name}"
+
+    name: Annotated[str, Named("shape")]
     label: str
     deltas: tuple[PartDelta, ...]
     muted: bool = False
@@ -190,14 +216,16 @@ class EyeRelief:
     skin vertex it moves with.
     """
 
-    eye: str
-    skin: str
-    vertices: ArrayHash
-    amount: ArrayHash
-    clearance: ArrayHash
-    settle: ArrayHash
-    followers: tuple[tuple[str, ArrayHash], ...] = ()
-    swell: ArrayHash | None = None
+    SAID: ClassVar = "eye relief of {eye}"
+
+    eye: PartName
+    skin: PartName
+    vertices: Annotated[ArrayHash, Vertices("skin")]
+    amount: Annotated[ArrayHash, Beside("vertices")]
+    clearance: Annotated[ArrayHash, Beside("vertices"), Length()]
+    settle: Annotated[ArrayHash, Beside("vertices"), Length()]
+    followers: tuple[Rooted, ...] = ()
+    swell: Annotated[ArrayHash | None, Beside("vertices"), Length()] = None
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -229,18 +257,20 @@ class Lids:
     the skin vertex it turns with.
     """
 
-    eye: str
-    skin: str
+    SAID: ClassVar = "lids {side}"
+
+    eye: PartName
+    skin: PartName
     side: Side
-    upper_margin: ArrayHash
-    lower_margin: ArrayHash
-    vertices: ArrayHash
-    upper: ArrayHash
-    share: ArrayHash
+    upper_margin: Annotated[ArrayHash, Vertices("skin", ordered=True)]
+    lower_margin: Annotated[ArrayHash, Vertices("skin", ordered=True)]
+    vertices: Annotated[ArrayHash, Vertices("skin")]
+    upper: Annotated[ArrayHash, Beside("vertices", whole=True)]
+    share: Annotated[ArrayHash, Beside("vertices")]
     line: CurveKeys
     follow_upper: GazeFollow = field(default_factory=GazeFollow)
     follow_lower: GazeFollow = field(default_factory=GazeFollow)
-    lashes: tuple[tuple[str, ArrayHash], ...] = ()
+    lashes: tuple[Rooted, ...] = ()
     driver: LidDriver = field(default_factory=LidDriver)
 
     @property
@@ -259,8 +289,8 @@ class Link:
     """
 
     kind: LinkKind
-    target: str
-    gain: float
+    target: Annotated[str, Refers(noun_in="kind")]
+    gain: Annotated[float, Length(when=lambda link: link.kind == "bone" and link.by == "move")]
     axis: Axis | None = None
     by: Literal["turn", "move"] = "turn"
     curve: CurveKeys = ()
@@ -270,7 +300,10 @@ class Link:
 class Control:
     """A handle for animators: rest value, range and links."""
 
-    name: str
+    SAID: ClassVar = "control {name}"
+    LOST_WITHOUT: ClassVar = ("links",)
+
+    name: Annotated[str, Named("control")]
     label: str
     low: float
     high: float
@@ -284,10 +317,13 @@ class Pad:
     """One or two controls under one handle on the face plan: `x` is drawn to the left and right, `y` up and down; one of them may be
     missing. `place` is where it stands, from the left and from the top of the plan (0 to 1), the face seen from in front."""
 
-    name: str
+    SAID: ClassVar = "pad {name}"
+    LOST_WITHOUT: ClassVar = ("x", "y")
+
+    name: Annotated[str, Named("pad")]
     label: str
-    x: str | None
-    y: str | None
+    x: Annotated[str | None, Refers("control")]
+    y: Annotated[str | None, Refers("control")]
     place: Span
 
 
@@ -311,20 +347,23 @@ class Seam:
     at which the gap is read, `meets` the line of the partner where closing is claimed under the name `claim`.
     """
 
-    name: str
+    SAID: ClassVar = "seam {name}"
+    LOST_WITHOUT: ClassVar = ("expected",)
+
+    name: Annotated[str, Named("seam")]
     label: str
     region: Literal["eyes", "mouth", "inside", "neck", "hair"]
     kind: Literal["meet", "apart", "follow", "ride"]
     measure: Literal["solid", "patch", "self", "clear", "lag", "ride"]
-    probe: str
+    probe: PartName
     limits: Limits
-    solid: str | None = None
+    solid: Annotated[str | None, Refers("part", lost=True)] = None
     probe_set: str | None = None
     solid_set: str | None = None
     margin: str | None = None
     meets: str | None = None
     claim: str | None = None
-    expected: tuple[str, ...] = ()
+    expected: tuple[BoneName, ...] = ()
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -332,9 +371,11 @@ class Pose:
     """A test pose: values of controls and of bones' own controls away from rest, and what it claims to close. A hidden one is kept, but
     neither drawn nor measured."""
 
-    name: str
+    SAID: ClassVar = "pose {name}"
+
+    name: Annotated[str, Named("pose")]
     label: str
-    values: dict[str, float]
+    values: dict[Annotated[str, Refers("channel")], Annotated[float, InUnitOfChannel()]]
     closes: tuple[str, ...] = ()
     hidden: bool = False
 
@@ -343,9 +384,11 @@ class Pose:
 class Selection:
     """Vertices of a part that somebody wants to find again, under a name."""
 
-    name: str
-    part: str
-    vertices: ArrayHash
+    SAID: ClassVar = "selection {name}"
+
+    name: Annotated[str, Named("selection")]
+    part: PartName
+    vertices: Annotated[ArrayHash, Vertices("part", ordered=True)]
 
 
 @dataclass(frozen=True, config=STRICT)

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 from pydantic.dataclasses import dataclass
 
 from tightseam.document.arrays import ArrayHash
 from tightseam.document.basics import STRICT, CurveKey, CurveKeys, Point
+from tightseam.document.fields import Beside, Length, Named, PartName, Refers, Vertices
 
 MOST_STICK = 2.0  # cm over which lips may hold together
+MOST_RELIEF = 10.0  # cm
 ReliefWay = Literal["out", "along"]
 
 
@@ -24,19 +26,21 @@ class Relief:
     `exaggerate` multiplies it while somebody tunes it; a `muted` one does nothing.
     """
 
-    name: str
+    SAID: ClassVar = "relief {name}"
+
+    name: Annotated[str, Named("relief")]
     label: str
-    part: str
-    vertices: ArrayHash
-    region: ArrayHash
-    cm: float
+    part: PartName
+    vertices: Annotated[ArrayHash, Vertices("part")]
+    region: Annotated[ArrayHash, Beside("vertices", low=0, high=1)]
+    cm: Annotated[float, Length(most=MOST_RELIEF)]
     direction: ReliefWay = "out"
     way: Point | None = None
-    line: Annotated[tuple[Point, ...], Field(max_length=64)] = ()
+    line: Annotated[tuple[Point, ...], Field(max_length=64), Length()] = ()
     profile: CurveKeys = ()
     exaggerate: Annotated[float, Field(ge=1, le=10)] = 1.0
     muted: bool = False
-    twin: str | None = None
+    twin: Annotated[str | None, Refers("relief")] = None
 
 
 SEAL_WAY = (CurveKey(0.0, 0.0), CurveKey(1.0, 1.0))
@@ -54,20 +58,22 @@ class Lips:
     corner (0) to the middle (1); `soft` is how much further the control has to go until it is closed there.
     """
 
-    skin: str
-    upper: ArrayHash
-    lower: ArrayHash
-    vertices: ArrayHash
-    share: ArrayHash
-    place: ArrayHash
-    corner: ArrayHash
+    SAID: ClassVar = "lips"
+
+    skin: PartName
+    upper: Annotated[ArrayHash, Vertices("skin", ordered=True)]
+    lower: Annotated[ArrayHash, Vertices("skin", ordered=True)]
+    vertices: Annotated[ArrayHash, Vertices("skin")]
+    share: Annotated[ArrayHash, Beside("vertices", low=0, high=1)]
+    place: Annotated[ArrayHash, Beside("vertices")]
+    corner: Annotated[ArrayHash, Beside("vertices", low=0, high=1)]
     balance: Annotated[float, Field(ge=0, le=1)] = 0.5
     ahead: Annotated[float, Field(ge=0, le=2)] = 1.25
-    stick: Annotated[float, Field(ge=0, le=MOST_STICK)] = 0.15
+    stick: Annotated[float, Field(ge=0, le=MOST_STICK), Length(most=MOST_STICK)] = 0.15
     zip: CurveKeys = SEAL_WAY
     soft: Annotated[float, Field(ge=0.01, le=1)] = 0.3
-    upper_bone: str = "head"
-    lower_bone: str = "jaw"
+    upper_bone: Annotated[str, Refers("bone", strict=False)] = "head"
+    lower_bone: Annotated[str, Refers("bone", strict=False)] = "jaw"
 
 
 SEALS = ("seal_L", "seal_R")  # what links call the sealing from the left and the right corner

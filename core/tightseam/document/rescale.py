@@ -2,52 +2,38 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
-from tightseam.document.arrays import ArrayHash, ArrayStore
-from tightseam.document.channels import channels_of
-from tightseam.document.model import Bone, Character, Link, Point, Pose, Span
-from tightseam.document.mouth_model import MOST_STICK
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.channels import channels
+from tightseam.document.fields import Array, InUnitOfChannel, Length
+from tightseam.document.model import Character
+from tightseam.document.walk import Field, rewritten
 
 
 def rescaled(character: Character, store: ArrayStore, factor: float) -> Character:
-    """The character `factor` times as large about the origin: points, pivots, landmarks, bones and how far they move, offsets, reliefs,
-    lips, poses. Lips that stick do so over no more than what a document allows."""
-    moves = {c.name for b in character.bones for c in channels_of(b) if c.kind == "move"}
+    """The character `factor` times as large about the origin: whatever is marked as a length, and the values of poses that move a bone.
+    What a document allows only so much of stays within that."""
+    lengths = {name for name, c in channels(character.bones).items() if c.kind == "move"}
 
-    def point(p: Point) -> Point:
-        return (p[0] * factor, p[1] * factor, p[2] * factor)
+    def scaled(field: Field) -> Any:
+        if field.mark(InUnitOfChannel) is not None:
+            return field.value * factor if field.beside("0") in lengths else field.value
+        mark = field.mark(Length)
+        if mark is None or not mark.when(field.records[-1]):
+            return field.value
+        if any(isinstance(m, Array) for m in field.marks):
+            values = np.asarray(store.get(field.value))
+            return store.put((values * factor).astype(values.dtype))
+        return _times(field.value, factor, mark.most)
 
-    def array(key: ArrayHash) -> ArrayHash:
-        values = np.asarray(store.get(key))
-        return store.put((values * factor).astype(values.dtype))
+    return rewritten(character, scaled)
 
-    def link(of: Link) -> Link:
-        return replace(of, gain=of.gain * factor) if of.kind == "bone" and of.by == "move" else of
 
-    def span(of: Span) -> Span:
-        return (of[0] * factor, of[1] * factor)
-
-    def bone(b: Bone) -> Bone:
-        x, y, z = map(span, b.move)
-        return replace(b, base=point(b.base), tip=point(b.tip), move=(x, y, z), envelope=b.envelope and span(b.envelope))
-
-    def pose(p: Pose) -> Pose:
-        return replace(p, values={name: value * factor if name in moves else value for name, value in p.values.items()})
-
-    return replace(
-        character,
-        parts=tuple(replace(p, points=array(p.points), pivot=p.pivot and point(p.pivot)) for p in character.parts),
-        landmarks=tuple(replace(m, point=point(m.point)) for m in character.landmarks),
-        bones=tuple(map(bone, character.bones)),
-        shapes=tuple(replace(s, deltas=tuple(replace(d, offsets=array(d.offsets)) for d in s.deltas)) for s in character.shapes),
-        reliefs=tuple(
-            replace(r, clearance=array(r.clearance), settle=array(r.settle), swell=r.swell and array(r.swell)) for r in character.reliefs
-        ),
-        surface_reliefs=tuple(replace(r, cm=r.cm * factor, line=tuple(map(point, r.line))) for r in character.surface_reliefs),
-        lips=tuple(replace(x, stick=min(x.stick * factor, MOST_STICK)) for x in character.lips),
-        controls=tuple(replace(c, links=tuple(map(link, c.links))) for c in character.controls),
-        poses=tuple(map(pose, character.poses)),
-    )
+def _times(value: Any, factor: float, most: float) -> Any:
+    """A number, or tuples of them, by a factor."""
+    if isinstance(value, tuple):
+        return tuple(_times(x, factor, most) for x in value)
+    return min(max(value * factor, -most), most)

@@ -12,7 +12,9 @@ from pydantic import TypeAdapter, ValidationError
 
 from tightseam.document.arrays import ArrayHash
 from tightseam.document.errors import BadDocument
+from tightseam.document.fields import Array
 from tightseam.document.model import Character
+from tightseam.document.walk import fields_of
 
 SECTION_NAMES = tuple(f.name for f in fields(Character))
 ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "surface_reliefs", "lips", "plan"}  # files of earlier versions do not have them
@@ -60,20 +62,4 @@ def load_sections(texts: dict[str, bytes | str]) -> Character:
 
 def array_hashes(character: Character) -> set[ArrayHash]:
     """Every array the character refers to."""
-    found: set[ArrayHash] = set()
-    for p in character.parts:
-        found |= {p.points, p.sizes, p.corners, *p.sets.values()} | {h for h in (p.colours, p.face_colours, p.source, p.split) if h}
-    for b in character.bindings:
-        found |= {h for i in b.influences for h in (i.vertices, i.weights)} | ({b.ride.roots} if b.ride else set())
-        found |= {b.dual} if b.dual else set()
-    for s in character.shapes:
-        found |= {h for d in s.deltas for h in (d.vertices, d.offsets)}
-    for r in character.reliefs:
-        found |= {r.vertices, r.amount, r.clearance, r.settle, *(h for _, h in r.followers)} | ({r.swell} if r.swell else set())
-    for lids in character.lids:
-        found |= {lids.upper_margin, lids.lower_margin, lids.vertices, lids.upper, lids.share, *(h for _, h in lids.lashes)}
-    for x in character.surface_reliefs:
-        found |= {x.vertices, x.region}
-    for pair in character.lips:
-        found |= {pair.upper, pair.lower, pair.vertices, pair.share, pair.place, pair.corner}
-    return found | {s.vertices for s in character.selections}
+    return {field.value for field in fields_of(character) if any(isinstance(m, Array) for m in field.marks)}

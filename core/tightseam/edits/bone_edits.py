@@ -9,11 +9,12 @@ from pydantic import AliasChoices, Field
 from scipy.spatial.transform import Rotation
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change_bones import in_order, renamed, with_bones
-from tightseam.document.check import MOST_TURN
+from tightseam.document.change_bones import in_order, with_bones
 from tightseam.document.errors import BadRequest
+from tightseam.document.limits import MOST_TURN
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import BoneRole, Character, Spans
+from tightseam.document.rename import with_bones_renamed
 from tightseam.edits.base import Edit
 from tightseam.edits.bone_twins import SHORTEST, Name, Place, and_twin, both_changed, check_free, twin_bone, with_changed
 from tightseam.landmarks.bones.maker import turn_of
@@ -118,7 +119,7 @@ class RenameBone(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         bone = find_bone(character, self.bone)
         check_free(character, self.name, bone.name)
-        changed = renamed(character, {bone.name: self.name}) if self.name != bone.name else character
+        changed = with_bones_renamed(character, {bone.name: self.name}) if self.name != bone.name else character
         return with_changed(changed, {self.name: replace(find_bone(changed, self.name), label=self.label)})
 
     def describe(self, character: Character) -> str:

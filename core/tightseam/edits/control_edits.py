@@ -8,8 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change import moved, with_link
-from tightseam.document.change_controls import with_control, with_controls_renamed, without_controls
+from tightseam.document.change import moved, with_control, with_link
 from tightseam.document.control_chains import chain_depth
 from tightseam.document.errors import BadRequest
 from tightseam.document.free_name import free_name
@@ -19,6 +18,8 @@ from tightseam.document.lookup import relief as find_relief
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.model import Axis, Character, Control, Link, LinkKind
 from tightseam.document.mouth_model import CORNERS, SEALS
+from tightseam.document.removal import without
+from tightseam.document.rename import renamed
 from tightseam.document.twins import other_side
 from tightseam.edits.base import Edit
 from tightseam.edits.curves import Keys, checked_keys
@@ -91,7 +92,7 @@ class RenameControl(Edit):
             return character
         if any(c.name == self.to for c in character.controls):
             raise BadRequest(f"There is a control called “{self.to}” already.")
-        return with_controls_renamed(character, {control.name: self.to})
+        return renamed(character, "control", {control.name: self.to})
 
     def describe(self, character: Character) -> str:
         return f"Renamed the control {self.control} to {self.label}"
@@ -103,7 +104,7 @@ class RemoveControls(Edit):
     controls: list[str] = Field(min_length=1, max_length=MOST_CONTROLS)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        return without_controls(character, {find_control(character, name).name for name in self.controls})
+        return without(character, "control", {find_control(character, name).name for name in self.controls})
 
     def describe(self, character: Character) -> str:
         return f"Removed the control {self.controls[0]}" if len(self.controls) == 1 else f"Removed {len(self.controls)} controls"

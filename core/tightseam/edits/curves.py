@@ -6,8 +6,9 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tightseam.document.check import MOST_KEYS, check_curve
+from tightseam.document.check import check_curve
 from tightseam.document.errors import BadDocument, BadRequest
+from tightseam.document.limits import MOST_KEYS
 from tightseam.document.model import CurveKeys
 
 ANY = (-1e4, 1e4)

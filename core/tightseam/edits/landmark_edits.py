@@ -10,8 +10,8 @@ import numpy as np
 from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.check import FARTHEST
 from tightseam.document.errors import BadRequest
+from tightseam.document.limits import FARTHEST
 from tightseam.document.make import make_point
 from tightseam.document.model import Character, Landmark
 from tightseam.edits.base import Edit

@@ -8,7 +8,7 @@ from typing import Literal
 from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.check import MOST_KEYS
+from tightseam.document.limits import MOST_KEYS
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import OTHER_SIDE, Character, CurveKey, CurveKeys, GazeFollow, LidDriver, Side

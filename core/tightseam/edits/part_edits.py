@@ -20,7 +20,8 @@ from tightseam.document.lookup import binding, part, polygons
 from tightseam.document.make import make_part
 from tightseam.document.model import Character, Part, PartKind
 from tightseam.document.remesh import with_part
-from tightseam.document.rename import with_part_renamed, without_part
+from tightseam.document.removal import without
+from tightseam.document.rename import renamed
 from tightseam.document.rescale import rescaled
 from tightseam.document.units import UNITS
 from tightseam.edits.base import Edit
@@ -44,7 +45,7 @@ class Rename(Edit):
         part(character, self.part)
         if any(p.name == self.name for p in character.parts):
             raise BadRequest(f"There is a part called “{self.name}” already.")
-        return with_part_renamed(character, self.part, self.name)
+        return renamed(character, "part", {self.part: self.name})
 
     def describe(self, character: Character) -> str:
         return f"Renamed {part_label(self.part)} to {self.name}"
@@ -74,7 +75,7 @@ class RemovePart(Edit):
         part(character, self.part)
         if len(character.parts) == 1:
             raise BadRequest("This is the only part; a character without parts is none.")
-        return without_part(character, self.part)
+        return without(character, "part", {self.part})
 
     def describe(self, character: Character) -> str:
         return f"Took {part_label(self.part)} out"

@@ -11,7 +11,6 @@ from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import moved, with_relief
-from tightseam.document.check import MOST_RELIEF
 from tightseam.document.errors import BadRequest
 from tightseam.document.free_name import free_name
 from tightseam.document.lookup import control as find_control
@@ -19,11 +18,11 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import relief as find_relief
 from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import Character, Control, CurveKeys, Point, Relief
-from tightseam.document.mouth_model import ReliefWay
+from tightseam.document.mouth_model import MOST_RELIEF, ReliefWay
+from tightseam.document.removal import without
 from tightseam.document.twins import other_side
 from tightseam.edits.base import Edit
 from tightseam.edits.curves import STRONGEST, Keys, checked_keys, response_keys
-from tightseam.jaw.bake import without_relief
 from tightseam.jaw.face import LowerFace
 from tightseam.jaw.movement import OPEN, driver
 from tightseam.jaw.reliefs import PRESETS, RISING, PresetName, mirrored, preset, reflected, rising, softened, with_reliefs
@@ -220,7 +219,7 @@ class RemoveRelief(Edit):
     name: str
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        return without_relief(character, find_relief(character, self.name))
+        return without(character, "relief", {find_relief(character, self.name).name})
 
     def describe(self, character: Character) -> str:
         return f"Removed the relief {self.name}"

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change_controls import with_control
+from tightseam.document.change import with_control
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import control as find_control
 from tightseam.document.model import Character

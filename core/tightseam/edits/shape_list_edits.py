@@ -11,7 +11,8 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.model import Character
-from tightseam.document.rename import with_shapes_renamed, without_shapes
+from tightseam.document.removal import without
+from tightseam.document.rename import with_shapes_renamed
 from tightseam.edits.base import Edit
 
 MOST_SHAPES = 2000
@@ -78,7 +79,7 @@ class RemoveShapes(Edit):
     names: Names
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        return without_shapes(character, {find_shape(character, name).name for name in self.names})
+        return without(character, "shape", {find_shape(character, name).name for name in self.names})
 
     def describe(self, character: Character) -> str:
         return f"Removed the shape {self.names[0]}" if len(self.names) == 1 else f"Removed {len(self.names)} shapes"

@@ -11,7 +11,7 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_shape
-from tightseam.document.check import check_shape_arrays
+from tightseam.document.check_arrays import check_shape_arrays
 from tightseam.document.errors import BadRequest
 from tightseam.document.free_name import free_name
 from tightseam.document.lookup import shape as find_shape

@@ -9,10 +9,11 @@ import numpy as np
 from pydantic import AliasChoices, Field
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change_bones import renamed, with_bones
+from tightseam.document.change_bones import with_bones
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Bone, BoneRole, Character
+from tightseam.document.rename import with_bones_renamed
 from tightseam.document.twins import other_side, side_of
 from tightseam.edits.base import Edit
 from tightseam.edits.bone_twins import SHORTEST, Name, Place, check_free, twin_bone
@@ -93,7 +94,7 @@ class SwapSides(Edit):
         pairs = [(b.name, b.twin) for b in character.bones if b.side == "L" and b.twin is not None]
         if not pairs:
             raise BadRequest("No bone has a twin.")
-        swapped = renamed(character, dict(pairs) | {right: left for left, right in pairs})
+        swapped = with_bones_renamed(character, dict(pairs) | {right: left for left, right in pairs})
         said = {b.name: (b.side, b.label) for b in character.bones}
         bones = tuple(replace(b, side=said[b.name][0], label=said[b.name][1]) for b in swapped.bones)
         return replace(swapped, bones=bones)

@@ -10,7 +10,7 @@ import zipfile
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore, content_hash
-from tightseam.document.check import check_arrays
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
 from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_sections, load_sections

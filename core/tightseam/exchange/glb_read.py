@@ -10,8 +10,9 @@ from typing import Any
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.check import MOST_VERTICES, check_arrays
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument, TightSeamError
+from tightseam.document.limits import MOST_VERTICES
 from tightseam.document.make import make_delta, make_influences, make_part
 from tightseam.document.model import (
     About,

@@ -12,8 +12,8 @@ from urllib.parse import unquote
 
 import numpy as np
 
-from tightseam.document.check import MOST_VERTICES
 from tightseam.document.errors import BadDocument, TightSeamError
+from tightseam.document.limits import MOST_VERTICES
 from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, joint_at, no_progress, transformed
 from tightseam.exchange.glb_container import MOST_BYTES, GlbReader
 from tightseam.exchange.quads import recover_quads

@@ -6,8 +6,8 @@ from pathlib import PurePosixPath
 
 import numpy as np
 
-from tightseam.document.check import MOST_VERTICES
 from tightseam.document.errors import BadDocument
+from tightseam.document.limits import MOST_VERTICES
 from tightseam.exchange.delivery import Delivery, Mesh, Progress, no_progress
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints

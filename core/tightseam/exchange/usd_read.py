@@ -9,8 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from tightseam.document.check import MOST_VERTICES
 from tightseam.document.errors import BadDocument, TightSeamError
+from tightseam.document.limits import MOST_VERTICES
 from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, joint_at, no_progress, reversed_winding, transformed
 from tightseam.exchange.usd_library import load_usd
 from tightseam.geometry.polygons import Polygons

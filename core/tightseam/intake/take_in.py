@@ -10,8 +10,10 @@ import numpy as np
 
 from tightseam.checkin.kinds import guess_kinds
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.check import FARTHEST, check_arrays, check_names
+from tightseam.document.check import check_names
+from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument
+from tightseam.document.limits import FARTHEST
 from tightseam.document.make import make_delta, make_influences, make_part, make_point
 from tightseam.document.model import About, Binding, Bone, Character, CheckIn, Control, Delivered, Link, Part, Shape
 from tightseam.document.twins import with_twins

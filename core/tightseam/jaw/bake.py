@@ -20,6 +20,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.make import make_delta
 from tightseam.document.model import Character, Control, LinkKind, Relief, Shape
 from tightseam.document.poses import far_end, rest_values
+from tightseam.document.removal import without
 from tightseam.document.units import CM_TO_MM
 from tightseam.jaw.movement import opened
 
@@ -37,18 +38,11 @@ class BakeError:
     pose: str
 
 
-def without_relief(character: Character, relief: Relief) -> Character:
-    """The character without a relief, and what drives it."""
-    left = tuple(replace(r, twin=None) if r.twin == relief.name else r for r in character.surface_reliefs if r.name != relief.name)
-    controls = with_links_to(character.controls, {"relief": {r.name for r in left}})
-    return replace(character, surface_reliefs=left, controls=controls)
-
-
 def with_relief_baked(character: Character, store: ArrayStore, relief: Relief, meshes: Meshes) -> Character:
     """The character with a shape in place of a relief, driven by the same controls along the same curves: nothing moves. A muted one is
     gone."""
     if relief.muted:
-        return without_relief(character, relief)
+        return without(character, "relief", {relief.name})
     vertices, offsets = relief_offsets(relief, store, meshes)
     whole = np.zeros((find_part(character, relief.part).vertex_count, 3))
     whole[vertices] = relief.exaggerate * offsets
@@ -61,7 +55,7 @@ def with_relief_baked(character: Character, store: ArrayStore, relief: Relief, m
 
     shape = Shape(name, relief.label, (delta,) if delta else ())
     baked = replace(character, shapes=(*character.shapes, shape), controls=tuple(map(linked, character.controls)))
-    return without_relief(baked, relief)
+    return without(baked, "relief", {relief.name})
 
 
 def with_lips_baked(character: Character, store: ArrayStore) -> Character:
