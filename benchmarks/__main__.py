@@ -5,7 +5,7 @@ from __future__ import annotations
 from tightseam.deform.backend import load_compiled
 from tightseam.document.arrays import MemoryStore
 
-from benchmarks import brush, contact, frame, intake, jaw, lids, serving, weights
+from benchmarks import brush, contact, editing, frame, intake, jaw, lids, serving, weights
 from benchmarks.heads import clean_maren, heavy_head
 
 
@@ -17,6 +17,8 @@ def main() -> None:
     rows = [*frame.run("12k head", middle, store, 5.0), *frame.run("48k head", large, store, 4.5)]
     rows += serving.run("12k head", middle, store)
     rows += [*intake.run("Maren", maren, store, 1.0, 1.0), *intake.run("48k head", large, store, 4.0, 3.0)]
+    rows += [*editing.opening("Maren", maren, store), *editing.opening("48k head", large, store)]
+    rows += [*editing.strokes("12k head", middle, store), *editing.strokes("48k head", large, store)]
     rows += [*brush.run("12k head", middle, store), *brush.run("48k head", large, store), *brush.edits("12k head", middle, store)]
     rows += [*weights.run("12k head", middle, store), *weights.run("48k head", large, store)]
     rows += [

@@ -49,7 +49,7 @@ def run(name: str, character: Character, store: MemoryStore, reach: float) -> li
 
 def _parts(evaluator: Evaluator) -> tuple[csr_matrix, csr_matrix, np.ndarray, np.ndarray]:
     """Shape matrix (3N, S), weight matrix (N, B + 1), rest points and triangles."""
-    s, count = evaluator.shapes, len(evaluator.meshes.rest)
+    s, count = evaluator.rig.shapes, len(evaluator.meshes.rest)
     rows, columns, data = [], [], []
     for shape in range(len(s.names)):
         for r in range(s.run_of_shape[shape], s.run_of_shape[shape + 1]):
@@ -58,7 +58,7 @@ def _parts(evaluator: Evaluator) -> tuple[csr_matrix, csr_matrix, np.ndarray, np
             columns.append(np.full(n, shape))
             data.append(s.values[s.run_values[r] : s.run_values[r] + n])
     deltas = csr_matrix((np.concatenate(data), (np.concatenate(rows), np.concatenate(columns))), shape=(3 * count, len(s.names)))
-    table = evaluator.influences
+    table = evaluator.rig.skinning.influences
     width = table.bones.shape[1]
     weights = csr_matrix(
         (table.weights.ravel(), table.bones.ravel().astype(np.int32), np.arange(count + 1) * width),
@@ -70,10 +70,7 @@ def _parts(evaluator: Evaluator) -> tuple[csr_matrix, csr_matrix, np.ndarray, np
 
 
 def _strengths(evaluator: Evaluator, values: dict[str, float]) -> np.ndarray:
-    numbers, strengths = evaluator.strengths(values)
-    full = np.zeros(len(evaluator.shapes.names), np.float32)
-    full[numbers] = strengths
-    return full
+    return evaluator.rig.strengths(values).astype(np.float32)
 
 
 def _numpy_matrices(evaluator: Evaluator, values: dict[str, float]) -> np.ndarray:

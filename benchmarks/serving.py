@@ -44,11 +44,7 @@ def run(name: str, character: Character, store: MemoryStore) -> list[Row]:
 
 def _request_times(server: Server, character_file: bytes) -> list[float]:
     connection = http.client.HTTPConnection("127.0.0.1", server.port, timeout=60)
-    boundary = "bench"
-    head = f'--{boundary}\r\nContent-Disposition: form-data; name="files"; filename="b.seam"\r\n\r\n'.encode()
-    body = head + character_file + f"\r\n--{boundary}--\r\n".encode()
-    connection.request("POST", "/api/imports/bench", body, {"Content-Type": f"multipart/form-data; boundary={boundary}"})
-    number = json.load(connection.getresponse())["entry"]["id"]
+    number = server.take_in("bench.seam", character_file)["id"]
     times = []
     for k in range(REQUESTS + 20):
         request = json.dumps({"revision": 1, "values": posed_values(k)})

@@ -54,7 +54,7 @@ def faulty(name: str) -> Head:
 def jaw_findings(name: str) -> list[JawFinding]:
     """What is found on the jaw of a clean head, in every way it goes."""
     head = clean(name)
-    return kept(f"jaw-findings-{name}", lambda: findings_of(head.character, head.store, head.evaluator))
+    return kept(f"jaw-findings-{name}", lambda: findings_of(head.character, head.store))
 
 
 @cache

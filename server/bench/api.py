@@ -14,7 +14,7 @@ from bench.controls_api import router as controls
 from bench.imports import imports
 from bench.jaw_api import router as jaw
 from bench.lids_api import router as lids
-from bench.requests import REFUSED, character_of, download, msgpack_answer, revision_of, rig_of, uploaded
+from bench.requests import REFUSED, character_of, download, json_answer, msgpack_answer, revision_of, rig_of, uploaded
 from bench.rigs import rigs
 from bench.schemas import (
     BaseIn,
@@ -130,7 +130,7 @@ def lately(request):
 def character(request, id: int):
     """The document in short, as it is at the head of its history."""
     found = character_of(id)
-    return summary.character_out(found, rigs.get(found.head))
+    return json_answer(summary.character_out(found, rigs.get(found.head)))
 
 
 @api.get("/characters/{int:id}/meshes")
@@ -155,7 +155,6 @@ def frame(request, id: int, body: FrameIn):
 @api.post("/characters/{int:id}/edits", response={200: CharacterOut, **REFUSED})
 def edit(request, id: int, body: EditIn):
     """Apply an edit; 409 where another revision came in between."""
-    character_of(id)
     history.edit(id, body.base, body.step)
     return character(request, id)
 

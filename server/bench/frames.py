@@ -4,7 +4,7 @@ import zlib
 
 import msgpack
 import numpy as np
-from tightseam.deform.backend import current
+from tightseam.deform.evaluator import vertex_normals
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import bone as find_bone
@@ -20,7 +20,7 @@ from tightseam.lids.maps import map_of
 from tightseam.lids.tune import lids_of
 from tightseam.shapes.offsets import offsets_of
 
-from bench.rigs import Rig
+from bench.rigs import Rig, subdivided
 from bench.schemas import FrameIn, MapOf, ShapeOf
 from bench.tints import tint
 
@@ -37,8 +37,8 @@ def meshes(rig: Rig) -> bytes:
 
 def _mesh(rig: Rig, part: Part) -> dict:
     rest = np.asarray(rig.store.get(part.points))
-    own, smooth = polygons(rig.store, part), rig.smooth()
-    finer, matrix = smooth.polygons[part.name], smooth.matrices[part.name]
+    own = polygons(rig.store, part)
+    matrix, finer = subdivided(rig.store, part)
     colours = rig.store.get(part.colours) if part.colours else None
     face_colours = rig.store.get(part.face_colours) if part.face_colours else None
     triangles, faces = triangulate_with_faces(rest, own)
@@ -64,23 +64,18 @@ def _mesh(rig: Rig, part: Part) -> dict:
 def frame(rig: Rig, request: FrameIn, pinned: Rig | None = None) -> bytes:
     """Posed points and normals of each part that the client does not show yet, and the weights of a bone if asked for."""
     values = checked_values(rig.document, request.values, request.overdrive)
-    wanted = {}
-    with rig.lock:  # only while its buffers are looked at
-        points, normals = rig.evaluator.frame(values)
-        for name in rig.evaluator.meshes.names:
-            rows = rig.evaluator.meshes.rows(name)
-            digest = zlib.adler32(points[rows].view(np.uint8).reshape(-1)) * 2 + request.smooth
-            if request.known.get(name) != digest:
-                wanted[name] = digest, points[rows].copy(), None if request.smooth else normals[rows].copy()
-        matrices = rig.evaluator.posed_by
-        handles = rig.evaluator.skeleton.handles(values) if request.handles else None
+    evaluator = rig.evaluator()
+    points, normals = evaluator.frame(values)
     parts = {}
-    for name, (digest, p, n) in wanted.items():
-        p, n = _smooth(rig, name, p) if n is None else (p, n)
-        parts[name] = {"digest": digest, "points": _f32(p), "normals": _f32(n)}
-    answer = {"revision": request.revision, "parts": parts, "bones": _bones(rig, matrices)}
-    if handles is not None:
-        answer["handles"] = _f32(handles)
+    for part in rig.document.parts:
+        rows = evaluator.meshes.rows(part.name)
+        digest = zlib.adler32(points[rows].view(np.uint8).reshape(-1)) * 2 + request.smooth
+        if request.known.get(part.name) != digest:
+            p, n = _smooth(rig, part, points[rows]) if request.smooth else (points[rows], normals[rows])
+            parts[part.name] = {"digest": digest, "points": _f32(p), "normals": _f32(n)}
+    answer = {"revision": request.revision, "parts": parts, "bones": _bones(rig, evaluator.posed_by)}
+    if request.handles:
+        answer["handles"] = _f32(evaluator.skeleton.handles(values))
     if request.weights_of is not None:
         answer["weights"] = weights(rig, request.weights_of, request.smooth)
     if request.map_of is not None:
@@ -90,20 +85,20 @@ def frame(rig: Rig, request: FrameIn, pinned: Rig | None = None) -> bytes:
     if request.shape_of is not None:
         answer["weights"] = shape_size(rig, request.shape_of, request.smooth)
     if request.tint is not None:
-        answer["tint"] = {n: _f32(_fine(rig, n, x) if request.smooth else x) for n, x in tint(rig, request, pinned).items()}
+        tints = tint(rig, request, pinned)
+        answer["tint"] = {p.name: _f32(_fine(rig, p, tints[p.name]) if request.smooth else tints[p.name]) for p in rig.document.parts}
     return msgpack.packb(answer)
 
 
-def _fine(rig: Rig, name: str, values: np.ndarray) -> np.ndarray:
-    return rig.smooth().matrices[name] @ values
+def _fine(rig: Rig, part: Part, values: np.ndarray) -> np.ndarray:
+    return subdivided(rig.store, part)[0] @ values
 
 
-def _smooth(rig: Rig, name: str, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    smooth = rig.smooth()
-    fine = np.ascontiguousarray(smooth.matrices[name] @ points, np.float32)
+def _smooth(rig: Rig, part: Part, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    matrix, finer = subdivided(rig.store, part)
+    fine = np.ascontiguousarray(matrix @ points, np.float32)
     normals = np.empty_like(fine)
-    quads = smooth.polygons[name].corners.reshape(-1, 4).view(np.uint32)
-    current().normals(normals, fine, quads, NO_TRIANGLES)
+    vertex_normals(normals, fine, finer.corners.reshape(-1, 4).view(np.uint32), NO_TRIANGLES)
     return fine, normals
 
 
@@ -163,7 +158,7 @@ def _on_part(rig: Rig, name: str, values: np.ndarray, smooth: bool) -> dict:
 
 
 def _ramp(rig: Rig, part: Part, own: np.ndarray, total: np.ndarray, smooth: bool) -> dict:
-    own, total = (_fine(rig, part.name, x) if smooth else x for x in (own, total))
+    own, total = (_fine(rig, part, x) if smooth else x for x in (own, total))
     return {"own": _f32(own), "total": _f32(total)}
 
 

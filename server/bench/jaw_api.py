@@ -7,6 +7,7 @@ import numpy as np
 from ninja import Router, Schema
 from pydantic import Field
 from tightseam.deform.skeleton import checked_values
+from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character as Document
 from tightseam.document.model import Point
 from tightseam.document.mouth_model import CORNERS, SEALS, ReliefWay
@@ -14,9 +15,10 @@ from tightseam.jaw.bake import BakeError, bake_errors
 from tightseam.jaw.curves import JawCurves
 from tightseam.jaw.cut import CutName, jaw_cut
 from tightseam.jaw.face import REGIONS
-from tightseam.jaw.findings import JawFinding
+from tightseam.jaw.findings import JawFinding, findings_of
 from tightseam.jaw.movement import OPEN, SIDE, THRUST, Movement, driver, jaw_bone, movement_of
 from tightseam.jaw.neck import NeckReport
+from tightseam.jaw.needs import relief_needs as needs_of
 from tightseam.jaw.reliefs import PRESETS, PresetName
 from tightseam.jaw.teeth import teeth_gap
 
@@ -152,14 +154,18 @@ def jaw(request, id: int, revision: int):
 @router.get("/characters/{int:id}/jaw/needs", response={200: list[NeedOut], **REFUSED})
 def relief_needs(request, id: int, revision: int):
     """Where the posed head asks for a relief, with the jaw wide open."""
-    return [NeedOut(label=PRESETS[n.preset].label, **asdict(n)) for n in rig_of(id, revision).jaw.needs()]
+    with rig_of(id, revision).lower_face() as meters:
+        measured = needs_of(meters.jaw)
+    return [NeedOut(label=PRESETS[n.preset].label, **asdict(n)) for n in measured]
 
 
 @router.post("/characters/{int:id}/jaw/curves", response={200: CurvesOut, **REFUSED})
 def jaw_curves(request, id: int, body: CurvesIn):
     """What the lower face does over the opening of the jaw."""
     rig = rig_of(id, body.revision)
-    return _curves(rig.jaw.curves(checked_values(rig.document, body.values)))
+    values = checked_values(rig.document, body.values)
+    with rig.lower_face() as meters:
+        return _curves(meters.jaw.measure(values))
 
 
 @router.post("/characters/{int:id}/jaw/section", response={200: JawCutOut, **REFUSED})
@@ -167,8 +173,8 @@ def jaw_section(request, id: int, body: JawCutIn):
     """The outline of the cheeks, or of the middle of the face, against the neutral."""
     rig = rig_of(id, body.revision)
     values = checked_values(rig.document, body.values, overdrive=True)
-    with rig.jaw.meter() as meter:
-        cut = jaw_cut(meter, body.cut, body.at, values)
+    with rig.lower_face() as meters:
+        cut = jaw_cut(meters.jaw, body.cut, body.at, values)
     posed, neutral = ([line.round(3).tolist() for line in lines] for lines in (cut.posed, cut.neutral))
     return JawCutOut(posed=posed, neutral=neutral)
 
@@ -176,13 +182,17 @@ def jaw_section(request, id: int, body: JawCutIn):
 @router.get("/characters/{int:id}/jaw/neck", response={200: NeckReport, **REFUSED})
 def jaw_neck(request, id: int, revision: int, line: float | None = None):
     """How hard the head stays above a line (cm up the neutral), and what becomes of the neck."""
-    return rig_of(id, revision).jaw.neck(line)
+    with rig_of(id, revision).lower_face() as meters:
+        if meters.neck is None:
+            raise BadRequest("The parent of the head bone is no neck bone. Build bones at Landmarks to measure one.")
+        return meters.neck.measure(line)
 
 
 @router.get("/characters/{int:id}/jaw/findings", response={200: list[JawFinding], **REFUSED})
 def jaw_findings(request, id: int, revision: int):
     """What is wrong with jaw, lips, teeth, tongue and neck, in every way they move."""
-    return rig_of(id, revision).jaw.findings()
+    rig = rig_of(id, revision)
+    return findings_of(rig.document, rig.store)
 
 
 @router.get("/characters/{int:id}/jaw/baked", response={200: list[BakeError], **REFUSED})

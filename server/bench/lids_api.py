@@ -17,6 +17,7 @@ from tightseam.lids.board import Cell, LidBoard
 from tightseam.lids.cut import lid_cut
 from tightseam.lids.driver_error import DriverError, driver_errors
 from tightseam.lids.findings import LidFinding
+from tightseam.lids.findings import lid_findings as findings_of
 from tightseam.lids.repairs import Lid
 from tightseam.lids.tune import lids_of, with_lids
 
@@ -96,8 +97,7 @@ def lid_board(request, id: int, body: BoardIn):
         document, board = _tried(rig, body)
         measured = board.measure(values, exact=body.exact)
     else:
-        with rig.lock:
-            board = rig.lid_board()
+        with rig.lid_board() as board:
             measured = board.measure(values)
     return BoardOut(
         closings=list(measured.closings),
@@ -110,14 +110,15 @@ def lid_board(request, id: int, body: BoardIn):
 @router.get("/characters/{int:id}/lids/findings", response={200: list[LidFinding], **REFUSED})
 def lid_findings(request, id: int, revision: int):
     """What is wrong with the lids, over all closings and gazes."""
-    return rig_of(id, revision).lid_findings()
+    rig = rig_of(id, revision)
+    return findings_of(rig.document, rig.store)
 
 
 @router.get("/characters/{int:id}/lids/drivers", response={200: list[DriverError], **REFUSED})
 def lid_drivers(request, id: int, revision: int, side: Side):
     """How far an eye's lids would be from the arc, for each number of in-betweens and for bones."""
     rig = rig_of(id, revision)
-    return driver_errors(rig.evaluator, lids_of(rig.document, side))
+    return driver_errors(rig.evaluator(), lids_of(rig.document, side))
 
 
 class LidCutIn(Schema):
@@ -144,8 +145,7 @@ def lid_section(request, id: int, body: LidCutIn):
     """A flat cut through the lids of an eye."""
     rig = rig_of(id, body.revision)
     values = checked_values(rig.document, body.values)
-    with rig.lock:
-        found = lid_cut(rig.evaluator, body.side, body.at, values)
+    found = lid_cut(rig.evaluator(), body.side, body.at, values)
     skin, eye = ([line.round(3).tolist() for line in lines] for lines in (found.skin, found.eye))
     return LidCutOut(skin=skin, eye=eye, contact=found.contact.round(3).tolist(), clearance=found.clearance)
 
@@ -166,7 +166,7 @@ def _tried(rig: Rig, body: BoardIn) -> tuple[Document, LidBoard]:
 
 
 def _eye(document: Document, evaluator: Evaluator, k: int) -> EyeLidsOut:
-    pair, compiled = document.lids[k], evaluator.lids[k]
+    pair, compiled = document.lids[k], evaluator.rig.lids[k]
     turning, rest = compiled.turning, evaluator.meshes.rest.astype(float)
     upper, lower = (_placed(turning, rest[margin]) for margin in turning.margins)
     at = np.linspace(0, 1, 41)

@@ -1,4 +1,4 @@
-"""Landmarks and bones of revisions, kept with their rigs."""
+"""Landmarks and bones of revisions."""
 
 from dataclasses import asdict
 
@@ -11,7 +11,9 @@ from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.triangulate import triangulate
 from tightseam.landmarks.bones.checks import bone_findings
 from tightseam.landmarks.catalogue import CATALOGUE, entry_of, label_of, twin_of
+from tightseam.landmarks.found import found_head
 from tightseam.landmarks.suggest.found_mark import DOUBTFUL
+from tightseam.landmarks.suggest.suggest import suggestions
 
 from bench.rigs import Rig
 from bench.schemas import BoneFindingOut, LandmarksOut, LineOut, MarkOut, PlaceOut, SideCutOut
@@ -21,7 +23,7 @@ HIDES = ("hair", "whiskers", "lash", "brow", "cloth", "body")  # what a look int
 
 def landmarks(rig: Rig) -> LandmarksOut:
     placed = {m.name: m for m in rig.document.landmarks}
-    found = rig.suggestions
+    found = suggestions(rig.document, rig.store)
     marks = []
     for entry in CATALOGUE:
         for name in entry.names:
@@ -38,13 +40,13 @@ def landmarks(rig: Rig) -> LandmarksOut:
                     found=None if there is None else PlaceOut(point=make_point(there.point), sure=there.sure),
                 )
             )
-    frame = rig.found.frame
+    frame = found_head(rig.document, rig.store).frame
     middle = None if frame is None else (make_point(frame.plane.point), make_point(frame.plane.normal))
     return LandmarksOut(marks=marks, doubtful=DOUBTFUL, middle=middle)
 
 
 def findings(rig: Rig) -> list[BoneFindingOut]:
-    return [BoneFindingOut(**asdict(f)) for f in bone_findings(rig.found)]
+    return [BoneFindingOut(**asdict(f)) for f in bone_findings(found_head(rig.document, rig.store), rig.document)]
 
 
 def side_cut(rig: Rig, name: str) -> SideCutOut:
@@ -54,10 +56,10 @@ def side_cut(rig: Rig, name: str) -> SideCutOut:
     mark = next((m for m in rig.document.landmarks if m.name == name), None)
     if mark is None:
         raise BadRequest(f"The landmark “{label_of(name)}” is not placed yet.")
-    left, up, forward = rig.found.axes
+    left, up, forward = found_head(rig.document, rig.store).axes
     point = np.array(mark.point)
     lines = []
-    for piece in rig.found.pieces:
+    for piece in found_head(rig.document, rig.store).pieces:
         if piece.part.kind not in HIDES:
             for line in section(piece.points, triangulate(piece.points, piece.polygons), Plane(point, left)):
                 offset = line.points - point

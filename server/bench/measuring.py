@@ -10,7 +10,7 @@ from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import pose as find_pose
 from tightseam.document.model import Pose
 from tightseam.document.poses import pose_values, shown_poses
-from tightseam.document.sections import SECTION_NAMES
+from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
 from tightseam.seams.effects import side_effects
 from tightseam.seams.findings import findings
@@ -20,8 +20,6 @@ from bench.rigs import Rig, rigs
 from bench.schemas import EffectsOut, MeasureIn, MeasureOut, PullIn, PullOut, PullRowOut
 
 MOST_ARROWS = 120
-UNSEEN = {"about", "plan", "poses", "checkin", "skeleton", "selections"}  # sections that no meter looks at; poses count one by one
-MEASURED = tuple(name for name in SECTION_NAMES if name not in UNSEEN)
 
 
 def measure(revision: Revision, request: MeasureIn) -> MeasureOut:
@@ -40,10 +38,10 @@ def pose_key(revision: Revision, pose: Pose) -> str:
 def _measured(rig: Rig, pose_name: str | None, request: MeasureIn) -> MeasureOut:
     pose = None if pose_name is None else find_pose(rig.document, pose_name)
     values = checked_values(rig.document, request.values) if pose is None else pose_values(rig.document, pose)
-    with rig.lock:
-        readings = rig.meter().measure(values, () if pose is None else pose.closes)
-        found = [] if pose is None else findings(rig.document, rig.store, rig.evaluator, {pose.name: readings})
-        uneven = rig.mirror().read(values, readings)
+    with rig.measures() as measures:
+        readings = measures.seams.measure(values, () if pose is None else pose.closes)
+        uneven = measures.mirror.read(values, readings)
+    found = [] if pose is None else findings(rig.document, rig.store, rig.evaluator(), {pose.name: readings})
     return MeasureOut(
         pose=pose_name,
         within=all(r.within for r in readings),
@@ -71,14 +69,14 @@ def pull(rig: Rig, request: PullIn) -> PullOut:
     values = checked_values(rig.document, request.values)
     part, vertices = request.part, request.vertices
     follow = next((s for s in rig.document.seams if s.kind == "follow" and s.probe == part), None)
-    with rig.lock:
-        found = pulls(rig.evaluator, part, vertices, values)
-        held = None
-        if follow is not None:
-            expected = expected_weights(follow, rig.document, rig.store)[vertices]
-            held = lags(rig.evaluator, part, vertices, values, expected)
-        posed = rig.evaluator.points(values)[rig.evaluator.meshes.rows(part)][vertices]
-        turn = np.linalg.inv(rig.evaluator.to_head(rig.evaluator.matrices(values)))[:3, :3]
+    evaluator = rig.evaluator()
+    found = pulls(evaluator, part, vertices, values)
+    held = None
+    if follow is not None:
+        expected = expected_weights(follow, rig.document, rig.store)[vertices]
+        held = lags(evaluator, part, vertices, values, expected)
+    posed = evaluator.points(values)[evaluator.meshes.rows(part)][vertices]
+    turn = np.linalg.inv(evaluator.to_head(evaluator.posed_by))[:3, :3]
     return PullOut(
         part=part,
         vertices=len(vertices),

@@ -2,104 +2,95 @@
 
 import threading
 from collections import OrderedDict
+from dataclasses import dataclass
 
 import msgpack
 import numpy as np
-from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.evaluator import vertex_normals
+from tightseam.deform.meshes import Meshes
+from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
-from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import polygons
-from tightseam.document.lookup import relief as find_relief
 from tightseam.document.units import CM_TO_MM
-from tightseam.edits.paint_edits import begun
+from tightseam.edits.drawing import DRAWINGS, Drawing
 from tightseam.geometry.normals import unit
-from tightseam.jaw.relief_stroke import ReliefPainting, ReliefStroke
-from tightseam.lids.map_stroke import MapPainting, MapStroke
-from tightseam.lids.tune import lids_of
-from tightseam.shapes.sculpt import Sculpting, SculptStroke
-from tightseam.weights.brush import Painting as WeightPainting
-from tightseam.weights.canvas import Canvas
-from tightseam.weights.stroke import Stroke
-from tightseam.weights.value_stroke import ValueStroke
+from tightseam.shapes.sculpt import SculptStroke
 
 from bench.rigs import Rig
 from bench.shape_schemas import SculptIn
 from bench.weight_schemas import PaintIn
 
-AnyStroke = Stroke | ValueStroke | SculptStroke
-KEEP_STROKES, KEEP_CANVASES = 8, 12
+KEEP = 8
+STIRRED = 1e-4  # cm from which a vertex is told to be elsewhere
+
+
+@dataclass
+class Shown:
+    """A stroke that is being drawn, and where all parts (N, 3) were shown last."""
+
+    drawing: Drawing
+    meshes: Meshes
+    points: np.ndarray
 
 
 class Painting:
-    """Strokes by their token, and canvases by the mesh of the part: those outlive an edit of weights."""
+    """Strokes by their token."""
 
     def __init__(self) -> None:
-        self._strokes: OrderedDict[str, tuple[int, AnyStroke]] = OrderedDict()
-        self._canvases: OrderedDict[tuple, Canvas] = OrderedDict()
+        self._shown: OrderedDict[str, Shown] = OrderedDict()
         self._lock = threading.RLock()
 
     def paint(self, rig: Rig, request: PaintIn | SculptIn) -> bytes:
-        """Msgpack: the vertices that some dabs changed, with their values, totals, posed points and normals; of a stroke that sculpts also
-        how far from where it was wanted something stayed at most, mm."""
+        """Msgpack: the vertices that some dabs changed or moved, with their values, totals, posed points and normals; other parts that
+        moved with them; and of a stroke that sculpts how far from where it was wanted something stayed at most, mm."""
         with self._lock:
-            stroke = self._stroke(rig, request)
-            changed = np.unique(np.concatenate([stroke.dab(dab) for dab in request.dabs]))
-            self._strokes[request.token] = request.first + len(request.dabs), stroke
-            return _said(stroke, changed)
-
-    def _stroke(self, rig: Rig, request: PaintIn | SculptIn) -> AnyStroke:
-        done, stroke = self._strokes.pop(request.token, (0, None))
-        if stroke is None or request.first == 0:
-            if request.first:
-                raise BadRequest("This stroke was lost on the way. Nothing was changed; paint it again.")
-            with rig.lock:
-                stroke = self._sculpted(rig, request.sculpting) if isinstance(request, SculptIn) else self._begun(rig, request.painting)
-            while len(self._strokes) >= KEEP_STROKES:
-                self._strokes.popitem(last=False)
-            return stroke
-        if request.first != done:
-            raise BadRequest("Dabs of this stroke came out of order. Nothing was changed; paint it again.")
-        return stroke
-
-    def _begun(self, rig: Rig, wanted: WeightPainting | MapPainting | ReliefPainting) -> Stroke | ValueStroke:
-        if isinstance(wanted, WeightPainting):
-            return begun(rig.document, rig.store, wanted, rig.evaluator, self.canvas(rig, wanted.part))
-        if isinstance(wanted, ReliefPainting):
-            part = find_relief(rig.document, wanted.relief).part
-            return ReliefStroke(rig.document, rig.store, wanted, self.canvas(rig, part))
-        skin = lids_of(rig.document, wanted.side).skin
-        return MapStroke(rig.document, rig.store, wanted, self.canvas(rig, skin))
-
-    def _sculpted(self, rig: Rig, wanted: Sculpting) -> SculptStroke:
-        evaluator = Evaluator(rig.document, rig.store)  # of its own: the stage goes on drawing meanwhile
-        return SculptStroke(rig.document, rig.store, wanted, self.canvas(rig, wanted.part), evaluator)
-
-    def canvas(self, rig: Rig, name: str) -> Canvas:
-        """The canvas of a part, kept while its mesh stays."""
-        part = find_part(rig.document, name)
-        key = part.points, part.sizes, part.corners
-        with self._lock:
-            if key not in self._canvases:
-                while len(self._canvases) >= KEEP_CANVASES:
-                    self._canvases.popitem(last=False)
-                self._canvases[key] = Canvas(np.asarray(rig.store.get(part.points)), polygons(rig.store, part), rig.found.plane)
-            self._canvases.move_to_end(key)
-            return self._canvases[key]
+            shown = self._shown.pop(request.token, None) if request.first else _begun(rig, request)
+            if shown is None or request.first != shown.drawing.dabs:
+                went = "was lost on the way" if shown is None else "came out of order"
+                raise BadRequest(f"This stroke {went}. Nothing was changed; paint it again.")
+            changed = shown.drawing.draw(request.dabs)
+            self._shown[request.token] = shown
+            while len(self._shown) > KEEP:
+                self._shown.popitem(last=False)
+            return _said(shown, changed)
 
 
-def _said(stroke: AnyStroke, changed: np.ndarray) -> bytes:
-    changed, points = stroke.seen_anew(changed) if isinstance(stroke, ValueStroke) else (changed, stroke.posed)
-    own, total = stroke.shown(changed)
-    answer: dict[str, bytes | float] = {
+def _begun(rig: Rig, request: PaintIn | SculptIn) -> Shown:
+    painting = request.sculpting if isinstance(request, SculptIn) else request.painting
+    evaluator = rig.evaluator()
+    points = evaluator.points(checked_values(rig.document, painting.values, overdrive=True))
+    return Shown(DRAWINGS.begin(rig.document, rig.store, painting), evaluator.meshes, points)
+
+
+def _said(shown: Shown, changed: np.ndarray) -> bytes:
+    stroke, meshes = shown.drawing.stroke, shown.meshes
+    before, shown.points = shown.points, stroke.seen().astype(np.float32)
+    moved = np.abs(shown.points - before).max(axis=1) > STIRRED
+    own = meshes.rows(stroke.part.name)
+    changed = np.union1d(changed, np.flatnonzero(moved[own]))
+    values, totals = stroke.shown(changed)
+    points = shown.points[own].astype(np.float64)
+    answer: dict[str, object] = {
         "vertices": changed.astype(np.uint32).tobytes(),
-        "own": np.ascontiguousarray(own, np.float32).tobytes(),
-        "total": np.ascontiguousarray(total, np.float32).tobytes(),
+        "own": np.ascontiguousarray(values, np.float32).tobytes(),
+        "total": np.ascontiguousarray(totals, np.float32).tobytes(),
         "points": points[changed].astype(np.float32).tobytes(),
         "normals": unit(stroke.normals(points, changed)).astype(np.float32).tobytes(),
+        "others": _others(shown, moved, stroke.part.name),
     }
     if isinstance(stroke, SculptStroke):
         answer["missed"] = CM_TO_MM * stroke.missed
     return msgpack.packb(answer)
+
+
+def _others(shown: Shown, moved: np.ndarray, painted: str) -> dict[str, dict[str, bytes]]:
+    """Points and normals of the other parts that moved, whole: what rides on the painted one, or is closed with it."""
+    meshes = shown.meshes
+    found = [n for n in meshes.names if n != painted and moved[meshes.rows(n)].any()]
+    if not found:
+        return {}
+    normals = np.empty_like(shown.points)
+    vertex_normals(normals, shown.points, meshes.quads, meshes.triangles)
+    return {n: {"points": shown.points[meshes.rows(n)].tobytes(), "normals": normals[meshes.rows(n)].tobytes()} for n in found}
 
 
 painting = Painting()

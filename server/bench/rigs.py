@@ -1,130 +1,88 @@
-"""Rigs kept ready: documents of recent revisions, compiled."""
+"""Rigs kept ready: documents of recent revisions with what measures them."""
 
-import threading
 from collections.abc import Callable
-from dataclasses import dataclass, field
-from functools import cache, cached_property
+from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
-from characters.blobs import BlobStore
 from characters.history import load
 from characters.models import Revision
-from tightseam.binding.checks import reference_weights
-from tightseam.deform.evaluator import SHARED, Evaluator
-from tightseam.document.kept import Kept
+from scipy.sparse import csr_matrix
+from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.skinned_alike import all_dual, all_linear
+from tightseam.document.arrays import ArrayStore, MemoryStore
+from tightseam.document.derived import DERIVED, Cache
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character as Document
-from tightseam.document.sections import dump_section, section_hash
+from tightseam.document.model import Part
+from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.subdivide import catmull_clark
-from tightseam.landmarks.found import FoundHead
-from tightseam.landmarks.guides import Guides, find_guides
-from tightseam.landmarks.seats import EyeSeat, Proposal, find_seats
-from tightseam.landmarks.suggest.found_mark import Marks
-from tightseam.landmarks.suggest.suggest import suggest
+from tightseam.jaw.curves import JawMeter
+from tightseam.jaw.face import LowerFace
+from tightseam.jaw.neck import NeckMeter, neck_meter
+from tightseam.landmarks.found import found_head
+from tightseam.lids.board import LidBoard
+from tightseam.seams.asymmetry import MirrorGauge, mirror_gauge
+from tightseam.seams.meter import SeamMeter
 
-from bench.jaw_rig import JawRig
-from bench.shape_rig import ShapeRig
+from bench.lent import Lent
 
 KEEP = 6
 REMEMBER = 4096  # revisions of which it is known what they are made of
 
 
 @dataclass
-class Smooth:
-    """One step of subdivision of every part: matrix and finer polygons, all quads."""
+class Measures:
+    """The seam meter of a revision, and what holds left against right by it."""
 
-    matrices: dict
-    polygons: dict
+    seams: SeamMeter
+    mirror: MirrorGauge
 
 
 @dataclass
+class LowerFaceMeters:
+    """What the Jaw station measures with. `neck` is None where head and neck have no bones of their own."""
+
+    jaw: JawMeter
+    neck: NeckMeter | None
+
+
 class Rig:
-    """A revision ready to be posed. Hold `lock` while its evaluator works: its buffers serve one caller at a time."""
+    """A revision, ready to be posed and measured. Evaluators are made for each caller; meters are lent."""
 
-    document: Document
-    store: BlobStore
-    evaluator: Evaluator
-    lock: threading.Lock = field(default_factory=threading.Lock)
-    proposals: dict[str, list[Proposal]] = field(default_factory=dict)
-    _meter: object = None
-    _mirror: object = None
-    _lid_board: object = None
-    _lid_findings: list | None = None
-    _smooth: Smooth | None = None
+    def __init__(self, document: Document, store: ArrayStore) -> None:
+        self.document, self.store = document, store
+        self.measures = Lent(self._measures)
+        self.lid_board = Lent(lambda: LidBoard(document, store, self.evaluator()))
+        self.lower_face = Lent(self._lower_face)
+        self.all_linear = Lent(lambda: Evaluator(all_linear(document), store))
+        self.all_dual = Lent(self._all_dual)
 
-    @cached_property
-    def guides(self) -> Guides:
-        return find_guides(self.found)
+    def evaluator(self) -> Evaluator:
+        return Evaluator(self.document, self.store)
 
-    @cached_property
-    def found(self) -> FoundHead:
-        return FoundHead(self.document, self.store)
+    def _measures(self) -> Measures:
+        evaluator = self.evaluator()
+        meter = SeamMeter(self.document, self.store, evaluator)
+        return Measures(meter, mirror_gauge(found_head(self.document, self.store), evaluator, meter))
 
-    @cached_property
-    def seats(self) -> list[EyeSeat]:
-        return find_seats(self.found)
+    def _lower_face(self) -> LowerFaceMeters:
+        meter = JawMeter(LowerFace(self.document, self.store), self.evaluator())
+        return LowerFaceMeters(meter, neck_meter(meter.face, self.store, meter.evaluator))
 
-    @cached_property
-    def suggestions(self) -> Marks:
-        return suggest(self.found)
+    def _all_dual(self) -> Evaluator:
+        scratch = MemoryStore(self.store)
+        return Evaluator(all_dual(self.document, scratch), scratch)
 
-    @cached_property
-    def reference(self) -> np.ndarray | None:
-        """The weights the skin would be given automatically. An edit of weights leaves them as they are."""
-        of = [section_hash(dump_section(self.document, name)) for name in ("parts", "bones", "landmarks")]
-        return SHARED.get(("reference", *of), lambda: reference_weights(self.document, self.store))
 
-    @cached_property
-    def jaw(self) -> JawRig:
-        return JawRig(self.document, self.store)
+def subdivided(store: ArrayStore, part: Part) -> tuple[csr_matrix, Polygons]:
+    """One step of subdivision of a part: a matrix, float32, and the finer polygons, all quads."""
 
-    @cached_property
-    def shapes(self) -> ShapeRig:
-        return ShapeRig(self.document, self.store)
+    def made() -> tuple[csr_matrix, Polygons]:
+        matrix, finer = catmull_clark(polygons(store, part), part.vertex_count)
+        return matrix.astype(np.float32), finer
 
-    def meter(self):
-        """The seam meter, made when first asked for; call with the lock held."""
-        if self._meter is None:
-            from tightseam.seams.meter import SeamMeter
-
-            self._meter = SeamMeter(self.document, self.store, self.evaluator)
-        return self._meter
-
-    def mirror(self):
-        """What holds left against right, made when first asked for; call with the lock held."""
-        if self._mirror is None:
-            from tightseam.seams.asymmetry import mirror_gauge
-
-            self._mirror = mirror_gauge(self.found, self.evaluator, self.meter())
-        return self._mirror
-
-    def lid_board(self):
-        """The lid board, made when first asked for; call with the lock held."""
-        if self._lid_board is None:
-            from tightseam.lids.board import LidBoard
-
-            self._lid_board = LidBoard(self.document, self.store, self.evaluator)
-        return self._lid_board
-
-    def lid_findings(self):
-        """What is wrong with the lids; none where there are none. With an evaluator of its own: the stage need not wait for it."""
-        from tightseam.lids.board import LidBoard
-        from tightseam.lids.findings import lid_findings
-
-        if self._lid_findings is None:
-            evaluator = Evaluator(self.document, self.store)
-            board = LidBoard(self.document, self.store, evaluator) if self.document.lids else None
-            self._lid_findings = lid_findings(self.document, self.store, evaluator, board) if board else []
-        return self._lid_findings
-
-    def smooth(self) -> Smooth:
-        if self._smooth is None:
-            matrices, finer = {}, {}
-            for part in self.document.parts:
-                matrix, finer[part.name] = catmull_clark(polygons(self.store, part), part.vertex_count)
-                matrices[part.name] = matrix.astype(np.float32)
-            self._smooth = Smooth(matrices, finer)
-        return self._smooth
+    return DERIVED.get(("subdivided", part.sizes, part.corners, part.vertex_count), made)
 
 
 class Rigs:
@@ -134,8 +92,8 @@ class Rigs:
     """
 
     def __init__(self) -> None:
-        self._contents = Kept(REMEMBER)
-        self._kept = Kept(KEEP)
+        self._contents = Cache(REMEMBER, lambda _: 1)
+        self._kept = Cache(KEEP, lambda _: 1)
 
     def get(self, revision: Revision) -> Rig:
         return self.find(revision.character_id, revision.number, lambda: revision)
@@ -144,16 +102,11 @@ class Rigs:
         """The rig of a revision by its number; `fetch` is called where it is not kept."""
         fetched = cache(fetch)
         content = self._contents.get((character_id, number), lambda: tuple(sorted(fetched().sections.items())))
-        return self._kept.get(content, lambda: _rig_of(fetched()))
+        return self._kept.get(content, lambda: Rig(*load(fetched())))
 
     def clear(self) -> None:
         self._contents.clear()
         self._kept.clear()
-
-
-def _rig_of(revision: Revision) -> Rig:
-    document, store = load(revision)
-    return Rig(document, store, Evaluator(document, store))
 
 
 rigs = Rigs()

@@ -1,25 +1,24 @@
-"""Eye seats of revisions, kept with their rigs."""
+"""Eye seats of revisions."""
 
 from django.http import Http404
+from tightseam.landmarks.found import found_head
 from tightseam.landmarks.gaze_sweep import ACROSS, HEIGHT, Contact
-from tightseam.landmarks.seats import EyeSeat, cut_through, propose
+from tightseam.landmarks.seats import EyeSeat, cut_through, seats_of
+from tightseam.landmarks.seats import proposals as proposed
 
 from bench.rigs import Rig
 from bench.schemas import ContactOut, CutOut, EyeSeatOut, ProposalOut
 
 
 def seats(rig: Rig) -> list[EyeSeatOut]:
-    return [_seat(s) for s in rig.seats]
+    return [_seat(s) for s in seats_of(rig.document, rig.store)]
 
 
 def proposals(rig: Rig, side: str) -> list[ProposalOut]:
     """Made when they are first asked for: each is found by many sweeps."""
     seat = _find(rig, side)
-    if side not in rig.proposals:
-        rig.proposals[side] = propose(seat)
-    return [
-        ProposalOut(text=p.text, edit=p.edit, params=p.params, before=p.before, after=p.after, moves=p.moves) for p in rig.proposals[side]
-    ]
+    found = proposed(rig.document, rig.store, seat.side)
+    return [ProposalOut(text=p.text, edit=p.edit, params=p.params, before=p.before, after=p.after, moves=p.moves) for p in found]
 
 
 def cut(rig: Rig, side: str, gaze: int) -> CutOut:
@@ -27,13 +26,13 @@ def cut(rig: Rig, side: str, gaze: int) -> CutOut:
     seat = _find(rig, side)
     if not 0 <= gaze < len(seat.sweep.contacts):
         raise Http404(f"The sweep has gazes 0 to {len(seat.sweep.contacts) - 1}.")
-    found = cut_through(rig.found, seat, seat.sweep.contacts[gaze])
+    found = cut_through(found_head(rig.document, rig.store), seat, seat.sweep.contacts[gaze])
     skin, eye = ([line.round(3).tolist() for line in lines] for lines in (found.skin, found.eye))
     return CutOut(skin=skin, eye=eye, contact=found.contact.tolist())
 
 
 def _find(rig: Rig, side: str) -> EyeSeat:
-    found = next((s for s in rig.seats if s.side == side), None)
+    found = next((s for s in seats_of(rig.document, rig.store) if s.side == side), None)
     if found is None:
         raise Http404(f"No eye {side} is found on this head.")
     return found

@@ -3,13 +3,14 @@
 from dataclasses import asdict
 
 import numpy as np
-from tightseam.binding.checks import weight_findings
+from tightseam.binding.checks import weight_findings_of
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import by_name, polygons
 from tightseam.document.lookup import part as find_part
 from tightseam.edits.registry import Step, make_step
 from tightseam.exchange.weights_csv import Match, read_weights_csv
 from tightseam.geometry.adjacency import islands
+from tightseam.landmarks.found import plane_of
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import MOST_RECEIVED
 from tightseam.weights.selection import grown
@@ -30,7 +31,7 @@ def changed(rig: Rig, request: SelectIn) -> SelectOut:
     whole = request.how in ("whole", "invert") and not request.vertices
     patch = Patch(rig.document, rig.store, request.part, request.vertices or ([0] if whole else []), [])
     if request.how == "across":
-        image = patch.mirrored(rig.found.plane)
+        image = patch.mirrored(plane_of(rig.document, rig.store))
         if (image < 0).all():
             raise BadRequest("None of these vertices has a mirror image on its part.")
         return SelectOut(vertices=np.unique(image[image >= 0]).tolist())
@@ -49,7 +50,7 @@ def _by_weight(rig: Rig, request: SelectIn) -> list[int]:
 
 
 def findings(rig: Rig) -> list[WeightFindingOut]:
-    return [WeightFindingOut(**asdict(f)) for f in weight_findings(rig.document, rig.store, rig.reference)]
+    return [WeightFindingOut(**asdict(f)) for f in weight_findings_of(rig.document, rig.store)]
 
 
 def table(rig: Rig, request: SelectionIn) -> TableOut:

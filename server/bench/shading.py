@@ -2,20 +2,21 @@
 
 import msgpack
 import numpy as np
-from tightseam.deform.evaluator import SHARED
-from tightseam.document.sections import dump_section, section_hash
+from tightseam.document.derived import DERIVED
+from tightseam.document.lookup import part as find_part
+from tightseam.document.sections import keys_of
 from tightseam.geometry.normals import unit
 from tightseam.shading.baked import PartShading, baked
 from tightseam.shading.iris import PaintedEye
 
-from bench.rigs import Rig
+from bench.rigs import Rig, subdivided
 
 
 def shading(rig: Rig) -> bytes:
     """Per part and vertex, for the true mesh and its subdivision: open sky, thinness and the way of strands, in bytes; how eyes are
     painted; and where three vertices of a part that is carried stiffly stand at rest."""
-    key = "shading", section_hash(dump_section(rig.document, "parts"))
-    return SHARED.get(key, lambda: msgpack.packb(_all(rig)))
+    key = "shading", keys_of(rig.document, ("parts",))
+    return DERIVED.get(key, lambda: msgpack.packb(_all(rig)))
 
 
 def _all(rig: Rig) -> dict:
@@ -26,8 +27,9 @@ def _all(rig: Rig) -> dict:
 
 
 def _part(rig: Rig, name: str, rest: np.ndarray, found: PartShading) -> dict:
-    finer = rig.smooth().matrices[name] @ rest
-    answer = {"own": _surface(found, rest), "smooth": _surface(found, finer, rig.smooth().matrices[name])}
+    matrix, _ = subdivided(rig.store, find_part(rig.document, name))
+    finer = matrix @ rest
+    answer = {"own": _surface(found, rest), "smooth": _surface(found, finer, matrix)}
     if found.eye is not None or found.strands is not None:
         rows = _far_apart(rest)
         answer["anchors"] = {"vertices": rows.tolist(), "own": rest[rows].ravel().tolist(), "smooth": finer[rows].ravel().tolist()}

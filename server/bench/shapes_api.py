@@ -8,7 +8,6 @@ import numpy as np
 from characters import history
 from characters.blobs import BlobStore
 from ninja import File, Form, Router, UploadedFile
-from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import shape as find_shape
@@ -16,11 +15,14 @@ from tightseam.document.twins import other_side
 from tightseam.document.units import CM_TO_MM
 from tightseam.edits.registry import make_step
 from tightseam.intake.take_targets import take_targets
-from tightseam.shapes.checks import ShapeFinding
+from tightseam.shapes.checks import ShapeFinding, shape_findings
 from tightseam.shapes.name_list import SHIPPED, matched, read_names, shipped_list
 from tightseam.shapes.offsets import offsets_of
 from tightseam.shapes.posed import BonePose
+from tightseam.shapes.sheet import shape_rows
+from tightseam.shapes.sides import alone
 from tightseam.shapes.starter import CATALOGUE
+from tightseam.shapes.taken_along import LIES_ON_SKIN
 
 from bench import summary
 from bench.imports import imports
@@ -51,14 +53,17 @@ def sheet(request, id: int, revision: int):
     rig = rig_of(id, revision)
     moved = {d.part for s in rig.document.shapes for d in s.deltas}
     orders = [OrderOut(part=b.part, first="bones" if b.bones_first else "shapes") for b in rig.document.bindings if b.part in moved]
+    lying = {p.name for p in rig.document.parts if p.kind in LIES_ON_SKIN}  # goes along with it
     units = [UnitOut(number=number, label=label) for number, label in CATALOGUE]
-    return ShapesOut(rows=rig.shapes.rows, alone=rig.shapes.alone(moved), orders=orders, units=units)
+    rows, lost = shape_rows(rig.document, rig.store), alone(rig.document, rig.store, moved - lying)
+    return ShapesOut(rows=rows, alone=lost, orders=orders, units=units)
 
 
 @router.get("/characters/{int:id}/shapes/findings", response={200: list[ShapeFinding], **REFUSED})
 def findings(request, id: int, revision: int):
     """What is wrong with the shapes."""
-    return rig_of(id, revision).shapes.findings()
+    rig = rig_of(id, revision)
+    return shape_findings(rig.document, rig.store)
 
 
 @router.get("/name-lists", response=list[ListOut])
@@ -113,7 +118,7 @@ def take_in_targets(request, id: int, token: str, base: int, files: File[list[Up
 def left_after_taking_out(request, id: int, body: LeftIn):
     """What would be left of taking a pose of the bones out of a shape."""
     rig = rig_of(id, body.revision)
-    pose = BonePose(Evaluator(rig.document, rig.store), rig.store, checked_values(rig.document, body.values))
+    pose = BonePose(rig.evaluator(), rig.store, checked_values(rig.document, body.values))
     offsets = offsets_of(rig.document, rig.store, find_shape(rig.document, body.shape))
     baked, (_, left) = pose.baked(), pose.taken_out(offsets)
     moved = max((float(np.linalg.norm(baked[n], axis=1).max()) for n in offsets if n in baked), default=0.0)

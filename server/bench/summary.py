@@ -10,11 +10,14 @@ from django.db import OperationalError
 from tightseam.binding.envelope import envelope_of
 from tightseam.checkin.parts import transform_said
 from tightseam.controls.regions import control_regions
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import DERIVED
 from tightseam.document.errors import TightSeamError
 from tightseam.document.lookup import binding as find_binding
-from tightseam.document.model import Part, Shape
+from tightseam.document.model import Binding, Part, Shape
 from tightseam.document.poses import shown_poses
 from tightseam.document.units import unit_name
+from tightseam.landmarks.guides import guides_of
 
 from bench import checkin, measuring
 from bench.rigs import Rig
@@ -103,17 +106,17 @@ def _checkin_short(revision: Revision) -> CheckInShort:
 
 
 def character_out(character: Character, rig: Rig) -> CharacterOut:
-    document = rig.document
+    document, guides = rig.document, guides_of(rig.document, rig.store)
     history = character.revisions.select_related("parent").order_by("-number")[:HISTORY]
-    return CharacterOut(
+    return CharacterOut.model_construct(  # of parts that the core has validated
         id=character.pk,
         name=document.about.name,
         story=document.about.story,
         revision=revision_out(character.head),
         meshes=character.head.sections["parts"],
         drawn=_drawn(character.head),
-        guides=rig.guides.points,
-        heading=rig.guides.heading,
+        guides=guides.points,
+        heading=guides.heading,
         unit=unit_name(document.checkin.unit_cm) if document.checkin.unit_cm else None,
         can_undo=character.head.parent_id is not None,
         can_redo=next_on_branch(character) is not None,
@@ -136,11 +139,9 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
 
 def _part(part: Part, rig: Rig) -> PartOut:
     bound = find_binding(rig.document, part.name)
-    sums = [(i.bone, np.asarray(rig.store.get(i.weights))) for i in bound.influences] if bound else []
-    total = sum(float(w.sum()) for _, w in sums) or 1.0
-    influences = [InfluenceOut(bone=b, share=float(w.sum()) / total, vertices=len(w)) for b, w in sums]
+    influences = DERIVED.get(("influences", bound), lambda: _influences(bound, rig.store)) if bound else []
     expected = next((s.expected for s in rig.document.seams if s.kind == "follow" and s.probe == part.name), ())
-    return PartOut(
+    return PartOut.model_construct(
         name=part.name,
         kind=part.kind,
         side=part.side,
@@ -151,12 +152,22 @@ def _part(part: Part, rig: Rig) -> PartOut:
         pivot=part.pivot,
         carrier=bound.carrier if bound else "none",
         rides_on=bound.ride.on if bound and bound.ride else None,
-        roots=np.unique(rig.store.get(bound.ride.roots)).tolist() if bound and bound.ride else [],
-        influences=sorted(influences, key=lambda i: -i.share),
+        roots=DERIVED.get(("roots", bound), lambda: np.unique(rig.store.get(bound.ride.roots)).tolist()) if bound and bound.ride else [],
+        influences=influences,
         expected=list(expected),
     )
 
 
+def _influences(bound: Binding, store: ArrayStore) -> list[InfluenceOut]:
+    """The bones of a binding, the one that carries most first."""
+    sums = [(i.bone, np.asarray(store.get(i.weights))) for i in bound.influences]
+    total = sum(float(w.sum()) for _, w in sums) or 1.0
+    found = [InfluenceOut(bone=b, share=float(w.sum()) / total, vertices=len(w)) for b, w in sums]
+    return sorted(found, key=lambda i: -i.share)
+
+
 def _shape(shape: Shape) -> ShapeOut:
     arrays = "".join(f"{d.part}{d.vertices}{d.offsets}" for d in shape.deltas)
-    return ShapeOut(name=shape.name, label=shape.label, parts=[d.part for d in shape.deltas], digest=f"{zlib.adler32(arrays.encode()):x}")
+    return ShapeOut.model_construct(
+        name=shape.name, label=shape.label, parts=[d.part for d in shape.deltas], digest=f"{zlib.adler32(arrays.encode()):x}"
+    )

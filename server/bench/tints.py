@@ -2,16 +2,16 @@
 
 import numpy as np
 from tightseam.deform.compare import in_head, mirrored_difference, mirrored_weights, stretched
-from tightseam.deform.evaluator import SHARED
 from tightseam.deform.skeleton import checked_values
+from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Part
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.adjacency import edges
+from tightseam.weights.canvas import canvas_of
 from tightseam.weights.patch import Patch
 
-from bench.painting import painting
 from bench.rigs import Rig
 from bench.schemas import FrameIn
 
@@ -30,29 +30,31 @@ def tint(rig: Rig, request: FrameIn, pinned: Rig | None) -> dict[str, np.ndarray
             raise BadRequest("Pin a revision first, then compare.")
         before, _ = _posed(pinned, request)
         return {n: _apart(x, before.get(n)) for n, x in now.items()}
-    return {n: mirrored_difference(in_head(x, to_head), painting.canvas(rig, n).partners, rig.found.plane) for n, x in now.items()}
+    canvases = {p.name: canvas_of(rig.document, rig.store, p) for p in rig.document.parts}
+    return {n: mirrored_difference(in_head(x, to_head), canvases[n].partners, canvases[n].plane) for n, x in now.items()}
 
 
 def _edges(rig: Rig, part: Part) -> np.ndarray:
     key = "edges", part.sizes, part.corners
-    return SHARED.get(key, lambda: edges(polygons(rig.store, part), part.vertex_count).ends)
+    return DERIVED.get(key, lambda: edges(polygons(rig.store, part), part.vertex_count).ends)
 
 
 def _posed(rig: Rig, request: FrameIn) -> tuple[dict[str, np.ndarray], np.ndarray]:
     """Posed points (N, 3) of each part, and what brings them into the space of the neutral head."""
     values = checked_values(rig.document, request.values, request.overdrive)
-    with rig.lock:
-        points = rig.evaluator.points(values).astype(float)
-        to_head = rig.evaluator.to_head(rig.evaluator.matrices(values))
-    return {n: points[rig.evaluator.meshes.rows(n)] for n in rig.evaluator.meshes.names}, to_head
+    evaluator = rig.evaluator()
+    points = evaluator.points(values).astype(float)
+    return {n: points[evaluator.meshes.rows(n)] for n in evaluator.meshes.names}, evaluator.to_head(evaluator.posed_by)
 
 
 def _dual(rig: Rig, request: FrameIn) -> dict[str, np.ndarray]:
     """How far dual quaternions take each vertex from where linear skinning does."""
     values = checked_values(rig.document, request.values, request.overdrive)
-    linear, dual = rig.jaw.skinned(values)
+    with rig.all_linear() as linear_only, rig.all_dual() as dual_only:
+        linear, dual = (evaluator.points(values) for evaluator in (linear_only, dual_only))
+        meshes = linear_only.meshes
     apart = CM_TO_MM * np.linalg.norm(linear - dual, axis=1)
-    return {n: apart[rig.evaluator.meshes.rows(n)] for n in rig.evaluator.meshes.names}
+    return {n: apart[meshes.rows(n)] for n in meshes.names}
 
 
 def _apart(now: np.ndarray, before: np.ndarray | None) -> np.ndarray:
@@ -63,4 +65,4 @@ def _apart(now: np.ndarray, before: np.ndarray | None) -> np.ndarray:
 
 def _weights(rig: Rig, part: Part) -> np.ndarray:
     patch = Patch(rig.document, rig.store, part.name, range(part.vertex_count), [])
-    return mirrored_weights(patch.rows, painting.canvas(rig, part.name).partners, patch.twins)
+    return mirrored_weights(patch.rows, canvas_of(rig.document, rig.store, part).partners, patch.twins)

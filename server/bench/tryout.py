@@ -5,7 +5,7 @@ from typing import Literal
 
 import numpy as np
 from characters.models import Revision
-from tightseam.binding.checks import reference_weights, weight_findings
+from tightseam.binding.checks import weight_findings_of
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.channels import channels_of
@@ -13,7 +13,6 @@ from tightseam.document.model import Character
 from tightseam.document.poses import pose_values, rest_values, shown_poses
 from tightseam.edits.registry import Step
 from tightseam.jaw.findings import findings_of
-from tightseam.lids.board import LidBoard
 from tightseam.lids.findings import lid_findings
 from tightseam.seams.effects import side_effects
 from tightseam.seams.meter import SeamMeter
@@ -41,7 +40,8 @@ def tried(revision: Revision, step: Step) -> TryOut:
     after = {p.name: meter.measure_pose(p) for p in poses}
     effects = side_effects(changed, readings_of(revision), after)
     where = _farthest(rig, changed, evaluator, [*_strip(changed), *_own_moves(rig, changed)])
-    before, after_it = _findings(rig, step, changed, store, evaluator)
+    find = FINDINGS[_kind(step)]
+    before, after_it = (len(find(*of)) for of in ((rig.document, rig.store), (changed, store)))
     return TryOut(
         text=step.params.describe(changed),
         effects=EffectsOut(**asdict(effects)),
@@ -64,17 +64,7 @@ def _kind(step: Step) -> Literal["lids", "jaw", "weights", "shapes"]:
     return "lids" if family == "lids" else "jaw" if family in ("jaw", "relief", "lips") else "weights"
 
 
-def _findings(rig: Rig, step: Step, changed: Character, store: MemoryStore, evaluator: Evaluator) -> tuple[int, int]:
-    """How many findings of the kind that an edit is about there are before and after it."""
-    if _kind(step) == "jaw":
-        return len(rig.jaw.findings()), len(findings_of(changed, store, evaluator))
-    if _kind(step) == "lids":
-        return len(rig.lid_findings()), len(lid_findings(changed, store, evaluator, LidBoard(changed, store, evaluator)))
-    if _kind(step) == "shapes":
-        return len(rig.shapes.findings()), len(shape_findings(changed, store))
-    same = changed.bones == rig.document.bones and changed.parts == rig.document.parts
-    reference = rig.reference if same else reference_weights(changed, store)
-    return len(weight_findings(rig.document, rig.store, rig.reference)), len(weight_findings(changed, store, reference))
+FINDINGS = {"lids": lid_findings, "jaw": findings_of, "weights": weight_findings_of, "shapes": shape_findings}
 
 
 @dataclass
@@ -110,10 +100,9 @@ def _own_moves(rig: Rig, changed: Character) -> list[Where]:
 def _farthest(rig: Rig, changed: Character, evaluator: Evaluator, places: list[Where]) -> Where | None:
     """The place in which something moves farthest; None where nothing does."""
     best: Where | None = None
+    unchanged = rig.evaluator()
     for place in places:
-        after = evaluator.points(place.values)
-        with rig.lock:
-            before = rig.evaluator.points(place.values)
+        after, before = evaluator.points(place.values), unchanged.points(place.values)
         if before.shape != after.shape:
             return None
         apart = np.linalg.norm(after - before, axis=1)

@@ -6,7 +6,7 @@ from tightseam.exchange.weights_csv import Match, write_weights_csv
 
 from bench import selections, summary, tryout
 from bench.painting import painting
-from bench.requests import REFUSED, character_of, download, msgpack_answer, revision_of, rig_of
+from bench.requests import REFUSED, character_of, download, json_answer, msgpack_answer, revision_of, rig_of
 from bench.rigs import rigs
 from bench.schemas import CharacterOut, EditIn
 from bench.weight_schemas import (
@@ -66,7 +66,7 @@ def import_weights(request, id: int, base: int, part: str, match: Match, file: F
     """Give a part the weights of a CSV table, matched by vertex number or by position."""
     history.edit(id, base, selections.read_table(rig_of(id, base), file.read(), part, match))
     found = character_of(id)
-    return summary.character_out(found, rigs.get(found.head))
+    return json_answer(summary.character_out(found, rigs.get(found.head)))
 
 
 @router.get("/characters/{int:id}/weights.csv")

@@ -4,12 +4,10 @@ import io
 
 import numpy as np
 from tightseam.document.arrays import MemoryStore, content_hash
+from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadDocument
-from tightseam.document.kept import Kept
 
 from characters.models import Blob
-
-ARRAYS = Kept(512 << 20, lambda array: int(array.nbytes))  # by their hash, for all stores: an edit reads from the database what is new
 
 
 class BlobStore:
@@ -21,7 +19,7 @@ class BlobStore:
     def get(self, key: str) -> np.ndarray:
         if key in self._fresh.own:
             return self._fresh.own[key]
-        return ARRAYS.get(key, lambda: _read(key))
+        return DERIVED.get(("array", key), lambda: _read(key))
 
     def put(self, array: np.ndarray) -> str:
         return self._fresh.put(array)
@@ -30,7 +28,7 @@ class BlobStore:
         """Write those fresh arrays that `keys` names; call within the transaction that writes the revision."""
         rows = []
         for key in keys & self._fresh.own.keys():
-            ARRAYS.put(key, self._fresh.own[key])
+            DERIVED.put(("array", key), self._fresh.own[key])
             buffer = io.BytesIO()
             np.lib.format.write_array(buffer, self._fresh.own[key], version=(1, 0), allow_pickle=False)
             rows.append(Blob(hash=key, kind="array", data=buffer.getvalue()))
@@ -44,5 +42,4 @@ def _read(key: str) -> np.ndarray:
     array = np.lib.format.read_array(io.BytesIO(bytes(blob.data)), allow_pickle=False)
     if content_hash(array) != key:
         raise BadDocument(f"The data block {key[:12]} is damaged.")
-    array.setflags(write=False)
     return array

@@ -2,9 +2,11 @@
 
 from django.db import transaction
 from django.db.models import Max
+from tightseam.document.check import check_names
+from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character as Document
-from tightseam.document.sections import array_hashes, dump_sections, load_sections, section_hash
+from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_section, keys_of, load_sections
 from tightseam.edits.registry import Step
 
 from characters.blobs import BlobStore
@@ -22,8 +24,16 @@ class StaleBase(Exception):
 
 def load(revision: Revision, store: BlobStore | None = None) -> tuple[Document, BlobStore]:
     """The document of a revision and the store its arrays can be read from."""
+    return DERIVED.get(_key(revision.sections), lambda: _read(revision)), store or BlobStore()
+
+
+def _key(sections: dict[str, str]) -> tuple:
+    return ("document", *sorted(sections.items()))
+
+
+def _read(revision: Revision) -> Document:
     texts = {b.hash: bytes(b.data) for b in Blob.objects.filter(hash__in=revision.sections.values(), kind="section")}
-    return load_sections({name: texts[key] for name, key in revision.sections.items() if key in texts}), store or BlobStore()
+    return load_sections({name: texts[key] for name, key in revision.sections.items() if key in texts})
 
 
 @transaction.atomic
@@ -38,7 +48,7 @@ def create(document: Document, store: BlobStore, text: str) -> Character:
 def edit(character_id: int, base: int, step: Step, fresh: BlobStore | None = None) -> Revision:
     """Apply an edit to revision `base`; StaleBase where that is not the head any more. All or nothing. `fresh` holds arrays that the edit
     speaks of and that are stored with it."""
-    character = Character.objects.select_for_update().get(pk=character_id)
+    character = Character.objects.select_for_update(of=("self",)).select_related("head").get(pk=character_id)
     _check_base(character, base)
     document, store = load(character.head, fresh)
     changed = step.params.apply(document, store)
@@ -83,13 +93,11 @@ def _check_base(character: Character, base: int) -> None:
 
 
 def _advance(character: Character, document: Document, store: BlobStore, edit: str, params: dict, text: str) -> Revision:
+    check_names(document)
     store.save(array_hashes(document))
-    sections = {}
-    dumped = dump_sections(document)
-    for name, data in dumped.items():
-        sections[name] = section_hash(data)
+    sections = dict(zip(SECTION_NAMES, keys_of(document, SECTION_NAMES), strict=True))
     known = set(character.head.sections.values()) if character.head else set()
-    fresh = {sections[name]: data for name, data in dumped.items() if sections[name] not in known}
+    fresh = {key: dump_section(document, name) for name, key in sections.items() if key not in known}
     Blob.objects.bulk_create([Blob(hash=key, kind="section", data=data) for key, data in fresh.items()], ignore_conflicts=True)
     newest = character.revisions.aggregate(newest=Max("number"))["newest"] or 0
     revision = Revision.objects.create(
@@ -97,4 +105,5 @@ def _advance(character: Character, document: Document, store: BlobStore, edit: s
     )
     character.head = character.tip = revision
     character.save(update_fields=["head", "tip"])
+    DERIVED.put(_key(sections), document)
     return revision

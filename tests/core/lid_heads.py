@@ -42,8 +42,7 @@ def partners(head: Head) -> np.ndarray:
 
 
 def found(head: Head) -> list[LidFinding]:
-    board = LidBoard(head.character, head.store, head.evaluator)
-    return lid_findings(head.character, head.store, head.evaluator, board)
+    return lid_findings(head.character, head.store)
 
 
 def repaired(head: Head, finding: LidFinding) -> Head:

@@ -26,7 +26,7 @@ def rig(raw_maren):
 
 
 def findings(character, store):
-    return bone_findings(FoundHead(character, store))
+    return bone_findings(FoundHead(character, store), character)
 
 
 def test_bones_from_landmarks_have_nothing_wrong(raw_heads):

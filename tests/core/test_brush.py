@@ -13,7 +13,8 @@ from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import part
 from tightseam.document.make import dense_weights
 from tightseam.edits.bone_weight_edits import SetWeights
-from tightseam.edits.paint_edits import PaintWeights, begun
+from tightseam.edits.drawing import stroke_of
+from tightseam.edits.paint_edits import PaintWeights
 from tightseam.geometry.reach import Reach, fans
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.geometry.triangulate import triangulate
@@ -127,8 +128,7 @@ def test_a_stroke_drawn_live_is_to_the_bit_what_is_stored(clean):
     path = [cheek(clean)] * 3 + [int(v) for v in clean.set("lip_lower")[:4]]
     dabs = [Dab(v, tuple(float(x) for x in start[v]), "add" if k % 2 else "smooth") for k, v in enumerate(path)]
     painting = Painting("skin", "jaw", Brush(1.5, 0.25), values=OPEN, mirror=True, locked=["neck_1"])
-    canvas = Canvas(clean.rest("skin"), clean.polygons("skin"), MIDDLE)
-    live = begun(clean.character, clean.store, painting, clean.evaluator, canvas)
+    live = stroke_of(clean.character, clean.store, painting)
     for d in dabs:
         live.dab(d)
     store = MemoryStore(clean.store)

@@ -124,7 +124,7 @@ def test_what_is_no_head_at_all_gets_a_verdict_and_no_crash(kind, mesh):
     character = Character(About("Thing"), (make_part(store, "thing", kind, *mesh),))
     report = check_in(character, store)
     assert report.of("parts_missing").verdict == "fault"
-    guides = find_guides(FoundHead(character, store))
+    guides = find_guides(FoundHead(character, store), character)
     assert guides.points["crown"][1] >= guides.points["chin_under"][1]
 
 
@@ -163,7 +163,7 @@ def test_the_middle_plane_is_found_on_a_turned_head(raw_heads, name, degrees):
     a = np.radians(degrees)
     assert frame.axes[2] @ [np.sin(a), 0, np.cos(a)] > np.cos(np.radians(0.2))
     assert frame.spread < 1e-6
-    guides = find_guides(FoundHead(character, store))
+    guides = find_guides(FoundHead(character, store), character)
     assert guides.heading == pytest.approx(degrees, abs=0.2)
     for mark in ("lip_upper", "eye_centre_L", "eye_centre_R"):
         assert np.linalg.norm(np.array(guides.points[mark]) - head.landmarks[mark]) < 0.05, mark
@@ -172,7 +172,7 @@ def test_the_middle_plane_is_found_on_a_turned_head(raw_heads, name, degrees):
 
 
 def test_landmarks_go_before_what_is_found(clean):
-    guides = find_guides(FoundHead(clean.character, clean.store))
+    guides = find_guides(FoundHead(clean.character, clean.store), clean.character)
     assert guides.points["crown"] == next(m.point for m in clean.character.landmarks if m.name == "crown")
 
 

@@ -94,6 +94,6 @@ def test_stages_and_the_blended_matrices_lead_to_the_same_points(clean):
     values = clean.values({"head_turn": 30.0, "jaw_open": 1.0, "lip_seal_L": 0.7})
     stages, matrices = evaluator.stages(values), evaluator.matrices(values)
     rows = np.arange(len(evaluator.meshes.rest))[evaluator.meshes.rows("skin")]
-    carried = evaluator.carried_by(rows, matrices)
+    carried = evaluator.rig.skinning.carried_by(rows, matrices)
     posed = np.einsum("nij,nj->ni", carried[:, :3, :3], stages.sealed[rows]) + carried[:, :3, 3]
     assert np.abs(posed - stages.skinned[rows]).max() < 2e-4

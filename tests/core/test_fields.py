@@ -93,12 +93,18 @@ def test_what_does_not_speak_of_a_thing_stays_the_very_same(rich):
     assert all(any(s is now for now in left.shapes) for s in untouched)
 
 
-def test_a_control_and_its_pad_go_with_the_last_thing_they_drove(rich):
+def test_a_control_stays_when_what_it_drove_goes_for_it_may_drive_another(rich):
     named = next(c for c in rich.character.controls if {n.kind for n in c.links} == {"shape"})
     left = without(rich.character, "shape", {n.target for n in named.links})
-    assert named.name not in names(left, "control")
-    assert all(named.name not in (p.x, p.y) for p in left.plan)
-    assert all(named.name not in p.values for p in left.poses)
+    assert next(c for c in left.controls if c.name == named.name).links == ()
+    assert [p.values.get(named.name) for p in left.poses] == [p.values.get(named.name) for p in rich.character.poses]
+
+
+def test_a_pad_goes_with_the_last_control_on_it(rich):
+    pad = next(p for p in rich.character.plan if p.x and p.y)
+    half = without(rich.character, "control", {pad.x})
+    assert next(p for p in half.plan if p.name == pad.name).x is None
+    assert pad.name not in [p.name for p in without(half, "control", {pad.y}).plan]
 
 
 @settings(max_examples=8, deadline=None)

@@ -40,7 +40,7 @@ def meter_of(head: Head) -> JawMeter:
 
 
 def found(head: Head):
-    return findings_of(head.character, head.store, head.evaluator)
+    return findings_of(head.character, head.store)
 
 
 def with_hollow(head: Head):
@@ -242,7 +242,7 @@ def test_a_jaw_that_does_not_open_is_told_and_nothing_is_infinite(clean):
     assert titles[0] == "The jaw does not open"
     forward = tuple(replace(b, base=(0.0, b.base[1], 40.0)) if b.name == "jaw" else b for b in clean.character.bones)
     odd = replace(clean.character, bones=forward)
-    assert "The hinge is in front of the chin" in [f.title for f in findings_of(odd, clean.store, Evaluator(odd, clean.store))]
+    assert "The hinge is in front of the chin" in [f.title for f in findings_of(odd, clean.store)]
 
 
 def test_negative_ranges_and_missing_teeth_and_tongue(clean):
@@ -260,7 +260,7 @@ def test_negative_ranges_and_missing_teeth_and_tongue(clean):
     curves = meter.measure({c.name: c.rest for c in bare.controls})
     assert curves.tooth is None
     assert curves.gap[-1].max() == pytest.approx(meter_of(clean).measure(clean.values()).gap[-1].max(), rel=1e-3)
-    assert findings_of(bare, clean.store, Evaluator(bare, clean.store)) == []
+    assert findings_of(bare, clean.store) == []
     sunk = AddPreset(preset="cheek_lower").apply(bare, clean.store)  # a preset goes by the control's own range
     deep = JawMeter(LowerFace(sunk, clean.store), Evaluator(sunk, clean.store)).measure({c.name: c.rest for c in sunk.controls})
     assert deep.asked["cheek_L"][0] == 0
@@ -285,10 +285,10 @@ def test_without_a_jaw_or_landmarks_it_says_what_is_missing(clean):
     bones = tuple(b for b in clean.character.bones if b.region not in ("jaw", "teeth", "tongue"))
     bare = replace(clean.character, bones=bones, bindings=(), controls=(), seams=(), poses=())
     with pytest.raises(BadRequest, match="no jaw bone"):
-        findings_of(bare, clean.store, Evaluator(bare, clean.store))
+        findings_of(bare, clean.store)
     blind = replace(clean.character, landmarks=())
     with pytest.raises(BadRequest, match="not placed yet"):
-        findings_of(blind, clean.store, clean.evaluator)
+        findings_of(blind, clean.store)
 
 
 def test_the_command_line_gives_curves_as_numbers(rigged, tmp_path, capsys):

@@ -75,7 +75,7 @@ def test_it_still_closes_after_every_key_of_the_line_has_been_moved(clean):
         assert moved.gap(values) < GAP, values
         assert moved.deepest(values) < 1e-4, values
     # and where the keys say: at a fifth of the way the line is at 15 % of the opening
-    arc, (upper, lower) = moved.head.evaluator.lids[0].turning.arc, moved.margins
+    arc, (upper, lower) = moved.head.evaluator.rig.lids[0].turning.arc, moved.margins
     rest, (skin, _) = clean.rest("skin"), moved.pose({"blink": 1})
     at, angle = arc.place(skin[upper])
     opening = [np.interp(0.2, *arc.place(rest[line])) for line in (lower, upper)]
@@ -107,7 +107,7 @@ def test_left_and_right_close_as_mirror_images(clean):
 
 def test_lids_turn_about_the_axis_through_their_corners(clean):
     stages = clean.evaluator.stages(clean.values({"blink_L": 0.6}))
-    lids = clean.evaluator.lids[0]
+    lids = clean.evaluator.rig.lids[0]
     before, after = (x[lids.turning.vertices].astype(float) for x in (stages.shaped, stages.closed))
     for measure in (lambda p: np.linalg.norm(p - lids.turning.arc.centre, axis=1), lambda p: lids.turning.arc.place(p)[0]):
         assert np.abs(measure(after) - measure(before)).max() < 1e-5
@@ -121,7 +121,7 @@ def test_lids_turn_about_the_axis_through_their_corners(clean):
 
 def test_lashes_turn_as_one_with_their_margin(clean):
     stages = clean.evaluator.stages(clean.values({"blink_L": 1}))
-    lids = clean.evaluator.lids[0]
+    lids = clean.evaluator.rig.lids[0]
     lash, root = lids.lash_vertices, lids.turning.vertices[lids.lash_rows]
     far = [np.linalg.norm(x[lash] - x[root], axis=1) for x in (stages.shaped, stages.closed)]
     assert np.abs(far[0] - far[1]).max() < 1e-5
@@ -161,7 +161,7 @@ def test_the_soft_end_of_opening_keeps_the_order_and_its_limit(values):
 
 def test_the_upper_lid_goes_down_with_the_gaze_and_the_lower_up(clean):
     eye = Eye(clean, "L")
-    arc = clean.evaluator.lids[0].turning.arc
+    arc = clean.evaluator.rig.lids[0].turning.arc
     upper, lower = (m[len(m) // 2] for m in eye.margins)
 
     def height(vertex: int, **values: float) -> float:
@@ -176,7 +176,7 @@ def test_the_upper_lid_goes_down_with_the_gaze_and_the_lower_up(clean):
 @pytest.mark.parametrize("seed", range(5))
 def test_compiled_and_plain_loops_close_alike(clean, seed):
     rng = np.random.default_rng(seed)
-    lids = clean.evaluator.lids[seed % 2]
+    lids = clean.evaluator.rig.lids[seed % 2]
     closing, slide = rng.uniform(-0.4, 1, 2), rng.uniform(-0.1, 0.1, 2)
     results = []
     for loops in (plain, kernels):

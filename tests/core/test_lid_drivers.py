@@ -79,7 +79,7 @@ def test_closings_still_multiply_and_blinks_still_close(clean):
 
 
 def test_bones_turn_lids_as_linear_blend_skinning_does(clean):
-    lids = clean.evaluator.lids[0]
+    lids = clean.evaluator.rig.lids[0]
     bones = lid_bones(lids, clean.evaluator.meshes.rest)
     assert 0 <= bones.weights.min() <= bones.weights.max() <= 1
     points = clean.evaluator.meshes.rest.copy()

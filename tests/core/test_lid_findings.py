@@ -91,7 +91,7 @@ def test_an_eye_without_any_relief_is_given_one(clean):
 
 
 def test_the_size_of_a_slit_is_the_way_that_a_margin_does_not_go(clean):
-    arc = clean.evaluator.lids[0].turning.arc
+    arc = clean.evaluator.rig.lids[0].turning.arc
     upper, _ = margins_of(clean.store, lids_of(clean.character, "L"))
     vertex = int(upper[len(upper) // 2])
     spoiled = changed(clean, "L", "share", lambda values, _: np.where(np.arange(len(values)) == vertex, 0.5, values))
@@ -99,7 +99,7 @@ def test_the_size_of_a_slit_is_the_way_that_a_margin_does_not_go(clean):
     assert vertex in short.vertices
     rest = clean.rest("skin")
     at, angle = arc.place(rest[[vertex]])
-    closed = np.interp(at, np.linspace(0, 1, 513), clean.evaluator.lids[0].turning.closed[0])
+    closed = np.interp(at, np.linspace(0, 1, 513), clean.evaluator.rig.lids[0].turning.closed[0])
     chord = 2 * np.linalg.norm(rest[vertex] - arc.centre) * np.sin(0.5 * abs(float(angle[0] - closed[0])) / 2)
     assert short.size == pytest.approx(10 * chord, rel=0.25)  # the lower margin is a little farther off than the line
 

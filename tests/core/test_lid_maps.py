@@ -172,8 +172,8 @@ def test_sides_that_are_not_mirror_images_are_not_copied(clean):
 @pytest.mark.parametrize("which", ["share", "relief"])
 def test_a_stroke_replayed_is_the_stroke_drawn(clean, which):
     upper, _ = margins_of(clean.store, lids_of(clean.character, "L"))
-    canvas, painting = canvas_of(clean), MapPainting("L", which, Brush(0.35, 0.6), {"blink": 0.5}, mirror=True)
-    drawn = MapStroke(clean.character, clean.store, painting, canvas)
+    painting = MapPainting("L", which, Brush(0.35, 0.6), {"blink": 0.5}, mirror=True)
+    drawn = MapStroke(clean.character, clean.store, painting)
     before = drawn.posed.copy()
     dabs = []
     for v in upper[5:9].tolist():

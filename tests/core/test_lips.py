@@ -92,7 +92,7 @@ def test_it_is_driven_along_a_curve_by_any_control(clean):
 
 
 def test_compiled_and_plain_loops_agree(clean):
-    x, values = clean.evaluator.lips, clean.values({"jaw_open": 0.8})
+    x, values = clean.evaluator.rig.lips, clean.values({"jaw_open": 0.8})
     motion = x.motion(clean.evaluator.matrices(values))
     shaped = clean.evaluator.meshes.rest
     args = (shaped, x.vertices, x.share, x.when, x.left, x.corners, np.float32(x.lips.soft))
@@ -112,7 +112,7 @@ def test_without_a_jaw_or_weights_nothing_breaks(clean):
     bare = replace(clean.character, bones=bones, bindings=bindings, controls=controls, seams=(), poses=())
     evaluator = Evaluator(bare, clean.store)
     values = clean.values(SEALED | {"jaw_open": 1.0})
-    assert evaluator.lips is None
+    assert evaluator.rig.lips is None
     assert np.isfinite(evaluator.points(values)).all()
     unbound = replace(clean.character, bindings=(Binding("skin", "weighted", ()), *clean.character.bindings[1:]))
     assert np.isfinite(Evaluator(unbound, clean.store).stages(values).sealed).all()

@@ -99,7 +99,7 @@ def test_a_bone_that_lifts_the_skin_lifts_the_brow(clean):
 
 
 def test_riding_can_be_inverted(brow):
-    ride = brow.evaluator.rides[0]
+    ride = brow.evaluator.rig.rides[0]
     values = brow.values({"brows_up": 1, "head_turn": 25})
     stages = brow.evaluator.stages(values)
     wanted = ridden(ride, stages.relieved, stages.skinned)

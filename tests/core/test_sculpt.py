@@ -9,12 +9,13 @@ from hypothesis import strategies as st
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part, shape
+from tightseam.edits.drawing import Drawing
 from tightseam.edits.relief_edits import AddPreset
 from tightseam.edits.sculpt_edits import SculptShape
 from tightseam.edits.shape_list_edits import MuteShapes
 from tightseam.edits.shape_making_edits import NewShape
 from tightseam.shapes.offsets import offsets_of
-from tightseam.shapes.sculpt import SculptDab, Sculpting, SculptStroke
+from tightseam.shapes.sculpt import SculptDab, Sculpting
 from tightseam.shapes.unposing import Unposing
 from tightseam.weights.brush import Brush
 from tightseam.weights.canvas import canvas_of
@@ -65,24 +66,24 @@ def strokes(head, tool: str, mark: str, values=POSE, mirror=False, steps=((0.3, 
 @pytest.mark.parametrize("mark", ["mouth_corner_L", "cheek_R", "brow_inner_L", "lip_lower"])
 def test_what_was_sculpted_is_there_on_the_return(head, canvas, tool, mark):
     sculpting, dabs = strokes(head, tool, mark, mirror=True)
-    stroke = SculptStroke(head.character, head.store, sculpting, canvas, Evaluator(head.character, head.store))
-    before = stroke.posed.copy()
-    stroke.sculpt(dabs)
-    seen = stroke.posed.copy()
+    stroke = Drawing(head.character, head.store, sculpting)
+    before = stroke.stroke.posed.copy()
+    stroke.draw(dabs)
+    seen = stroke.stroke.posed.copy()
     if tool in ("move", "swell", "sink"):
         assert np.abs(seen - before).max() > 0.2 * MM
     returned = after(head, SculptShape(sculpting=sculpting, dabs=dabs)).posed("skin", POSE)
     assert np.abs(returned - seen).max() < 0.01 * MM
-    assert stroke.missed == 0
+    assert stroke.stroke.missed == 0
 
 
 def test_what_is_dragged_goes_where_it_is_dragged(head, canvas):
     sculpting, dabs = strokes(head, "move", "cheek_L", steps=((0.1, 0, 0), (0.3, 0.25, 0.1)))
-    stroke = SculptStroke(head.character, head.store, sculpting, canvas, Evaluator(head.character, head.store))
-    vertex, before = dabs[0].vertex, stroke.posed.copy()
-    stroke.sculpt(dabs)
-    assert np.abs(stroke.posed[vertex] - before[vertex] - [0.3, 0.25, 0.1]).max() < 0.02
-    far = np.linalg.norm(stroke.posed - before, axis=1)
+    stroke = Drawing(head.character, head.store, sculpting)
+    vertex, before = dabs[0].vertex, stroke.stroke.posed.copy()
+    stroke.draw(dabs)
+    assert np.abs(stroke.stroke.posed[vertex] - before[vertex] - [0.3, 0.25, 0.1]).max() < 0.02
+    far = np.linalg.norm(stroke.stroke.posed - before, axis=1)
     assert far.max() <= np.linalg.norm([0.3, 0.25, 0.1]) + 1e-4
     assert far[np.linalg.norm(before - dabs[0].place, axis=1) > 1.3].max() < 1e-4
 
@@ -90,14 +91,14 @@ def test_what_is_dragged_goes_where_it_is_dragged(head, canvas):
 def test_a_lid_held_by_its_eye_is_brought_out_or_it_is_said(head, canvas):
     """Eye relief keeps a half-closed lid on the ball, whatever is under it; outwards it can be sculpted, inwards it is said."""
     sculpting, dabs = strokes(head, "move", "lid_upper_L", steps=((0.05, 0.05, 0.3),))
-    stroke = SculptStroke(head.character, head.store, sculpting, canvas, Evaluator(head.character, head.store))
-    before = stroke.posed[dabs[0].vertex].copy()
-    stroke.sculpt(dabs)
-    assert np.linalg.norm(stroke.posed[dabs[0].vertex] - before) > 0.15
+    stroke = Drawing(head.character, head.store, sculpting)
+    before = stroke.stroke.posed[dabs[0].vertex].copy()
+    stroke.draw(dabs)
+    assert np.linalg.norm(stroke.stroke.posed[dabs[0].vertex] - before) > 0.15
     sculpting, dabs = strokes(head, "move", "lid_upper_L", steps=((0, 0, -0.4),))
-    inwards = SculptStroke(head.character, head.store, sculpting, canvas, Evaluator(head.character, head.store))
-    inwards.sculpt(dabs)
-    assert inwards.missed > 0.5 * MM
+    inwards = Drawing(head.character, head.store, sculpting)
+    inwards.draw(dabs)
+    assert inwards.stroke.missed > 0.5 * MM
 
 
 def test_both_sides_of_a_turned_head_stay_mirror_images(head, canvas):
@@ -131,7 +132,7 @@ def test_any_place_of_the_face_is_reached_and_on_lids_most_are(head, seed):
     left = solver.reach(every, other.posed)
     assert np.abs(np.linalg.norm(solver.posed - other.posed, axis=1) - left).max() < 1e-6
     on_lids = np.zeros(len(every), bool)
-    for relief, lids in zip(evaluator.reliefs, evaluator.lids, strict=True):
+    for relief, lids in zip(evaluator.rig.reliefs, evaluator.rig.lids, strict=True):
         on_lids[relief.vertices] = on_lids[lids.turning.vertices] = True
     assert left[~on_lids].max() < 0.01 * MM
     assert (left[on_lids] < 0.01 * MM).mean() > 0.8
@@ -152,23 +153,23 @@ def test_a_stroke_on_a_lid_stores_no_spike(who, pose, tool, mark):
     """What is stored goes at most three times as far as was wanted of the surface, and is no rougher than that; as the lid closes and in
     any gaze no more than that comes of it, at half the strength about half."""
     head, values = cast.clean(who), ON_LIDS[pose]
-    canvas, evaluator = canvas_of(head.character, head.store, part(head.character, "skin")), Evaluator(head.character, head.store)
+    canvas = canvas_of(head.character, head.store, part(head.character, "skin"))
     sculpting, dabs = strokes(head, tool, mark, values, steps=((0.02, 0.02, 0.03), (0.04, 0.03, 0.05)), strength=0.5)
-    stroke = SculptStroke(head.character, head.store, sculpting, canvas, evaluator)
-    before = stroke.posed.copy()
-    stroke.sculpt(dabs)
-    seen, stored = stroke.posed - before, (stroke._solver.shaped - stroke._start) / stroke._strength
-    moved = np.linalg.norm(seen, axis=1).max() + stroke.missed
-    far = np.linalg.norm(stored, axis=1).max() * stroke._strength
+    stroke = Drawing(head.character, head.store, sculpting)
+    before = stroke.stroke.posed.copy()
+    stroke.draw(dabs)
+    seen, stored = stroke.stroke.posed - before, (stroke.stroke._solver.shaped - stroke.stroke._start) / stroke.stroke._strength
+    moved = np.linalg.norm(seen, axis=1).max() + stroke.stroke.missed
+    far = np.linalg.norm(stored, axis=1).max() * stroke.stroke._strength
     assert far <= 3 * moved + 1e-6
-    rough = np.linalg.norm(stored - canvas.average @ stored, axis=1).max() * stroke._strength
+    rough = np.linalg.norm(stored - canvas.average @ stored, axis=1).max() * stroke.stroke._strength
     assert rough <= 3 * moved
     made = after(head, SculptShape(sculpting=sculpting, dabs=dabs))
     for across, height in ((0, 0), (25, 0), (-25, 0), (0, 20), (0, -20), (20, 15), (-20, 15), (20, -15), (-20, -15)):
         there = {"gaze_across": across, "gaze_height": height, "blink_L": 1.0 if across == height == 0 else 0.3, "blink_R": 0.3}
         full, half = (made.posed("skin", there | {"smile": s}) - head.posed("skin", there | {"smile": s}) for s in (1.0, 0.5))
-        assert np.linalg.norm(full, axis=1).max() * stroke._strength <= 4 * moved
-        assert np.linalg.norm(half, axis=1).max() * stroke._strength <= 3 * moved
+        assert np.linalg.norm(full, axis=1).max() * stroke.stroke._strength <= 4 * moved
+        assert np.linalg.norm(half, axis=1).max() * stroke.stroke._strength <= 3 * moved
 
 
 @pytest.mark.parametrize(

@@ -13,7 +13,6 @@ from tightseam.edits.lid_edits import DriveLids
 from tightseam.jaw.findings import findings_of
 from tightseam.landmarks.bones.checks import bone_findings
 from tightseam.landmarks.found import FoundHead
-from tightseam.lids.board import LidBoard
 from tightseam.lids.findings import lid_findings
 from tightseam.seams.findings import findings as seam_findings
 from tightseam.seams.meter import SeamMeter
@@ -70,13 +69,12 @@ def findings(name: str) -> dict[str, Any]:
     character, store = head.character, head.store
     found: dict[str, list[Any]] = {"checkin": [c for c in check_in(character, store).checks if c.verdict != "fine"]}
     if character.bones:
-        board = LidBoard(character, store, head.evaluator)
         found |= {
             "seams": seam_findings(character, store, head.evaluator, head.readings()),
-            "bones": bone_findings(FoundHead(character, store)),
+            "bones": bone_findings(FoundHead(character, store), character),
             "weights": weight_findings(character, store),
-            "lids": lid_findings(character, store, head.evaluator, board),
-            "jaw": cast.jaw_findings(who) if state == "clean" else findings_of(character, store, head.evaluator),
+            "lids": lid_findings(character, store),
+            "jaw": cast.jaw_findings(who) if state == "clean" else findings_of(character, store),
             "shapes": shape_findings(character, store),
         }
     return {station: [_short(rounded(asdict(f))) for f in row] for station, row in found.items()}

@@ -9,10 +9,8 @@ import pytest
 def shelf(db):
     """An empty shelf, and nothing kept of the characters of other tests, whose numbers come again."""
     from bench.rigs import rigs
-    from characters.blobs import ARRAYS
 
     rigs.clear()
-    ARRAYS.clear()
 
 
 def seat(character, store) -> int:

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import json
 
+import msgpack
+import numpy as np
+
 HUGE = 10**30  # a number that no array can hold
 
 
@@ -19,3 +22,9 @@ def get(client, path: str):
 
 def edit(client, who: int, base: int, name: str, /, **params):
     return post(client, f"/api/characters/{who}/edits", {"base": base, "step": {"edit": name, "params": params}})
+
+
+def painted(answer) -> dict[str, np.ndarray]:
+    """What some dabs changed of the part that is painted."""
+    raw = msgpack.unpackb(answer.content)
+    return {k: np.frombuffer(v, np.uint32 if k == "vertices" else np.float32) for k, v in raw.items() if isinstance(v, bytes)}

@@ -13,7 +13,7 @@ from tightseam.exchange.character_file import read_character
 from tightseam.exchange.glb_read import read_glb
 from tightseam.exchange.glb_write import write_glb
 
-from tests.server.http import HUGE, post
+from tests.server.http import HUGE, edit, get, post
 
 GIVE_TEETH = {"edit": "binding.set_carrier", "params": {"part": "teeth_lower", "carrier": "rigid", "bones": ["teeth_lower"]}}
 
@@ -119,6 +119,25 @@ def test_an_edit_makes_a_revision_that_measures_better(client, maren):
     assert changed["can_undo"]
     assert post(client, f"/api/characters/{maren}/measure", {"revision": 2, "pose": "jaw_open"})[1]["within"]
     assert not post(client, f"/api/characters/{maren}/measure", {"revision": 1, "pose": "jaw_open"})[1]["within"]
+
+
+def test_undo_and_redo_measure_nothing_again(client, maren, monkeypatch):
+    """Findings, readings and what is derived of a state are there when it is come back to."""
+    asked = [("measure", {"pose": "jaw_open"}), ("measure", {"pose": "smile"})]
+
+    def measured(revision: int) -> list:
+        found = [post(client, f"/api/characters/{maren}/{where}", {"revision": revision, **body}) for where, body in asked]
+        return [*found, *(get(client, f"/api/characters/{maren}/{x}/findings?revision={revision}") for x in ("jaw", "lids", "shapes"))]
+
+    before = measured(1)
+    assert edit(client, maren, 1, "control.set_range", control="head_turn", low=-30, high=30, rest=0)[0] == 200
+    after = measured(2)
+    for what in ("seams.meter.SeamMeter.measure", "lids.board.LidBoard.moments", "jaw.curves.JawMeter.measure", "shapes.checks._Checks"):
+        monkeypatch.setattr(f"tightseam.{what}", lambda *_, **__: pytest.fail("it was measured again"))
+    assert post(client, f"/api/characters/{maren}/undo", {"base": 2})[0] == 200
+    assert measured(1) == before
+    assert post(client, f"/api/characters/{maren}/redo", {"base": 1})[0] == 200
+    assert measured(2) == after
 
 
 def test_files_go_out_and_come_back_in(client, maren, faulty):

@@ -9,6 +9,7 @@ import pytest
 from characters.models import Blob, Character, Report
 from django.core.management import call_command
 from django.db import OperationalError
+from tightseam.document.derived import DERIVED
 
 from tests.server.conftest import seat
 from tests.server.http import edit, post
@@ -50,6 +51,7 @@ def test_a_damaged_character_keeps_its_place_and_says_why_and_nobody_else_goes(c
     seat(faulty.character, faulty.store)
     damaged = seat(fresh.character, fresh.store)
     Blob.objects.filter(hash=Character.objects.get(pk=damaged).head.sections["parts"]).delete()
+    DERIVED.clear()
     maren, pim = client.get("/api/characters").json()
     assert (maren["name"], "damage" in maren) == ("Maren", False)
     assert (pim["id"], pim["name"]) == (damaged, "Pim")

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import pytest
-from characters.blobs import ARRAYS
 from characters.history import StaleBase, edit, load, redo, undo
 from characters.models import Blob, Character, Revision
+from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadRequest
 from tightseam.edits.registry import parse_recipe
 
@@ -92,7 +92,7 @@ def test_a_damaged_blob_is_named_and_not_believed(maren):
     key = document.parts[0].points
     blob = Blob.objects.get(hash=key)
     Blob.objects.filter(hash=key).update(data=bytes(blob.data)[:-1] + b"\x01")
-    ARRAYS.clear()
+    DERIVED.clear()
     with pytest.raises(ValueError, match="is damaged"):
         load(revision)[1].get(key)
     Blob.objects.filter(hash=key).delete()

@@ -8,7 +8,7 @@ import msgpack
 import numpy as np
 import pytest
 
-from tests.server.http import HUGE, post
+from tests.server.http import HUGE, painted, post
 
 DAB = {"vertex": 5, "place": [0, 0, 0], "tool": "add"}
 PAINTING = {"side": "L", "map": "share", "brush": {"radius": 0.4, "strength": 0.5}}
@@ -94,7 +94,7 @@ def test_a_section_lies_across_the_lids_and_is_cut_through_the_eye(client, maren
     assert status == 200, cut
     ring = max(cut["eye"], key=len)
     assert ring[0] == ring[-1]
-    eye = 10 * (faulty.rest("eye_L") - faulty.evaluator.lids[0].eye.centre)
+    eye = 10 * (faulty.rest("eye_L") - faulty.evaluator.rig.lids[0].eye.centre)
     reach = [math.hypot(*p) for p in ring]
     assert max(reach) <= np.linalg.norm(eye, axis=1).max() + 0.01  # mm
     assert max(reach) > 0.9 * np.linalg.norm(eye, axis=1).min()
@@ -112,7 +112,7 @@ def test_a_stroke_on_a_map_is_shown_as_it_is_stored(client, maren, faulty):
     body = {"revision": 1, "token": "on a map of lids", "painting": painting, "first": 0, "dabs": [dab]}
     answer = client.post(f"/api/characters/{maren}/paint", body, content_type="application/json")
     assert answer.status_code == 200, answer.content
-    shown = {k: np.frombuffer(v, np.uint32 if k == "vertices" else np.float32) for k, v in msgpack.unpackb(answer.content).items()}
+    shown = painted(answer)
     step = {"edit": "lids.paint_map", "params": {"painting": painting, "dabs": [dab]}}
     status, changed = post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": step})
     assert status == 200, changed

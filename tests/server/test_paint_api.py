@@ -6,7 +6,7 @@ import msgpack
 import numpy as np
 import pytest
 
-from tests.server.http import post
+from tests.server.http import edit, painted, post
 
 PAINTING = {"part": "skin", "bone": "jaw", "brush": {"radius": 1.2, "strength": 0.3}, "values": {"jaw_open": 0.6}, "mirror": True}
 
@@ -22,11 +22,6 @@ def dabs(faulty) -> list[dict]:
 def paint(client, who: int, dabs: list[dict], first: int = 0, token: str = "a stroke of mine", revision: int = 1):
     body = {"revision": revision, "token": token, "painting": PAINTING, "first": first, "dabs": dabs}
     return client.post(f"/api/characters/{who}/paint", body, content_type="application/json")
-
-
-def painted(answer) -> dict[str, np.ndarray]:
-    raw = msgpack.unpackb(answer.content)
-    return {k: np.frombuffer(v, np.uint32 if k == "vertices" else np.float32) for k, v in raw.items()}
 
 
 def test_what_was_shown_is_what_is_stored(client, maren, dabs):
@@ -51,6 +46,25 @@ def test_what_was_shown_is_what_is_stored(client, maren, dabs):
     assert len(shown) > 40
     assert [own[v] for v in shown] == list(shown.values())
     assert max(np.abs(stored[v] - points[v]).max() for v in points) < 1e-4
+
+
+def test_what_rides_on_what_is_painted_is_shown_where_it_is_stored(client, maren, faulty):
+    """A brow let ride on the skin goes along with it while the jaw is painted under it, and is told whole."""
+    assert edit(client, maren, 1, "binding.ride", part="brow_L", on="skin")[0] == 200
+    mark = next(m.point for m in faulty.character.landmarks if m.name == "brow_inner_L")
+    vertex = int(np.linalg.norm(faulty.rest("skin") - mark, axis=1).argmin())
+    place = faulty.posed("skin", {"jaw_open": 0.6})[vertex].tolist()
+    dabs = [{"vertex": vertex, "place": place, "tool": "add"}] * 3
+    others = msgpack.unpackb(paint(client, maren, dabs, revision=2).content)["others"]
+    assert list(others) == ["brow_L"]
+    shown = np.frombuffer(others["brow_L"]["points"], np.float32)
+    assert edit(client, maren, 2, "weights.paint", painting=PAINTING, dabs=dabs)[0] == 200
+    body = {"revision": 3, "values": PAINTING["values"]}
+    frame = msgpack.unpackb(client.post(f"/api/characters/{maren}/frame", body, content_type="application/json").content)
+    for what in ("points", "normals"):
+        stored = np.frombuffer(frame["parts"]["brow_L"][what], np.float32)
+        assert np.abs(stored - np.frombuffer(others["brow_L"][what], np.float32)).max() < 1e-3
+    assert np.abs(shown.reshape(-1, 3) - faulty.posed("brow_L", {"jaw_open": 0.6})).max() > 0.05
 
 
 def test_a_stroke_that_was_lost_or_is_out_of_order_is_refused(client, maren, dabs):

@@ -13,10 +13,12 @@ from tightseam.binding.first_weights import heat
 from tightseam.binding.strays import OFF, Strays
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_of
+from tightseam.document.derived import derived
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Bone, Character, Part, PartKind
+from tightseam.document.sections import MEASURED
 from tightseam.geometry.types import Floats
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import MOST_RECEIVED
@@ -24,6 +26,7 @@ from tightseam.weights.rows import MOST_RECEIVED
 RIGID: dict[PartKind, str] = {"eye": "its eye bone", "teeth upper": "the skull", "teeth lower": "the jaw"}
 
 
+@derived("parts", "bones", "landmarks")
 def reference_weights(character: Character, store: ArrayStore) -> Floats | None:
     """The weights (N, B) the skin would be given automatically, to compare with; None where landmarks or bones are missing for that."""
     skin = next((p for p in character.parts if p.kind == "skin"), None)
@@ -33,6 +36,12 @@ def reference_weights(character: Character, store: ArrayStore) -> Floats | None:
         return heat(character, store, skin)
     except BadRequest:
         return None
+
+
+@derived(*MEASURED)
+def weight_findings_of(character: Character, store: ArrayStore) -> list[WeightFinding]:
+    """All findings of all parts, the skin held against what it would be given automatically."""
+    return weight_findings(character, store, reference_weights(character, store))
 
 
 def weight_findings(character: Character, store: ArrayStore, reference: Floats | None = None) -> list[WeightFinding]:

@@ -62,7 +62,7 @@ def _beside_ride(character: Character, store: ArrayStore, part: Part, tolerance:
     """All shapes, with those deltas of the part that riding does not make already."""
     alone = ShapesAlone(replace(character, shapes=tuple(_without(s, part.name) for s in character.shapes)), store)
     rest = part_points(character, store, part.name)
-    ride = next(r for r in alone.evaluator.rides if r.first == alone.evaluator.meshes.rows(part.name).start)
+    ride = next(r for r in alone.evaluator.rig.rides if r.first == alone.evaluator.meshes.rows(part.name).start)
 
     def beside(k: int, shape: Shape) -> Shape:
         old = next((d for d in shape.deltas if d.part == part.name), None)

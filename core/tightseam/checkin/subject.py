@@ -12,4 +12,4 @@ class Subject(FoundHead):
 
     def __init__(self, character: Character, store: ArrayStore, limits: dict[str, float]) -> None:
         super().__init__(character, store)
-        self.limits = limits
+        self.character, self.limits = character, limits

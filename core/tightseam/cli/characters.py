@@ -101,7 +101,7 @@ def describe(character: Character, store: MemoryStore) -> dict[str, Any]:
 
 def _measure(options: argparse.Namespace) -> int:
     from tightseam.deform.evaluator import Evaluator
-    from tightseam.landmarks.found import FoundHead
+    from tightseam.landmarks.found import found_head
     from tightseam.seams.asymmetry import mirror_gauge
     from tightseam.seams.meter import SeamMeter
     from tightseam.seams.report import pose_report
@@ -120,7 +120,7 @@ def _measure(options: argparse.Namespace) -> int:
         wanted = [find_pose(character, options.pose)] if options.pose else shown_poses(character)
         poses = {p.name: (pose_values(character, p), p.closes) for p in wanted}
     readings = {name: meter.measure(values, closes) for name, (values, closes) in poses.items()}
-    mirror = mirror_gauge(FoundHead(character, store), evaluator, meter)
+    mirror = mirror_gauge(found_head(character, store), evaluator, meter)
     uneven = {name: mirror.read(values, readings[name]) for name, (values, _) in poses.items()}
     report = pose_report(character, store, evaluator, readings, uneven)
     if options.json:

@@ -49,12 +49,12 @@ def add_commands(command: Command) -> None:
 
 
 def _eyes(options: argparse.Namespace) -> int:
-    from tightseam.landmarks.found import FoundHead
+    from tightseam.landmarks.found import found_head
     from tightseam.landmarks.seats import find_seats
 
     store = MemoryStore()
     character, _ = taken_in([options.file], store)
-    seats = find_seats(FoundHead(character, store))
+    seats = find_seats(found_head(character, store))
     if options.json:
         print(json.dumps({"name": character.about.name, "eyes": [_seat(s) for s in seats]}))
     else:
@@ -76,14 +76,14 @@ def _seat(seat: EyeSeat) -> dict[str, object]:
 
 def _landmarks(options: argparse.Namespace) -> int:
     from tightseam.landmarks.catalogue import CATALOGUE, label_of
-    from tightseam.landmarks.found import FoundHead
+    from tightseam.landmarks.found import found_head
     from tightseam.landmarks.suggest.found_mark import DOUBTFUL
     from tightseam.landmarks.suggest.suggest import suggest
 
     store = MemoryStore()
     character, _ = taken_in([options.file], store)
     if options.suggest:
-        found = {name: (m.point.tolist(), m.sure) for name, m in suggest(FoundHead(character, store)).items()}
+        found = {name: (m.point.tolist(), m.sure) for name, m in suggest(found_head(character, store)).items()}
     else:
         found = {m.name: (list(m.point), m.sure) for m in character.landmarks}
     names = [name for entry in CATALOGUE for name in entry.names]
@@ -103,7 +103,7 @@ def _landmarks(options: argparse.Namespace) -> int:
 
 def _bones(options: argparse.Namespace) -> int:
     from tightseam.landmarks.bones.checks import bone_findings
-    from tightseam.landmarks.found import FoundHead
+    from tightseam.landmarks.found import found_head
 
     store = MemoryStore()
     character, _ = taken_in([options.file], store)
@@ -111,7 +111,7 @@ def _bones(options: argparse.Namespace) -> int:
         character = _built(character, store, options)
     if options.names:
         character = _named(character, store, options.names)
-    findings = bone_findings(FoundHead(character, store))
+    findings = bone_findings(found_head(character, store), character)
     if options.json:
         bones = [{"name": b.name, "export": b.export or b.name, "parent": b.parent, "role": b.role, "side": b.side, "region": b.region,
                   "base_cm": b.base, "tip_cm": b.tip, "axes": b.axes} for b in character.bones]  # fmt: skip

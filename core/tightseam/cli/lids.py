@@ -28,7 +28,7 @@ def _lids(options: argparse.Namespace) -> int:
     evaluator = Evaluator(character, store)
     lids = LidBoard(character, store, evaluator)
     board = lids.measure(rest_values(character), exact=True)
-    found = lid_findings(character, store, evaluator, lids)
+    found = lid_findings(character, store)
     over = [c for c in board.cells if not c.within]
     if options.json:
         said = {"name": character.about.name, "over": len(over), "closings": board.closings, "gazes": board.gazes}

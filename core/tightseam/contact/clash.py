@@ -10,6 +10,7 @@ from scipy.sparse.csgraph import connected_components
 
 from tightseam.contact.compiled import loops
 from tightseam.contact.tree import PosedTree
+from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Bools, Floats, Ints
 
 PAIRS = 4096  # that are first made room for
@@ -74,18 +75,18 @@ def deepest_inside(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, 
     crosses[start] = True
     point = np.zeros(3)
     depth, triangle = loops("depth").deepest(
-        start,
+        read_only(start),
         crosses,
         body.crossed_whole,
-        beside,
+        read_only(beside),
         OFF if body.own else 0.0,
         body.own,
-        np.zeros(count) if designed is None else designed,
+        read_only(np.zeros(count) if designed is None else designed),
         (surface.points, surface.tree.triangles),
         body.solid.tree.closed,
         (*body.solid.nodes, body.solid.boxes, body.solid.far),
         (*body.near.nodes, body.near.boxes),
-        body.counts,
+        read_only(body.counts),
         (*body.counted.nodes, body.counted.boxes),
         CLOSE_ON_ITSELF if body.own else CLOSE,
         point,
@@ -101,9 +102,9 @@ def deepest_of(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, isla
 
 def depth_in_itself(body: PosedTree, against: PosedTree, queries: Floats, ways: Floats) -> Floats:
     """How deep (Q,) points of a mesh that look along `ways` (Q, 3) lie inside it, to the nearest triangle that looks against them."""
-    queries = np.ascontiguousarray(queries, np.float64)
+    queries = read_only(queries, np.float64)
     out = np.empty(len(queries))
-    loops("depth").opposing(queries, np.ascontiguousarray(ways, np.float64), (*against.nodes, against.boxes), out)
+    loops("depth").opposing(queries, read_only(ways, np.float64), (*against.nodes, against.boxes), out)
     return np.asarray(np.where(body.inside(queries + OFF * ways) & np.isfinite(out), out, 0.0))
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tightseam.contact.compiled import loops
+from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Floats, Ints
 
 BESIDE = 0.08  # of the line to either side within which a triangle belongs to a place
@@ -32,7 +33,8 @@ class Facing:
         middle, across = self._planes(points)
         out = np.empty(len(middle))
         (patch, other), (at, other_at) = self._patches, self._stations
-        loops("section").apart(np.ascontiguousarray(points), patch, at, other, other_at, self._reach, middle, across, out)
+        seen = (read_only(x) for x in (points, patch, at, other, other_at))
+        loops("section").apart(*seen, self._reach, read_only(middle), read_only(across), out)
         return np.maximum(out, 0.0), middle
 
     def _planes(self, points: Floats) -> tuple[Floats, Floats]:

@@ -8,6 +8,7 @@ import numpy as np
 
 from tightseam.contact.compiled import loops
 from tightseam.geometry.adjacency import directed_edges
+from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Bools, Floats, Ints
 
 
@@ -15,20 +16,20 @@ class TriangleTree:
     """A tree over triangles (T, 3) of a mesh, halved where its points (N, 3) stand when it is made."""
 
     def __init__(self, points: Floats, triangles: Ints) -> None:
-        self.triangles = np.ascontiguousarray(triangles, np.int64)
+        self.triangles = read_only(triangles, np.int64)
         centres = np.asarray(points, np.float64)[self.triangles].mean(axis=1)
-        self.order = np.arange(len(self.triangles), dtype=np.int64)
+        order = np.arange(len(self.triangles), dtype=np.int64)
         second, first, last = (np.empty(2 * len(self.triangles) + 1, np.int64) for _ in range(3))
-        count = loops("tree").build(centres, self.order, second, first, last)
-        self.second, self.first, self.last = (np.ascontiguousarray(x[:count]) for x in (second, first, last))
+        count = loops("tree").build(centres, order, second, first, last)
+        self.order, self.second, self.first, self.last = (read_only(x) for x in (order, second[:count], first[:count], last[:count]))
         self.closed = _is_closed(self.triangles)
 
     def at(self, points: Floats) -> PosedTree:
         """The tree with the mesh posed at points (N, 3)."""
-        points = np.ascontiguousarray(points, np.float64)
+        points = read_only(points, np.float64)
         boxes, far = np.empty((len(self.second), 6)), np.empty((len(self.second), 7))
         loops("tree").refit(points, self.triangles, self.order, self.second, self.first, self.last, boxes, far)
-        return PosedTree(self, points, boxes, far)
+        return PosedTree(self, points, read_only(boxes), read_only(far))
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,7 @@ class PosedTree:
     def closest(self, queries: Floats, within: float = np.inf) -> tuple[Floats, Ints, Floats]:
         """Distance (Q,), triangle (Q,) and closest point (Q, 3) for each query; `within` cm, -1 and the query itself where nothing is
         nearer than that."""
-        queries = np.ascontiguousarray(queries, np.float64)
+        queries = read_only(queries, np.float64)
         distance, rows, shares = np.empty(len(queries)), np.empty(len(queries), np.int64), np.empty((len(queries), 2))
         loops("tree").closest(queries, within, *self.nodes, self.boxes, distance, rows, shares)
         corners = self.points[self.tree.triangles[rows]]
@@ -57,14 +58,14 @@ class PosedTree:
 
     def winding(self, queries: Floats) -> Floats:
         """Generalised winding number (Q,): near 1 inside, near 0 outside; within 0.02 of the exact one."""
-        queries = np.ascontiguousarray(queries, np.float64)
+        queries = read_only(queries, np.float64)
         found = np.empty(len(queries))
         loops("tree").windings(queries, *self.nodes, self.far, found)
         return found
 
     def inside(self, queries: Floats) -> Bools:
         """Which queries (Q,) the mesh winds round, islands that overlap and all."""
-        queries = np.ascontiguousarray(queries, np.float64)
+        queries = read_only(queries, np.float64)
         found = np.empty(len(queries), np.bool_)
         loops("tree").insides(queries, self.tree.closed, *self.nodes, self.boxes, self.far, found)
         return found
@@ -72,7 +73,7 @@ class PosedTree:
     def signed(self, queries: Floats, reach: float) -> Floats:
         """Distance (Q,) to a closed mesh, negative inside, at most `reach` cm: to its nearest triangle, with the sign of the winding
         number (Jacobson et al. 2013), which islands that overlap do not upset."""
-        queries = np.ascontiguousarray(queries, np.float64)
+        queries = read_only(queries, np.float64)
         found = self.closest(queries, reach)[0]
         low, high = self.boxes[0, :3], self.boxes[0, 3:]
         within = np.flatnonzero(((queries >= low) & (queries <= high)).all(axis=1))

@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import derived
 from tightseam.document.model import BoneRegion, Character, Control, Link
 
 ControlRegion = Literal["jaw", "mouth", "eyes", "brows", "tongue", "head", "other"]
@@ -18,6 +19,7 @@ OF_BONES: Mapping[BoneRegion, ControlRegion] = {
 }  # fmt: skip
 
 
+@derived("parts", "landmarks", "bones", "shapes", "controls")
 def control_regions(character: Character, store: ArrayStore) -> dict[str, ControlRegion]:
     """The region of each control, by its name: that of the first thing it drives which has one. Shapes lie where they move most."""
     shapes: dict[str, ControlRegion] = {}

@@ -13,6 +13,8 @@ from tightseam.contact.gap import nearest_pair
 from tightseam.contact.tree import TriangleTree
 from tightseam.deform import plain
 from tightseam.geometry.reach import Reach, fans
+from tightseam.geometry.read_only import read_only
+from tightseam.geometry.types import AnyArray
 
 _loaded: list[ModuleType] = []
 _lock = threading.Lock()
@@ -43,31 +45,34 @@ def load_compiled() -> None:
 def _run_once(kernels: Any) -> None:
     """Call every loop with the types a frame uses, so that none is compiled while somebody waits."""
     f, i, j = np.float32, np.int32, np.int64
-    points, out = np.ones((3, 3), f), np.empty((3, 3), f)
-    kernels.blend(out, points, np.zeros(2, j), *(np.zeros(0, j) for _ in range(3)), np.zeros(1, f), np.zeros(0, j), np.zeros(0, f))
-    one = np.zeros(1, i)
-    pushed = np.zeros((1, 3), f)
-    pair, axes = np.zeros(2, f), np.eye(3, dtype=f)
-    turned = np.zeros((3, 2), f)
+    points, out, one = read_only(np.ones((3, 3), f)), np.empty((3, 3), f), read_only(np.zeros(1, i))
+    no_runs = [read_only(np.zeros(n, j)) for n in (2, 0, 0, 0)]
+    kernels.blend(out, points, *no_runs, _ones(1), read_only(np.zeros(0, j)), _ones(0))
+    pushed, pair, axes, turned = np.zeros((1, 3), f), _ones(2), read_only(np.eye(3, dtype=f)), np.zeros((3, 2), f)
     kernels.close_lids(
-        out, np.arange(3, dtype=i), np.ones(3, np.uint8), np.zeros(3, f), np.array([0, 1, 0, 1], i), 2, np.zeros((2, 513), f), axes,
-        np.zeros(3, f), f(0), f(1), pair, pair, turned,
+        out, read_only(np.arange(3, dtype=i)), read_only(np.ones(3, np.uint8)), _ones(3), read_only(np.array([0, 1, 0, 1], i)), 2,
+        _ones(2, 513), axes, _ones(3), f(0), f(1), pair, pair, turned,
     )  # fmt: skip
-    kernels.turn_with(out, one, one, np.zeros(3, f), axes, turned)
-    kernels.relieve(out, one, *(np.ones(1, f) for _ in range(3)), np.zeros(3, f), np.eye(3, dtype=f), np.ones((181, 64), f), pushed)
-    kernels.follow(out, one, one, pushed)
+    kernels.turn_with(out, one, one, _ones(3), axes, read_only(turned))
+    kernels.relieve(out, one, _ones(1), _ones(1), _ones(1), _ones(3), axes, _ones(181, 64), pushed)
+    kernels.follow(out, one, one, read_only(pushed))
     for width, skin in ((4, kernels.skin4), (8, kernels.skin8)):
-        bones, weights = np.zeros((3, width), np.uint16), np.zeros((3, width), f)
-        skin(out, points, bones, weights, np.zeros((1, 16), f))
-        kernels.skin_dual(out, points, one, np.zeros(1, f), bones, weights, np.zeros((1, 8), f))
-    kernels.seal_lips(
-        out, points, one, *(np.zeros(1, f) for _ in range(3)), np.zeros((1, 2), f), f(1), pair, pair, np.zeros(16, f), np.zeros(16, f)
-    )
-    kernels.duals_of(np.eye(4)[None], np.zeros((1, 8), f))
-    kernels.lip_motion(np.eye(4), np.eye(4), 0.5, np.zeros(3), 1.0, np.zeros(16, f), np.zeros(16, f))
-    kernels.respond(np.zeros(1), np.zeros(1), np.zeros(1, j), np.zeros(1, j), np.zeros(1), np.ones(1), np.zeros((1, 2)))
-    kernels.normals(out, points, np.array([[0, 1, 2, 2]], np.uint32), np.array([[0, 1, 2]], np.uint32))
-    kernels.pose_bones(np.empty((1, 4, 4)), *(np.zeros((1, 3)) for _ in range(2)), np.eye(3)[None], np.zeros((1, 3)), np.full(1, -1, j))
+        bones = read_only(np.zeros((3, width), np.uint16))
+        skin(out, points, bones, _ones(3, width), _ones(1, 16))
+        kernels.skin_dual(out, points, one, _ones(1), bones, _ones(3, width), _ones(1, 8))
+    kernels.seal_lips(out, points, one, _ones(1), _ones(1), _ones(1), _ones(1, 2), f(1), pair, pair, _ones(16), _ones(16))
+    still = read_only(np.eye(4))
+    kernels.duals_of(still[None], np.zeros((1, 8), f))
+    kernels.lip_motion(still, still, 0.5, read_only(np.zeros(3)), 1.0, np.zeros(16, f), np.zeros(16, f))
+    zero, at = read_only(np.zeros(1)), read_only(np.zeros(1, j))
+    kernels.respond(np.zeros(1), zero, at, at, zero, read_only(np.ones(1)), read_only(np.zeros((1, 2))))
+    kernels.normals(out, points, read_only(np.array([[0, 1, 2, 2]], np.uint32)), read_only(np.array([[0, 1, 2]], np.uint32)))
+    flat = read_only(np.zeros((1, 3)))
+    kernels.pose_bones(np.empty((1, 4, 4)), flat, flat, read_only(np.eye(3)[None]), flat, read_only(np.full(1, -1, j)))
+
+
+def _ones(*shape: int) -> AnyArray:
+    return read_only(np.ones(shape, np.float32))
 
 
 def _touch_once() -> None:

@@ -10,6 +10,7 @@ import numpy as np
 from tightseam.deform import backend
 from tightseam.deform.curves import compile_curve
 from tightseam.document.model import Control, Link, LinkKind
+from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Floats, Ints
 
 AXES = ("x", "y", "z")
@@ -47,7 +48,7 @@ class Drive:
         """What all controls together ask of each target, (R,), from their values (C,)."""
         total = np.asarray(self.gains @ values)
         if self._rows:
-            backend.current().respond(total, values, *self._curves)
+            backend.current().respond(total, *map(read_only, (values, *self._curves)))
         return total
 
     def effects(self, values: Floats) -> Floats:
@@ -55,7 +56,8 @@ class Drive:
         found = self.gains * values
         if self._rows:
             rows, columns, *curves = self._curves
-            backend.current().respond(found.reshape(-1), values, rows * found.shape[1] + columns, columns, *curves)
+            seen = (values, rows * found.shape[1] + columns, columns, *curves)
+            backend.current().respond(found.reshape(-1), *map(read_only, seen))
         return found
 
 

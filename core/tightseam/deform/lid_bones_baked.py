@@ -30,7 +30,7 @@ def with_lids_as_bones(character: Character, store: ArrayStore) -> Character:
         return character
     evaluator = Evaluator(character, store)
     taken = {b.name for b in character.bones}
-    for pair, turning in zip(character.lids, evaluator.stand_ins, strict=True):
+    for pair, turning in zip(character.lids, evaluator.rig.stand_ins, strict=True):
         if isinstance(turning, LidBones):
             twice = taken & set(pair.names)
             if twice:

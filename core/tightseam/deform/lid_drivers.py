@@ -7,8 +7,8 @@ from functools import cached_property
 
 import numpy as np
 
-from tightseam.deform import backend, plain
-from tightseam.deform.compiled import CompiledRelief
+from tightseam.deform import plain
+from tightseam.deform.eye_relief import CompiledRelief
 from tightseam.deform.lids import CompiledLids
 from tightseam.document.model import LidDriver
 from tightseam.geometry.knots import best_knots, chord_errors, fitted
@@ -123,17 +123,11 @@ def posed_lids(
 ) -> Floats:
     """Points (N, 3) with both lids of an eye closed on the arc by `closing` over the eye that looks up and outwards by degrees. What the
     gaze itself closes is left out, how far it takes the lids to the side is not."""
-    loops, points = backend.current(), rest.astype(np.float32)
-    slide = np.array([f.at(*gaze)[1] for f in lids.follow])
-    lids.turn(loops, points, np.full(2, closing), slide, np.empty((len(lids.turning.vertices), 2), np.float32))
+    points = rest.astype(np.float32)
+    lids.close(points, np.full(2, closing), np.array([f.at(*gaze)[1] for f in lids.follow]))
     if relief is not None:
-        pushed = np.empty((len(relief.vertices), 3), np.float32)
-        turn = rotation(np.array([-gaze[0], lids.outward * gaze[1], 0.0])).astype(np.float32)
-        loops.relieve(
-            points, relief.vertices, relief.amount, relief.clearance_of_own(closing).astype(np.float32), relief.settle,
-            lids.eye.centre.astype(np.float32), np.ascontiguousarray(turn), lids.eye.profile, pushed,
-        )  # fmt: skip
-        loops.follow(points, relief.follower_vertices, relief.follower_rows, pushed)
+        turn = rotation(np.array([-gaze[0], lids.outward * gaze[1], 0.0]))
+        relief.push(points, turn, lids.eye.centre, relief.clearance_of_own(closing))
     return points.astype(float)
 
 

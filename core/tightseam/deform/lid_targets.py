@@ -33,7 +33,7 @@ def lid_targets(character: Character, store: ArrayStore) -> list[LidTarget]:
         return []
     evaluator = Evaluator(character, store)
     found = []
-    for pair, shapes in zip(character.lids, evaluator.stand_ins, strict=True):
+    for pair, shapes in zip(character.lids, evaluator.rig.stand_ins, strict=True):
         if isinstance(shapes, LidShapes):
             for lid, name in enumerate(pair.names):
                 found += [_on_part(evaluator, shapes, lid, name, part) for part in evaluator.meshes.names]

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
 import numpy as np
 
-from tightseam.deform.compiled import CompiledEye, Meshes, rows_among
+from tightseam.deform import backend
 from tightseam.deform.curves import compile_curve
+from tightseam.deform.eyes import CompiledEye
+from tightseam.deform.meshes import Meshes, rows_among
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import CurveKeys, GazeFollow, Lids
 from tightseam.geometry.normals import unit
+from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Floats, Ints
 
 LINE_STEPS = 513
@@ -51,7 +54,8 @@ class LidArc:
     @cached_property
     def single(self) -> tuple[Floats, Floats, np.float32, np.float32]:
         """Axes, centre, inner and length in float32, as the loops of a frame take them."""
-        return self.axes.astype(np.float32), self.centre.astype(np.float32), np.float32(self.inner), np.float32(self.length)
+        axes, centre = read_only(self.axes, np.float32), read_only(self.centre, np.float32)
+        return axes, centre, np.float32(self.inner), np.float32(self.length)
 
     def place(self, points: Floats) -> tuple[Floats, Floats]:
         """For points (K, 3): how far from the inner corner (0) to the outer (1), along the axis, and the angle about it, radians."""
@@ -117,9 +121,10 @@ class LidTurning:
     def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats) -> None:
         """Turn `points` (N, 3) in place by a closing and a slide (radians) of each lid, (2,); `turned` (K, 2) receives both by vertex."""
         axes, centre, inner, length = self.arc.single
+        vertices, upper, share, margin_rows, closed = map(read_only, (self.vertices, self.upper, self.share, self.margin_rows, self.closed))
         loops.close_lids(
-            points, self.vertices, self.upper, self.share, self.margin_rows, self.margin_start, self.closed, axes, centre, inner, length,
-            closing.astype(np.float32), slide.astype(np.float32), turned,
+            points, vertices, upper, share, margin_rows, self.margin_start, closed, axes, centre, inner, length,
+            read_only(closing, np.float32), read_only(slide, np.float32), turned,
         )  # fmt: skip
 
 
@@ -134,11 +139,19 @@ class CompiledLids:
     lash_vertices: Ints
     lash_rows: Ints
 
+    def close(self, points: Floats, closing: Floats, slide: Floats) -> None:
+        """Turn skin and lashes among `points` (N, 3) in place by a closing and a slide (radians) of each lid, (2,)."""
+        self.turn(backend.current(), points, closing, slide, np.empty((len(self.turning.vertices), 2), np.float32))
+
+    def with_share(self, share: Floats) -> CompiledLids:
+        """The same with another share (K,) 0..1 of the closing for each vertex."""
+        return replace(self, turning=replace(self.turning, share=share.astype(np.float32)))
+
     def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats) -> None:
-        """Turn skin and lashes in place; arguments as of `LidTurning.turn`."""
+        """As `close`, by the loops that are handed over; `turned` as of `LidTurning.turn`."""
         axes, centre = self.turning.arc.single[:2]
         self.turning.turn(loops, points, closing, slide, turned)
-        loops.turn_with(points, self.lash_vertices, self.lash_rows, centre, axes, turned)
+        loops.turn_with(points, read_only(self.lash_vertices), read_only(self.lash_rows), centre, axes, read_only(turned))
 
     def gaze(self, turn: Floats) -> tuple[float, float]:
         """Degrees upwards and towards the outer corner for the rotation (3, 3) of the eye."""

@@ -7,11 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from tightseam.deform import backend
-from tightseam.deform.compiled import Meshes
 from tightseam.deform.curves import compile_curve
+from tightseam.deform.meshes import Meshes
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, Lips
 from tightseam.geometry.easing import smoothstep
+from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Floats, Ints
 
 STILL = 1e-7  # of a matrix that stays where it is
@@ -27,6 +28,15 @@ class LipMotion:
     apart: Floats
     stuck: float
     still: bool
+
+
+@dataclass(frozen=True)
+class Mouth:
+    """How the jaw moves the lips, and how far they are sealed and their corners pulled, (2,) each, left and right."""
+
+    motion: LipMotion
+    seals: Floats
+    pulls: Floats
 
 
 @dataclass(frozen=True)
@@ -49,9 +59,22 @@ class CompiledLips:
         """From bone matrices (B, 4, 4)."""
         head, jaw, of = matrices[self.upper], matrices[self.lower], self.lips
         together, apart = np.empty((2, 16), np.float32)
-        parted = backend.current().lip_motion(head, jaw, of.balance, self.middle, of.ahead, together, apart)
+        head, jaw, middle = map(read_only, (head, jaw, self.middle))
+        parted = backend.current().lip_motion(head, jaw, of.balance, middle, of.ahead, together, apart)
         t = min(max(parted / of.stick, 0.0), 1.0) if of.stick else 1.0
         return LipMotion(together, apart, 1 - t * t * (3 - 2 * t), float(np.abs(apart).max()) < STILL)
+
+    def seal(self, out: Floats, points: Floats, mouth: Mouth) -> None:
+        """Seal the lips on posed points `out` (N, 3), in place, by where they were before the bones, `points` (N, 3)."""
+        of = map(read_only, (points, self.vertices, self.share, self.when, self.left, self.corners))
+        asked = (read_only(x, np.float32) for x in (mouth.seals, mouth.pulls, mouth.motion.together, mouth.motion.apart))
+        backend.current().seal_lips(out, *of, np.float32(self.lips.soft), *asked)
+
+    def at(self, matrices: Floats, seals: Floats, pulls: Floats) -> Mouth | None:
+        """The mouth in a pose, from bone matrices (B, 4, 4) and what controls ask of seals and corners (2,); None where it stays."""
+        motion = self.motion(matrices)
+        seals = np.maximum(seals, motion.stuck)
+        return None if motion.still or not (seals.any() or pulls.any()) else Mouth(motion, seals, pulls)
 
 
 def compile_lips(lips: Lips, character: Character, store: ArrayStore, meshes: Meshes) -> CompiledLips | None:

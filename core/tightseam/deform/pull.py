@@ -8,8 +8,8 @@ from typing import Literal
 
 import numpy as np
 
-from tightseam.deform.compiled import ShapeRuns
 from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.shape_runs import NOTHING, ShapeRuns
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
@@ -88,7 +88,7 @@ def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapp
         moved = _apply(to_head @ _matrix(matrices, bone), p)
         found.append(Pull("bone", *_bone_name(evaluator, bone), CM_TO_MM * weights[:, None] * (moved - p), weights))
     found.append(Pull("total", "total", "Total not 1", CM_TO_MM * (total - 1.0)[:, None] * p))
-    if evaluator.dual_mix is None:
+    if evaluator.rig.skinning.dual_mix is None:
         return found
     linear = p + sum((x.vectors for x in found if x.kind in ("bone", "total")), np.zeros_like(p)) / CM_TO_MM
     moved = _apply(to_head, stages.skinned[rows].astype(float))
@@ -140,17 +140,17 @@ def _rows(evaluator: Evaluator, part: str, vertices: Sequence[int]) -> Ints:
 
 
 def _shapes(evaluator: Evaluator, rows: Ints, values: Mapping[str, float]) -> list[Pull]:
-    named = evaluator.character.shapes
+    named, strengths = evaluator.character.shapes, evaluator.rig.strengths(values)
     return [
-        Pull("shape", named[k].name, named[k].label, CM_TO_MM * float(strength) * _offsets(evaluator.shapes, int(k), rows))
-        for k, strength in zip(*evaluator.strengths(values), strict=True)
+        Pull("shape", named[k].name, named[k].label, CM_TO_MM * float(strengths[k]) * _offsets(evaluator.rig.shapes, k, rows))
+        for k in np.flatnonzero(np.abs(strengths) > NOTHING).tolist()
     ]
 
 
 def _reliefs(evaluator: Evaluator, rows: Ints, values: Mapping[str, float]) -> list[Pull]:
     strengths = evaluator.skeleton.relief_strengths(values)
     return [
-        Pull("surface relief", r.name, r.label, CM_TO_MM * float(strengths[k]) * _offsets(evaluator.surface_reliefs, k, rows))
+        Pull("surface relief", r.name, r.label, CM_TO_MM * float(strengths[k]) * _offsets(evaluator.rig.surface_reliefs, k, rows))
         for k, r in enumerate(evaluator.character.surface_reliefs)
     ]
 
@@ -167,7 +167,7 @@ def _offsets(runs: ShapeRuns, shape: int, rows: Ints) -> Floats:
 
 def _influences(evaluator: Evaluator, rows: Ints) -> list[tuple[int, Floats]]:
     """Each bone that has any of these vertices, with its weights (K,)."""
-    table = evaluator.influences
+    table = evaluator.rig.skinning.influences
     bones, weights = table.bones[rows], table.weights[rows].astype(float)
     return [(int(b), np.where(bones == b, weights, 0).sum(axis=1)) for b in np.unique(bones[weights > 0])]
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 
@@ -22,10 +23,17 @@ class Reskinned:
         self._before = np.column_stack([stages.relieved[rows].astype(np.float64), np.ones(len(self.posed))])
         self._matrices, self._duals = matrices[:, :3].reshape(len(matrices), 12), dual_of(matrices)
         self._deforming = np.array([b.role == "deform" for b in evaluator.character.bones], bool)
-        mix, every = evaluator.dual_mix, np.arange(rows.start, rows.stop)
+        mix, every = evaluator.rig.skinning.dual_mix, np.arange(rows.start, rows.stop)
         self._mix: Floats = np.zeros(len(every)) if mix is None else mix.of(every)
         self._kept, self._sealed = evaluator.seal_of(rows, stages.relieved, matrices, values)
         self._after = evaluator.held_back(rows)
+        self._values, self._first, self._evaluator = values, rows.start, evaluator
+
+    def whole(self, vertices: Ints, weights: Floats) -> Floats:
+        """The posed points (N, 3) of all parts with `weights` (K, B) of vertices (K,) of the part: what rides on it goes along."""
+        rig = self._evaluator.rig
+        skinning = rig.skinning.with_weights(self._first + vertices, weights * self._deforming)
+        return self._evaluator.with_rig(replace(rig, skinning=skinning)).points(self._values)
 
     def at(self, vertices: Ints, weights: Floats) -> Floats:
         """The posed points (K, 3) of vertices (K,) with `weights` (K, B) over all bones."""

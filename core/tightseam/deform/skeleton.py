@@ -18,6 +18,7 @@ from tightseam.document.lookup import control as find_control
 from tightseam.document.model import Bone, Character, Control
 from tightseam.document.mouth_model import CORNERS, SEALS
 from tightseam.document.poses import rest_values
+from tightseam.geometry.read_only import read_only
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.types import Floats, Ints
 
@@ -115,7 +116,7 @@ class Skeleton:
     def posed(self, angles: Floats, shifts: Floats) -> Floats:
         """As `matrices`, from degrees (B, 3) about and cm (B, 3) along each bone's own axes."""
         out = np.empty((len(self.parents), 4, 4))
-        backend.current().pose_bones(out, angles, shifts, self.axes, self.pivots, self.parents)
+        backend.current().pose_bones(out, *map(read_only, (angles, shifts, self.axes, self.pivots, self.parents)))
         return out
 
     def handles(self, values: Mapping[str, float]) -> Floats:

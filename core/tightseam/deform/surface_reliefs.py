@@ -6,8 +6,9 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from tightseam.deform.compiled import Meshes, ShapeRuns, pack_runs
 from tightseam.deform.curves import compile_curve
+from tightseam.deform.meshes import Meshes
+from tightseam.deform.shape_runs import ShapeRuns, pack_runs
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import CurveKeys, Point, Relief
 from tightseam.geometry.normals import unit, vertex_normals

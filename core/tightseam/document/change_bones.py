@@ -9,7 +9,7 @@ import numpy as np
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Binding, Bone, Character, Influence
-from tightseam.document.removal import settled
+from tightseam.document.removal import settled, without
 
 
 def in_order(bones: Sequence[Bone]) -> tuple[Bone, ...]:
@@ -31,13 +31,16 @@ def with_bones(character: Character, bones: Sequence[Bone], store: ArrayStore) -
     """The character with these bones in place of its own.
 
     Weights of a bone that is gone, and what hangs on it, go to the nearest bone above it that stays, so that totals stay as they
-    were; where a bone stays, its weights stay to the bit. What else speaks of a bone that is gone goes with it.
+    were; where a bone stays, its weights stay to the bit. What else speaks of a bone that is gone goes with it, and so does a control
+    that drove nothing else.
     """
     kept = {b.name for b in bones}
     heirs = {b.name: _heir(b, character.bones, kept) for b in character.bones if b.name not in kept}
     left = [replace(b, parent=heirs.get(b.parent, b.parent) if b.parent else None) for b in bones]
     inherited = tuple(_inherited(b, heirs, store) for b in character.bindings)
-    return settled(replace(character, bones=in_order(left), bindings=inherited))
+    changed = settled(replace(character, bones=in_order(left), bindings=inherited))
+    driving = {c.name for c in character.controls if c.links}
+    return without(changed, "control", {c.name for c in changed.controls if not c.links and c.name in driving})
 
 
 def _heir(bone: Bone, bones: Sequence[Bone], kept: set[str]) -> str | None:

@@ -3,42 +3,31 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 
 import numpy as np
 
 from tightseam.document.control_chains import chain_depth
+from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadDocument
 from tightseam.document.limits import FARTHEST, MOST_KEYS, MOST_TURN
 from tightseam.document.model import Binding, Bone, Character, CurveKeys, Relief, Seam
 from tightseam.document.mouth_model import MOST_RELIEF
 from tightseam.document.names import check_known
+from tightseam.document.sections import keys_of
 
 CLOSEST_KEYS = 1e-6
 SQUARE = 1e-4  # how far products of a bone's axes may be from 0 and 1
 
 
 def check_names(character: Character) -> None:
-    """BadDocument where a name is doubled or points nowhere, or what is said by numbers alone cannot be."""
+    """BadDocument where a name is doubled or points nowhere, or what is said by numbers alone cannot be. An edit that leaves sections as
+    they are has only the others looked at."""
     if not character.parts:
         raise BadDocument("The character has no parts.")
     check_known(character)
-    _check_bones(character)
-    for binding in character.bindings:
-        _check_ride(binding, character)
-    for pair in character.lids:
-        for keys in (pair.line, *(k for f in (pair.follow_upper, pair.follow_lower) for k in (f.height, f.across, f.slide))):
-            check_curve(keys, f"lids {pair.side}")
-    if len({name for pair in character.lids for name in pair.names}) < 2 * len(character.lids):
-        raise BadDocument("Two pairs of lids are on the same side.")
-    for relief in character.surface_reliefs:
-        _check_relief(relief)
-    if len(character.lips) > 1:
-        raise BadDocument("The character has more than one pair of lips.")
-    for mouth in character.lips:
-        check_curve(mouth.zip, "seal of the lips")
-    _check_controls(character)
-    for seam in character.seams:
-        _check_seam(seam, character)
+    for check, sections in CHECKS.items():
+        DERIVED.get((check.__qualname__, *keys_of(character, sections)), lambda check=check: check(character))  # type: ignore[misc]
 
 
 def _check_bones(character: Character) -> None:
@@ -65,6 +54,33 @@ def _check_controls(character: Character) -> None:
     for pad in character.plan:
         if (pad.x is None and pad.y is None) or not all(0 <= c <= 1 for c in pad.place):
             raise BadDocument(f"The pad {pad.name} moves nothing, or lies beside the face plan.")
+
+
+def _check_rides(character: Character) -> None:
+    for binding in character.bindings:
+        _check_ride(binding, character)
+
+
+def _check_lids(character: Character) -> None:
+    for pair in character.lids:
+        for keys in (pair.line, *(k for f in (pair.follow_upper, pair.follow_lower) for k in (f.height, f.across, f.slide))):
+            check_curve(keys, f"lids {pair.side}")
+    if len({name for pair in character.lids for name in pair.names}) < 2 * len(character.lids):
+        raise BadDocument("Two pairs of lids are on the same side.")
+
+
+def _check_mouth(character: Character) -> None:
+    for relief in character.surface_reliefs:
+        _check_relief(relief)
+    if len(character.lips) > 1:
+        raise BadDocument("The character has more than one pair of lips.")
+    for mouth in character.lips:
+        check_curve(mouth.zip, "seal of the lips")
+
+
+def _check_seams(character: Character) -> None:
+    for seam in character.seams:
+        _check_seam(seam, character)
 
 
 def _check_seam(seam: Seam, character: Character) -> None:
@@ -113,3 +129,13 @@ def _check_bone(bone: Bone) -> None:
     for spans, most in ((bone.turn, MOST_TURN), (bone.move, FARTHEST)):
         if any(not -most <= low <= 0 <= high <= most for low, high in spans):
             raise BadDocument(f"The limits of the bone {bone.name} do not hold its rest, or go beyond {most:g}.")
+
+
+CHECKS: dict[Callable[[Character], None], tuple[str, ...]] = {
+    _check_bones: ("bones",),
+    _check_rides: ("bindings",),
+    _check_lids: ("lids",),
+    _check_mouth: ("surface_reliefs", "lips"),
+    _check_controls: ("controls", "plan"),
+    _check_seams: ("parts", "seams"),
+}

@@ -8,17 +8,17 @@ import numpy as np
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadDocument
-from tightseam.document.fields import Beside, PerVertex, Refers, Roots, Vertices
+from tightseam.document.fields import Array, Beside, PerVertex, Refers, Roots, Vertices
 from tightseam.document.limits import FARTHEST, MOST_VERTICES
 from tightseam.document.model import Character, Lids, Part, Shape
-from tightseam.document.walk import Field, fields_of, fields_of_record
+from tightseam.document.walk import Field, fields_of
 from tightseam.geometry.types import Ints
 
 
 def check_arrays(character: Character, store: ArrayStore) -> None:
     """BadDocument where an array is missing, of the wrong form, not finite, or refers to vertices that are not there."""
     counts = {p.name: _check_part(p, store) for p in character.parts}
-    _check_fields(fields_of(character), store, counts)
+    _check_fields(fields_of(character, Array), store, counts)
     for pair in character.lids:
         _check_lids(pair, store)
     for mouth in character.lips:
@@ -27,7 +27,7 @@ def check_arrays(character: Character, store: ArrayStore) -> None:
 
 def check_shape_arrays(shapes: Iterable[Shape], store: ArrayStore, counts: Mapping[str, int]) -> None:
     """BadDocument where what a shape does fits no part; `counts` are vertices by part."""
-    for field in (f for shape in shapes for f in fields_of_record(shape)):
+    for field in (f for shape in shapes for f in fields_of(shape)):
         if field.mark(Refers) is not None and field.value not in counts:
             raise BadDocument(f"The {field.said} speaks of a part “{field.value}” that is not there.")
         _check_fields([field], store, counts)

@@ -301,7 +301,6 @@ class Control:
     """A handle for animators: rest value, range and links."""
 
     SAID: ClassVar = "control {name}"
-    LOST_WITHOUT: ClassVar = ("links",)
 
     name: Annotated[str, Named("control")]
     label: str

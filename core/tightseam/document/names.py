@@ -5,12 +5,16 @@ from __future__ import annotations
 from collections.abc import Collection
 
 from tightseam.document.channels import own_spans
+from tightseam.document.derived import DERIVED, only
 from tightseam.document.errors import BadDocument
 from tightseam.document.fields import SAID, Named, Noun, Refers
 from tightseam.document.model import Character
 from tightseam.document.mouth_model import CORNERS, SEALS
+from tightseam.document.sections import SECTION_NAMES, keys_of
 from tightseam.document.walk import fields_of
 
+NAMING = ("parts", "bones", "shapes", "surface_reliefs", "lids", "lips", "controls")  # sections with names that others speak of
+NAMED = (*NAMING, "landmarks", "plan", "seams", "poses", "selections")
 Names = dict[Noun, Collection[str]]
 
 
@@ -32,15 +36,31 @@ def names_of(character: Character) -> Names:
 
 
 def check_known(character: Character) -> None:
-    """BadDocument where two things of a kind share a name, or something speaks of what is not there."""
-    there, seen = names_of(character), set()
-    for field in fields_of(character):
-        if (own := field.mark(Named)) is not None:
-            said = SAID.get(own.noun, own.noun)
-            if not field.value or (own.noun, field.value) in seen:
-                raise BadDocument(f"Two things of kind {said} are called “{field.value}”." if field.value else f"A {said} has no name.")
-            seen.add((own.noun, field.value))
-        if (mark := field.mark(Refers)) is not None and mark.strict:
+    """BadDocument where two things of a kind share a name, or something speaks of what is not there. A section is looked at once for as
+    long as it stays, and all that is named."""
+    named = keys_of(character, NAMING)
+    DERIVED.get(("named once", keys_of(character, NAMED)), lambda: _check_single(character))
+    for section in SECTION_NAMES:
+        key = ("known", section, *keys_of(character, (section,)), named)
+        DERIVED.get(key, lambda section=section: _check_section(character, section))  # type: ignore[misc]
+
+
+def _check_section(character: Character, section: str) -> None:
+    there = names_of(character)
+    for field in fields_of(only(character, (section,)), Refers):
+        mark = field.mark(Refers)
+        if mark is not None and mark.strict:
             noun = mark.noun or field.beside(mark.noun_in)
             if field.value not in there[noun]:
                 raise BadDocument(f"The {field.said} speaks of a {SAID.get(noun, noun)} “{field.value}” that is not there.")
+
+
+def _check_single(character: Character) -> None:
+    seen = set()
+    for field in fields_of(character, Named):
+        mark = field.mark(Named)
+        assert mark is not None
+        said = SAID.get(mark.noun, mark.noun)
+        if not field.value or (mark.noun, field.value) in seen:
+            raise BadDocument(f"Two things of kind {said} are called “{field.value}”." if field.value else f"A {said} has no name.")
+        seen.add((mark.noun, field.value))

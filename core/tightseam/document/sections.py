@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import hashlib
 import json
-from dataclasses import fields
+import threading
+from collections import OrderedDict
+from collections.abc import Iterable
+from dataclasses import dataclass, fields
 from functools import cache
 from typing import Any, get_type_hints
 
@@ -17,6 +20,8 @@ from tightseam.document.model import Character
 from tightseam.document.walk import fields_of
 
 SECTION_NAMES = tuple(f.name for f in fields(Character))
+ASIDE = {"about", "plan", "poses", "checkin", "skeleton", "selections"}  # what neither poses nor is measured
+MEASURED = tuple(name for name in SECTION_NAMES if name not in ASIDE)
 ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "surface_reliefs", "lips", "plan"}  # files of earlier versions do not have them
 
 
@@ -25,18 +30,64 @@ def _adapter(section: str) -> TypeAdapter[Any]:
     return TypeAdapter(get_type_hints(Character)[section])
 
 
+@dataclass(frozen=True)
+class Dump:
+    """A section as text, its hash, and the things it was written from."""
+
+    text: bytes
+    key: str
+    of: Any
+
+
+class _Dumps:
+    """The last dumps, by the very things that a section holds: those never change, and an edit leaves most of them as they are."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._kept: OrderedDict[tuple[str, tuple[int, ...]], Dump] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def of(self, character: Character, section: str) -> Dump:
+        value = getattr(character, section)
+        things = value if isinstance(value, tuple) else (value,)
+        key = section, tuple(map(id, things))  # of things that are kept alive beside it
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key]
+        text = _written(section, value)
+        made = Dump(text, section_hash(text), things)
+        with self._lock:
+            self._kept[key] = made
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+        return made
+
+
 def dump_section(character: Character, section: str) -> bytes:
     """Canonical JSON: sorted keys, no spaces, UTF-8."""
-    plain = _adapter(section).dump_python(getattr(character, section), mode="json")
-    return json.dumps(plain, sort_keys=True, separators=(",", ":"), ensure_ascii=False).encode()
+    return _DUMPS.of(character, section).text
 
 
 def dump_sections(character: Character) -> dict[str, bytes]:
     return {name: dump_section(character, name) for name in SECTION_NAMES}
 
 
+def keys_of(character: Character, sections: Iterable[str]) -> tuple[str, ...]:
+    """The hashes of some sections."""
+    return tuple(_DUMPS.of(character, name).key for name in sections)
+
+
 def section_hash(text: bytes) -> str:
     return hashlib.sha256(text).hexdigest()
+
+
+def _written(section: str, value: Any) -> bytes:
+    plain = _adapter(section).dump_python(value, mode="json")
+    return json.dumps(plain, sort_keys=True, separators=(",", ":"), ensure_ascii=False).encode()
+
+
+_DUMPS = _Dumps(512)
 
 
 def load_sections(texts: dict[str, bytes | str]) -> Character:
@@ -62,4 +113,4 @@ def load_sections(texts: dict[str, bytes | str]) -> Character:
 
 def array_hashes(character: Character) -> set[ArrayHash]:
     """Every array the character refers to."""
-    return {field.value for field in fields_of(character) if any(isinstance(m, Array) for m in field.marks)}
+    return {field.value for field in fields_of(character, Array)}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import types
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass, fields, is_dataclass, replace
 from functools import cache
 from typing import Annotated, Any, TypeVar, Union, get_args, get_origin, get_type_hints
@@ -70,15 +70,13 @@ class Field:
         return " in the ".join(r.SAID.format_map(vars(r)) for r in reversed(self.records) if hasattr(r, "SAID"))
 
 
-def fields_of(character: Character) -> Iterator[Field]:
-    """Every marked value that is there, in the order of the document."""
-    yield from fields_of_record(character)
-
-
-def fields_of_record(record: Any) -> Iterator[Field]:
-    """As `fields_of`, of one noun of a document alone."""
+def fields_of(record: Any, *kinds: type) -> list[Field]:
+    """Every marked value that is there in a document, or in one noun of it, in order; those of some kinds of marks alone, if any are
+    given."""
     cls: Any = type(record)
-    yield from _read(_plan_of(cls), record, ())
+    found: list[Field] = []
+    _read(_pruned(cls, kinds) if kinds else _plan_of(cls), record, (), found)
+    return found
 
 
 def rewritten(character: Character, change: Callable[[Field], Any]) -> Character:
@@ -88,24 +86,25 @@ def rewritten(character: Character, change: Callable[[Field], Any]) -> Character
     return changed
 
 
-def _read(plan: Any, value: Any, records: tuple[Any, ...]) -> Iterator[Field]:
-    if value is None:
+def _read(plan: Any, value: Any, records: tuple[Any, ...], found: list[Field]) -> None:
+    if value is None or plan is None:
         return
     if isinstance(plan, _Leaf):
-        yield Field(plan.marks, value, records)
+        found.append(Field(plan.marks, value, records))
     elif isinstance(plan, _Record):
+        inner = (*records, value)
         for name, own in plan.plans:
-            yield from _read(own, getattr(value, name), (*records, value))
+            _read(own, getattr(value, name), inner, found)
     elif isinstance(plan, _Row):
         for item in value:
-            yield from _read(plan.item, item, records)
+            _read(plan.item, item, records, found)
     elif isinstance(plan, _Pair):
         for own, item in zip(plan.items, value, strict=True):
-            yield from _read(own, item, (*records, value))
+            _read(own, item, (*records, value), found)
     elif isinstance(plan, _Table):
         for key, item in value.items():
-            yield from _read(plan.key, key, (*records, (key, item)))
-            yield from _read(plan.value, item, (*records, (key, item)))
+            _read(plan.key, key, (*records, (key, item)), found)
+            _read(plan.value, item, (*records, (key, item)), found)
 
 
 def _written(plan: Any, value: Any, records: tuple[Any, ...], change: Callable[[Field], Any]) -> Any:
@@ -181,6 +180,30 @@ def _plan(hint: Any) -> Any:
     if isinstance(hint, type) and is_dataclass(hint):
         record = _plan_of(hint)
         return record if record.plans else None
+    return None
+
+
+@cache
+def _pruned(cls: Any, kinds: tuple[type, ...]) -> Any:
+    """The plan of a noun without the values that have no mark of these kinds."""
+    return _without(_plan_of(cls), kinds)
+
+
+def _without(plan: Any, kinds: tuple[type, ...]) -> Any:
+    if isinstance(plan, _Leaf):
+        return plan if any(isinstance(m, kinds) for m in plan.marks) else None
+    if isinstance(plan, _Record):
+        own = tuple((name, left) for name, p in plan.plans if (left := _without(p, kinds)) is not None)
+        return _Record(plan.cls, own) if own else None
+    if isinstance(plan, _Row):
+        item = _without(plan.item, kinds)
+        return None if item is None else _Row(item)
+    if isinstance(plan, _Pair):
+        items = tuple(_without(p, kinds) for p in plan.items)
+        return _Pair(items) if any(p is not None for p in items) else None
+    if isinstance(plan, _Table):
+        key, value = _without(plan.key, kinds), _without(plan.value, kinds)
+        return None if key is None and value is None else _Table(key, value)
     return None
 
 

@@ -19,7 +19,7 @@ from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
 from tightseam.landmarks.eye_shape import drawn_to_ball, lids_raised
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import found_head
 
 
 class EyeEdit(Edit):
@@ -28,7 +28,7 @@ class EyeEdit(Edit):
     parts: list[str] = Field(min_length=1, max_length=2)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        forward = FoundHead(character, store).axes[2]
+        forward = found_head(character, store).axes[2]
         for name in dict.fromkeys(self.parts):
             old = self._eye(character, name)
             character = with_part(character, old, self._seated(old, store, forward))
@@ -91,7 +91,7 @@ class RaiseLids(EyeEdit):
     by_mm: float = Field(ge=-10, le=10)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        forward = FoundHead(character, store).axes[2]
+        forward = found_head(character, store).axes[2]
         for name in dict.fromkeys(self.parts):
             ball = self._ball(self._eye(character, name), store, forward)
             for lid in (p for p in character.parts if p.kind in ("skin", "lash")):

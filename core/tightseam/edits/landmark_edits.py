@@ -18,7 +18,7 @@ from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.bones.rebuild import rebuilt
 from tightseam.landmarks.catalogue import NAMES, entry_of, label_of, twin_of
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import FoundHead, found_head
 from tightseam.landmarks.snap import Snap, mirrored_onto, snapped
 from tightseam.landmarks.suggest.suggest import suggest
 
@@ -32,7 +32,7 @@ class LandmarkEdit(Edit):
     """An edit of landmarks; afterwards bones stand where the landmarks say."""
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        marks = self.changed({m.name: m for m in character.landmarks}, FoundHead(character, store))
+        marks = self.changed({m.name: m for m in character.landmarks}, found_head(character, store))
         order = {name: k for k, name in enumerate(NAMES)}
         changed = replace(character, landmarks=tuple(sorted(marks.values(), key=lambda m: order.get(m.name, len(order)))))
         return changed if changed.skeleton is None else rebuilt(changed, changed.skeleton, store)

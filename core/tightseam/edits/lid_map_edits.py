@@ -15,10 +15,11 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import Character, Lids, Side
 from tightseam.edits.base import Edit
+from tightseam.edits.drawing import DRAWINGS
 from tightseam.edits.lid_edits import eyes_said, sides_of
 from tightseam.edits.paint_edits import DONE, MOST_DABS
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.lids.map_stroke import MapPainting, MapStroke
+from tightseam.lids.map_stroke import MapPainting
 from tightseam.lids.maps import MAP_LABELS, MapName, map_of, margins_of, settled_anew, with_lids_by_margin, with_map
 from tightseam.lids.starts import Start, started
 from tightseam.lids.tune import lids_of, reswollen
@@ -183,10 +184,7 @@ class PaintMap(Edit):
     dabs: list[Dab] = Field(min_length=1, max_length=MOST_DABS)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        skin = find_part(character, lids_of(character, self.painting.side).skin)
-        stroke = MapStroke(character, store, self.painting, canvas_of(character, store, skin))
-        stroke.paint(self.dabs)
-        return stroke.painted(character, store)
+        return DRAWINGS.painted(character, store, self.painting, self.dabs)
 
     def describe(self, character: Character) -> str:
         p = self.painting

@@ -24,7 +24,7 @@ from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.symmetry import symmetry_map
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.found import FoundHead, Piece
+from tightseam.landmarks.found import Piece, found_head
 
 FACED = "Every vertex of {part} is on a face; there is nothing to remove."
 
@@ -123,7 +123,7 @@ class MakeSymmetric(MeshEdit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         part, points, faces = self._mesh(character, store)
-        frame = FoundHead(character, store).frame
+        frame = found_head(character, store).frame
         if frame is None:
             raise BadRequest("The middle plane of the head is not known: there is no part of kind skin.")
         plane = frame.plane

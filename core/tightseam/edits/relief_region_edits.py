@@ -7,7 +7,7 @@ from typing import Annotated
 import numpy as np
 from pydantic import Field
 
-from tightseam.deform.compiled import compile_meshes
+from tightseam.deform.meshes import compile_meshes
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_relief
 from tightseam.document.errors import BadRequest
@@ -17,9 +17,10 @@ from tightseam.document.lookup import relief as find_relief
 from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
+from tightseam.edits.drawing import DRAWINGS
 from tightseam.edits.paint_edits import DONE, MOST_DABS
 from tightseam.jaw.bake import with_lips_baked, with_relief_baked
-from tightseam.jaw.relief_stroke import ReliefPainting, ReliefStroke
+from tightseam.jaw.relief_stroke import ReliefPainting
 from tightseam.jaw.reliefs import relief_values, with_values
 from tightseam.weights.brush import Dab
 from tightseam.weights.canvas import canvas_of
@@ -71,10 +72,7 @@ class PaintRegion(Edit):
     dabs: list[Dab] = Field(min_length=1, max_length=MOST_DABS)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        part = find_part(character, find_relief(character, self.painting.relief).part)
-        stroke = ReliefStroke(character, store, self.painting, canvas_of(character, store, part))
-        stroke.paint(self.dabs)
-        return stroke.painted(character, store)
+        return DRAWINGS.painted(character, store, self.painting, self.dabs)
 
     def describe(self, character: Character) -> str:
         both = " on both sides" if self.painting.mirror else ""

@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.labels import part_label
-from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
+from tightseam.edits.drawing import DRAWINGS
 from tightseam.edits.paint_edits import MOST_DABS
-from tightseam.shapes.sculpt import SculptDab, Sculpting, SculptStroke
-from tightseam.weights.canvas import canvas_of
+from tightseam.shapes.sculpt import SculptDab, Sculpting
 
 DONE = {"move": "Moved", "swell": "Swelled", "sink": "Sank", "smooth": "Smoothed", "flatten": "Flattened", "erase": "Erased"}
 
@@ -25,10 +23,7 @@ class SculptShape(Edit):
     dabs: list[SculptDab] = Field(min_length=1, max_length=MOST_DABS)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        canvas = canvas_of(character, store, find_part(character, self.sculpting.part))
-        stroke = SculptStroke(character, store, self.sculpting, canvas, Evaluator(character, store))
-        stroke.sculpt(self.dabs)
-        return stroke.sculpted(character, store)
+        return DRAWINGS.painted(character, store, self.sculpting, self.dabs)
 
     def describe(self, character: Character) -> str:
         both = " on both sides" if self.sculpting.mirror else ""

@@ -229,9 +229,9 @@ class _GlbBuilder:
         names = self.target_names[part]
         rows = []
         for pose, values in zip(self.character.poses, self.pose_values, strict=True):
-            numbers, strengths = self.evaluator.strengths(values)
-            active = {self.evaluator.shapes.names[n]: float(s) for n, s in zip(numbers, strengths, strict=True)}
-            rows.append([1.0 if name == RELIEF_PREFIX + pose.name else active.get(name, 0.0) for name in names])
+            rig = self.evaluator.rig
+            strengths = dict(zip(rig.shapes.names, rig.strengths(values).tolist(), strict=True))
+            rows.append([1.0 if name == RELIEF_PREFIX + pose.name else strengths.get(name, 0.0) for name in names])
         return np.array(rows)
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Floats, Ints
 
 
@@ -42,7 +43,7 @@ class Reach:
         """
         from tightseam.geometry.march import march  # compiled loops are loaded when they are first needed
 
-        mesh = self._fans
-        near, far = march(points, mesh.triangles, mesh.start, mesh.order, seed, place, radius, self._distance, self._done)
+        mesh = (read_only(x) for x in (points, self._fans.triangles, self._fans.start, self._fans.order))
+        near, far = march(*mesh, seed, place, radius, self._distance, self._done)
         order = np.argsort(near)
         return near[order], far[order]

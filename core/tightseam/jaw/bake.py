@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tightseam.deform.compiled import Meshes, compile_meshes
 from tightseam.deform.controls_baked import with_effects_baked
 from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.meshes import Meshes, compile_meshes
 from tightseam.deform.skinned_alike import all_linear
 from tightseam.deform.surface_reliefs import relief_offsets
 from tightseam.document.arrays import ArrayStore, MemoryStore

@@ -13,9 +13,11 @@ from tightseam.controls.starting_set import JAW_OPENING, JAW_SIDE, JAW_SLIDE, JA
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.pull import Pull, pulls
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import derived
 from tightseam.document.labels import vertices_said
 from tightseam.document.model import Character, Seam
 from tightseam.document.poses import away_from_rest
+from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Bools, Floats, Ints
@@ -202,7 +204,8 @@ class _Findings:
         yield JawFinding("squash", self._skin, worst.squash, "The head is soft", text, worst.label, worst.values, (worst.vertex,), repairs)
 
 
-def findings_of(character: Character, store: ArrayStore, evaluator: Evaluator) -> list[JawFinding]:
-    """All findings of a character, measured by its evaluator. BadRequest where it has no skin, no jaw or not the landmarks."""
-    face = LowerFace(character, store)
+@derived(*MEASURED)
+def findings_of(character: Character, store: ArrayStore) -> list[JawFinding]:
+    """All findings of a character. BadRequest where it has no skin, no jaw or not the landmarks."""
+    face, evaluator = LowerFace(character, store), Evaluator(character, store)
     return jaw_findings(character, store, JawMeter(face, evaluator), neck_meter(face, store, evaluator))

@@ -71,7 +71,7 @@ class NeckMeter:
 
     def _hard_from(self) -> float:
         """The height above which neck bones carry nothing, cm."""
-        table, bones = self._evaluator.influences, self._face.character.bones
+        table, bones = self._evaluator.rig.skinning.influences, self._face.character.bones
         neck = np.array([b.name in self._neck for b in bones] + [False])
         shared = (table.weights[self._rows] * neck[table.bones[self._rows]]).sum(axis=1) > SHARED
         heights = self._face.surface.points[shared, 1]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import field
+from dataclasses import field, replace
 from typing import Annotated
 
 import numpy as np
@@ -21,7 +21,7 @@ from tightseam.document.model import Character
 from tightseam.geometry.types import Bools, Floats
 from tightseam.jaw.reliefs import relief_values, with_values
 from tightseam.weights.brush import STRICT, Brush
-from tightseam.weights.canvas import Canvas
+from tightseam.weights.canvas import canvas_of
 from tightseam.weights.value_stroke import ValueStroke
 
 
@@ -40,14 +40,15 @@ class ReliefPainting:
 class ReliefStroke(ValueStroke):
     """A region, painted. BadRequest where there is no such relief, or a vertex is not there."""
 
-    def __init__(self, character: Character, store: ArrayStore, painting: ReliefPainting, canvas: Canvas) -> None:
+    def __init__(self, character: Character, store: ArrayStore, painting: ReliefPainting) -> None:
         self._character, self._store = character, MemoryStore(store)
         self._pose = checked_values(character, painting.values, overdrive=True)
         relief = find_relief(character, painting.relief)
         self._evaluator = Evaluator(character, store)
         self._rows = self._evaluator.meshes.rows(relief.part)
         values = {relief.name: relief_values(character, store, relief)}
-        part = find_part(character, relief.part)
+        self.part = part = find_part(character, relief.part)
+        canvas = canvas_of(character, store, part)
         free: dict[str, Bools] = {
             relief.name: np.ones(part.vertex_count, bool) if painting.only is None else vertex_mask(part, painting.only)
         }
@@ -66,6 +67,10 @@ class ReliefStroke(ValueStroke):
         return character
 
     def reposed(self) -> Floats:
-        changed = self.painted(self._character, self._store)
-        self._evaluator.surface_reliefs = compile_reliefs(changed.surface_reliefs, self._store, self._evaluator.meshes)
-        return self._evaluator.points(self._pose)[self._rows].astype(np.float64)
+        changed, rig = self.painted(self._character, self._store), self._evaluator.rig
+        reliefs = compile_reliefs(changed.surface_reliefs, self._store, rig.meshes)
+        self._evaluator.rig = replace(rig, surface_reliefs=reliefs)
+        return self.seen()[self._rows].astype(np.float64)
+
+    def seen(self) -> Floats:
+        return self._evaluator.points(self._pose)

@@ -8,10 +8,9 @@ from functools import cached_property
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.kept import Kept
+from tightseam.document.derived import derived
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
-from tightseam.document.sections import dump_section, section_hash
 from tightseam.geometry.adjacency import Edges, edges, islands
 from tightseam.geometry.form import form_of
 from tightseam.geometry.normals import unit
@@ -26,7 +25,6 @@ from tightseam.landmarks.surface import Surface
 
 EYE_SHARE = (0.02, 0.15)  # radius of an eyeball as a share of the skin's height
 MOST_ISLANDS = 400  # of a skin; more is no skin
-PLANES = Kept(64)
 
 
 @dataclass(frozen=True)
@@ -60,7 +58,6 @@ class FoundHead:
     """What can be found on a character's meshes. What takes time is made once, when it is first asked for."""
 
     def __init__(self, character: Character, store: ArrayStore) -> None:
-        self.character = character
         self.store = store
         self.pieces = [self._whole(p) for p in character.parts]
 
@@ -165,7 +162,12 @@ def _is_eye(points: Floats, tall: float) -> bool:
     return len(points) >= 26 and form.roundness < 0.04 and EYE_SHARE[0] < form.radius / max(tall, 1e-9) < EYE_SHARE[1]
 
 
+@derived("parts")
+def found_head(character: Character, store: ArrayStore) -> FoundHead:
+    """What is found on the meshes of a character."""
+    return FoundHead(character, store)
+
+
 def plane_of(character: Character, store: ArrayStore) -> Plane:
-    """The plane between left and right of a head; found once for as long as its parts stay."""
-    found: Plane = PLANES.get(section_hash(dump_section(character, "parts")), lambda: FoundHead(character, store).plane)
-    return found
+    """The plane between left and right of a head."""
+    return found_head(character, store).plane

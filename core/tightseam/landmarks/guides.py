@@ -6,10 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import derived
 from tightseam.document.make import make_point
-from tightseam.document.model import Point
+from tightseam.document.model import Character, Point
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import FoundHead, found_head
 from tightseam.landmarks.openings import middle_profile
 
 NAMES = ("crown", "chin_under", "lip_upper", "eye_centre_L", "eye_centre_R")
@@ -24,9 +26,15 @@ class Guides:
     heading: float
 
 
-def find_guides(head: FoundHead) -> Guides:
+@derived("parts", "landmarks")
+def guides_of(character: Character, store: ArrayStore) -> Guides:
+    """What guides the view of a character."""
+    return find_guides(found_head(character, store), character)
+
+
+def find_guides(head: FoundHead, character: Character) -> Guides:
     """Landmarks where they are set; else crown, chin, lips and eyes as they are found on the mesh; else the bounds of all parts."""
-    placed: dict[str, Point] = {m.name: m.point for m in head.character.landmarks if m.name in NAMES}
+    placed: dict[str, Point] = {m.name: m.point for m in character.landmarks if m.name in NAMES}
     if len(placed) == len(NAMES):
         return Guides(placed, _heading(placed))
     frame = head.frame

@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.kept import Kept
+from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import points as part_points
 from tightseam.document.lookup import polygons, vertex_set
 from tightseam.document.model import Character, Part
@@ -21,16 +21,14 @@ from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.landmarks.roots import ROOTS, UNSEEN, heights, over_tufts, seen, strand_roots
 
 LIES, OFF = 0.5, 2.0  # cm over the scalp up to which hair is carried as what is under it, and from which as its roots
-HAIR = Kept(8)
 FREE = 2.0  # cm along a tuft from its roots, from where the skin slides away under it
 
 
 def hair_of(character: Character, store: ArrayStore, part: Part, skin: Part) -> Hair:
     """Hair on a skin; made once for as long as the meshes of both and the roots stay."""
     meshes = [(p.points, p.sizes, p.corners) for p in (part, skin)]
-    key = (part.kind, *meshes, part.sets.get(ROOTS), skin.sets.get(UNSEEN))
-    found: Hair = HAIR.get(key, lambda: Hair(character, store, part, skin))
-    return found
+    key = ("hair", part.kind, *meshes, part.sets.get(ROOTS), skin.sets.get(UNSEEN))
+    return DERIVED.get(key, lambda: Hair(character, store, part, skin))
 
 
 class Hair:

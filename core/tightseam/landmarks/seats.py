@@ -9,13 +9,16 @@ from functools import cached_property
 import numpy as np
 from scipy.optimize import brentq
 
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import derived
+from tightseam.document.model import Character, Side
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
 from tightseam.landmarks.eye_shape import drawn_to_ball, lids_raised
-from tightseam.landmarks.found import FoundHead, Piece
+from tightseam.landmarks.found import FoundHead, Piece, found_head
 from tightseam.landmarks.gaze_sweep import Contact, GazeSweep, LidPatch
 
 MOST_BACK = 0.5  # cm an eye is proposed to be pushed back
@@ -100,6 +103,19 @@ def find_seats(head: FoundHead) -> list[EyeSeat]:
         pivot = ball.centre if own is None else np.array(own)
         found.append(EyeSeat(piece, side, ball, pivot, own is not None, triangulate(piece.points, piece.polygons), lids, axes))
     return found
+
+
+@derived("parts")
+def seats_of(character: Character, store: ArrayStore) -> list[EyeSeat]:
+    """The seats of the eyes of a character."""
+    return find_seats(found_head(character, store))
+
+
+@derived("parts")
+def proposals(character: Character, store: ArrayStore, side: Side) -> list[Proposal]:
+    """What is proposed for the eye of a side, each found by many sweeps; none where there is no such eye."""
+    seat = next((s for s in seats_of(character, store) if s.side == side), None)
+    return [] if seat is None else propose(seat)
 
 
 def propose(seat: EyeSeat) -> list[Proposal]:

@@ -78,7 +78,7 @@ class LidBoard:
         self.evaluator = evaluator
         self._there = {c.name for c in character.controls}
         self.eyes = [
-            EyeGauge(character, pair, compiled, store, evaluator) for pair, compiled in zip(character.lids, evaluator.lids, strict=True)
+            EyeGauge(character, pair, compiled, store, evaluator) for pair, compiled in zip(character.lids, evaluator.rig.lids, strict=True)
         ]
 
     def measure(

@@ -32,7 +32,7 @@ class LidCut:
 
 def lid_cut(evaluator: Evaluator, side: str, at: float, values: Mapping[str, float]) -> LidCut:
     """The cut at a place from the inner (0) to the outer corner (1). BadRequest where the eye has no lids or the place is beyond them."""
-    lids = next((x for pair, x in zip(evaluator.character.lids, evaluator.lids, strict=True) if pair.side == side), None)
+    lids = next((x for pair, x in zip(evaluator.character.lids, evaluator.rig.lids, strict=True) if pair.side == side), None)
     if lids is None:
         raise BadRequest(f"The eye {side} has no lids set up yet.")
     if not 0 <= at <= 1:
@@ -42,7 +42,7 @@ def lid_cut(evaluator: Evaluator, side: str, at: float, values: Mapping[str, flo
     posed = evaluator.points(values).astype(float)
     matrices = evaluator.matrices(values)
     to_head = evaluator.to_head(matrices)
-    turn, centre = evaluator.eye_turn(eye, matrices)
+    turn, centre = eye.turned(matrices, to_head)
     plane = Plane(arc.centre + (arc.inner + at * arc.length) * arc.axes[0], arc.axes[0])
 
     def flat(points: Floats) -> Floats:

@@ -36,8 +36,8 @@ class DriverError:
 def driver_errors(evaluator: Evaluator, pair: Lids) -> list[DriverError]:
     """For each number of in-betweens, and last for bones."""
     k = evaluator.character.lids.index(pair)
-    lids, rest = evaluator.lids[k], evaluator.meshes.rest
-    sampler = LidSampler(lids, next((r for r in evaluator.reliefs if r.eye.part == pair.eye), None), rest)
+    lids, rest = evaluator.rig.lids[k], evaluator.meshes.rest
+    sampler = LidSampler(lids, next((r for r in evaluator.rig.reliefs if r.eye.part == pair.eye), None), rest)
     moments = list(product(CLOSINGS.tolist(), GAZES))
     wanted = {moment: sampler.offsets(*moment) for moment in moments}
 

@@ -35,7 +35,7 @@ def eased_line(character: Character, store: ArrayStore, pair: Lids, fits: Callab
         changed = with_lids(character, replace(pair, line=eased(share)))
         evaluator = Evaluator(changed, store)
         which = next(k for k, x in enumerate(changed.lids) if x.side == pair.side)
-        gauge = EyeGauge(changed, changed.lids[which], evaluator.lids[which], store, evaluator)
+        gauge = EyeGauge(changed, changed.lids[which], evaluator.rig.lids[which], store, evaluator)
         for turn in (rotation(np.array([0.0, across, 0.0])) for across in GAZES):
             closed = evaluator.lids_at(rest_values(changed), 1.0, turn)
             if not fits(closed[gauge.rows], gauge.read(closed, turn)):

@@ -11,11 +11,13 @@ import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import derived
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, polygons
 from tightseam.document.model import Character, Control, Side
 from tightseam.document.poses import far_end, rest_values
+from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.geometry.types import Bools, Floats, Ints
@@ -60,8 +62,13 @@ class _Worst:
     over: Bools
 
 
-def lid_findings(character: Character, store: ArrayStore, evaluator: Evaluator, board: LidBoard) -> list[LidFinding]:
+@derived(*MEASURED)
+def lid_findings(character: Character, store: ArrayStore) -> list[LidFinding]:
     """All findings of all lids, the worst of each check first. None without lids."""
+    if not character.lids:
+        return []
+    evaluator = Evaluator(character, store)
+    board = LidBoard(character, store, evaluator)
     eyes = {eye.side: _OfEye(character, store, evaluator, board, eye) for eye in board.eyes}
     rest = rest_values(character)
     for beside in [None, *_beside(character, store)]:

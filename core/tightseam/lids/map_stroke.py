@@ -21,7 +21,7 @@ from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.lids.maps import MapName, map_of, with_map
 from tightseam.lids.tune import lids_of, relief_of, reswollen
 from tightseam.weights.brush import STRICT, Brush
-from tightseam.weights.canvas import Canvas
+from tightseam.weights.canvas import canvas_of
 from tightseam.weights.value_stroke import ValueStroke
 
 REACH = 3.0  # eye radii from the centre of an eye within which its maps can be painted
@@ -47,11 +47,12 @@ class MapStroke(ValueStroke):
     BadRequest where an eye has no lids or no such map, or a vertex is not there.
     """
 
-    def __init__(self, character: Character, store: ArrayStore, painting: MapPainting, canvas: Canvas) -> None:
+    def __init__(self, character: Character, store: ArrayStore, painting: MapPainting) -> None:
         self._which, self._character, self._store = painting.map, character, store
         self._pose = checked_values(character, painting.values, overdrive=True)
         pair = lids_of(character, painting.side)
-        part = find_part(character, pair.skin)
+        self.part = part = find_part(character, pair.skin)
+        canvas = canvas_of(character, store, part)
         only = np.ones(part.vertex_count, bool) if painting.only is None else vertex_mask(part, painting.only)
         sides = [pair.side] + [x.side for x in character.lids if painting.mirror and x.side != pair.side and x.skin == pair.skin]
         scratch, opened = MemoryStore(store), character
@@ -83,16 +84,17 @@ class MapStroke(ValueStroke):
     def seen(self) -> Floats:
         scratch = MemoryStore(self._store)
         evaluator = Evaluator(self.painted(self._character, scratch), scratch)
-        return evaluator.points(self._pose)[self._rows].astype(np.float64)
+        return evaluator.points(self._pose)
 
     def reposed(self) -> Floats:
+        rig = self._evaluator.rig
+        lids, reliefs = list(rig.lids), list(rig.reliefs)
         for side, (k, vertices) in self._columns.items():
-            values = self.values[side][vertices].astype(np.float32)
             if self._which == "share":
-                lids = self._evaluator.lids[k]
-                self._evaluator.lids[k] = replace(lids, turning=replace(lids.turning, share=values))
+                lids[k] = lids[k].with_share(self.values[side][vertices])
             else:
-                self._evaluator.reliefs[k] = replace(self._evaluator.reliefs[k], amount=values)
+                reliefs[k] = reliefs[k].with_amount(self.values[side][vertices])
+        self._evaluator.rig = replace(rig, lids=tuple(lids), reliefs=tuple(reliefs))
         return self._evaluator.points(self._pose)[self._rows].astype(np.float64)
 
     def _column(self, opened: Character, store: ArrayStore, side: Side) -> tuple[int, Ints]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.spatial import cKDTree
 
-from tightseam.deform.eye_ball import eye_ball
+from tightseam.deform.eyes import eye_ball
 from tightseam.deform.lids import LidTurning
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import CurveKey, CurveKeys, EyeRelief, GazeFollow, Lids, Part, Side

@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from tightseam.deform.eye_ball import eye_ball
+from tightseam.deform.eyes import eye_ball
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Character, Lids

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from tightseam.deform import plain
-from tightseam.deform.compiled import rows_among
 from tightseam.deform.lids import LidTurning
+from tightseam.deform.meshes import rows_among
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Floats, Ints

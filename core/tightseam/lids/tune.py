@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tightseam.deform.eye_ball import eye_ball
+from tightseam.deform.eyes import eye_ball
 from tightseam.deform.lids import LidTurning
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest

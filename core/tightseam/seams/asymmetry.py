@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from tightseam.deform.compare import in_head, mirrored_difference
-from tightseam.deform.evaluator import SHARED, Evaluator
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Seam
 from tightseam.document.poses import rest_values
@@ -39,13 +40,13 @@ class Uneven:
 
 def mirror_gauge(head: FoundHead, evaluator: Evaluator, meter: SeamMeter) -> MirrorGauge:
     """The gauge of a head by its skin, if it has one, and by what `meter` reads at rest."""
-    at_rest = meter.measure(rest_values(head.character))
+    at_rest = meter.measure(rest_values(evaluator.character))
     if head.skin is None:
         return MirrorGauge(evaluator, at_rest, head.plane, None, np.zeros(0, int))
     part, plane = head.skin.part, head.plane
     points, faces = np.asarray(head.store.get(part.points)), polygons(head.store, part)
     key = "partners", part.points, part.sizes, part.corners, plane.point.tobytes(), plane.normal.tobytes()
-    partners = SHARED.get(key, lambda: symmetry_map(points, faces, plane, SYMMETRIC))
+    partners = DERIVED.get(key, lambda: symmetry_map(points, faces, plane, SYMMETRIC))
     return MirrorGauge(evaluator, at_rest, plane, part.name, partners)
 
 

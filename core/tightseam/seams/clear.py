@@ -7,8 +7,9 @@ from typing import Any
 import numpy as np
 
 from tightseam.contact.clash import Body, crossings, deepest_of, on_open_islands
-from tightseam.deform.evaluator import SHARED, Evaluator
+from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
@@ -36,7 +37,7 @@ class ClearGauge:
         self._every = probe_of(part.name, None, character, store, evaluator)
         self._counts = np.ones(len(self._skin.triangles), bool)
         key = ("clear", *((p.name, p.points, p.sizes, p.corners) for p in (part, skin)))
-        self._clear: Probe | None = SHARED.get(key, self._found)
+        self._clear: Probe | None = DERIVED.get(key, self._found)
 
     def hangs_on(self, posed: PosedHead) -> list[Any]:
         """All that a reading depends on beside the seam."""

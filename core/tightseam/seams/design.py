@@ -9,12 +9,11 @@ from scipy.spatial import cKDTree
 
 from tightseam.contact.clash import depth_in_itself
 from tightseam.contact.tree import PosedTree
-from tightseam.document.kept import Kept
+from tightseam.document.derived import DERIVED
 from tightseam.geometry.normals import face_normals
 from tightseam.geometry.types import Floats, Ints
 
 SLIDE = 0.15  # cm that surfaces may slide along one another
-DESIGNS = Kept(64)  # an edit seldom changes the neutral
 GRID = np.array([(i, j, 4 - i - j) for i in range(5) for j in range(5 - i)]) / 4  # of samples over a triangle
 
 
@@ -27,8 +26,7 @@ def designed_depth(points: Floats, triangles: Ints, looked: Ints, body: PosedTre
     digest = blake2b(digest_size=16)
     for array in (points, triangles, looked, against.tree.triangles):
         digest.update(np.ascontiguousarray(array).data)
-    designed: Floats = DESIGNS.get(digest.digest(), lambda: _designed_depth(points, triangles, looked, body, against))
-    return designed
+    return DERIVED.get(("design", digest.digest()), lambda: _designed_depth(points, triangles, looked, body, against))
 
 
 def _designed_depth(points: Floats, triangles: Ints, looked: Ints, body: PosedTree, against: PosedTree) -> Floats:

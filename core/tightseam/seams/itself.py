@@ -10,8 +10,9 @@ import numpy as np
 
 from tightseam.contact.clash import Body, Depth, crossings, deepest_inside
 from tightseam.contact.tree import TriangleTree
-from tightseam.deform.evaluator import SHARED, Evaluator
+from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character, Seam
@@ -62,7 +63,7 @@ class SelfGauge:
         self._designed = designed_depth(points, triangles, np.unique(found), body, neutral.tree(self._skin))
         sets = tuple(tuple(part.sets.get(name or "") for name in names) for names in (*own, lids))
         key = ("kinds", part.points, part.sizes, part.corners, sets)
-        self._kinds, self._within = SHARED.get(key, lambda: self._sorted(points))
+        self._kinds, self._within = DERIVED.get(key, lambda: self._sorted(points))
 
     def hangs_on(self, posed: PosedHead) -> list[Any]:
         """All that a reading depends on beside the seam."""

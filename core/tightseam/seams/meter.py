@@ -9,7 +9,7 @@ import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.kept import Kept
+from tightseam.document.derived import DERIVED
 from tightseam.document.model import Character, Pose, Seam
 from tightseam.document.poses import pose_values, rest_values
 from tightseam.seams.clear import ClearGauge
@@ -23,7 +23,6 @@ from tightseam.seams.ride import RideGauge
 from tightseam.seams.solid import SolidGauge
 
 Gauge = LidGauge | LipGauge | SelfGauge | SolidGauge | ClearGauge | FollowGauge | RideGauge
-READINGS = Kept(20_000)
 
 
 class SeamMeter:
@@ -60,8 +59,7 @@ def _reading(seam: Seam, gauge: Gauge, posed: PosedHead) -> Reading:
     digest = blake2b(digest_size=16)
     for array in gauge.hangs_on(posed):
         digest.update(np.ascontiguousarray(array).data)
-    reading: Reading = READINGS.get((seam, claimed, digest.digest()), lambda: gauge.read(posed))
-    return reading
+    return DERIVED.get(("reading", seam, claimed, digest.digest()), lambda: gauge.read(posed))
 
 
 def _gauge(seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator, neutral: PosedHead) -> Gauge:

@@ -12,8 +12,9 @@ from scipy.spatial import cKDTree
 from tightseam.contact.caps import Closed, closed
 from tightseam.contact.clash import across_edges, islands_of
 from tightseam.contact.tree import TriangleTree
-from tightseam.deform.evaluator import SHARED, Evaluator
+from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character
@@ -67,7 +68,7 @@ def probe_of(part: str, set_name: str | None, character: Character, store: Array
         return of_rows(part, np.asarray(store.get(found.points), np.float64), triangles, np.flatnonzero(chosen))
 
     key = ("probe", part, *mesh, set_name and found.sets.get(set_name))
-    probe: Probe = SHARED.get(key, made)
+    probe: Probe = DERIVED.get(key, made)
     return probe
 
 

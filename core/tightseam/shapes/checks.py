@@ -13,12 +13,14 @@ from scipy.spatial import cKDTree
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.channels import channels_of, strength_of
+from tightseam.document.derived import derived
 from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, polygons, vertex_set
 from tightseam.document.model import Character, Control, Shape
 from tightseam.document.poses import far_end, rest_values
+from tightseam.document.sections import MEASURED
 from tightseam.document.twins import other_side
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.adjacency import neighbours
@@ -58,6 +60,7 @@ class ShapeFinding:
     params: dict[str, Any] = field(default_factory=dict)
 
 
+@derived(*MEASURED)
 def shape_findings(character: Character, store: ArrayStore) -> list[ShapeFinding]:
     """All findings, in the order of the shapes."""
     of = _Checks(character, store)

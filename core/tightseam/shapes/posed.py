@@ -25,7 +25,7 @@ class BonePose:
         self._bones_first = {b.part for b in character.bindings if b.bones_first}
         self._rest = np.concatenate([points(character, store, name) for name in self._meshes.names])
         every: Ints = np.arange(len(self._rest))
-        self._matrices = evaluator.carried_by(every, evaluator.matrices(values))
+        self._matrices = evaluator.rig.skinning.carried_by(every, evaluator.matrices(values))
 
     def baked(self) -> Offsets:
         """What the bones do to the neutral, as offsets: added to it without the bones they give the pose."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import field, replace
 from typing import Annotated, Literal
 
@@ -27,7 +26,7 @@ from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.shapes.offsets import deltas_of, offsets_of
 from tightseam.shapes.unposing import Unposing
 from tightseam.weights.brush import STRICT, Brush, Place
-from tightseam.weights.canvas import Canvas
+from tightseam.weights.canvas import Canvas, canvas_of
 from tightseam.weights.touch import touched
 
 SculptTool = Literal["move", "swell", "sink", "smooth", "flatten", "erase"]
@@ -67,18 +66,22 @@ class SculptStroke:
     The same dabs give the same shape to the bit. BadRequest where the shape is at rest or muted, or a part or vertex is not there.
     """
 
-    def __init__(self, character: Character, store: ArrayStore, sculpting: Sculpting, canvas: Canvas, evaluator: Evaluator) -> None:
+    NOTHING = "The brush moved nothing that may be sculpted."
+
+    def __init__(self, character: Character, store: ArrayStore, sculpting: Sculpting) -> None:
+        evaluator = Evaluator(character, store)
         values = checked_values(character, sculpting.values, overdrive=True)
         self._shape, self.part = find_shape(character, sculpting.shape), find_part(character, sculpting.part)
         self._strength = _strength(evaluator, character, self._shape.name, values)
-        self._canvas, self._sculpting = canvas, sculpting
+        self._canvas, self._sculpting = canvas_of(character, store, self.part), sculpting
+        self._reaching = self._canvas.reach()
         self._free: Bools = np.ones(self.part.vertex_count, bool) if sculpting.only is None else vertex_mask(self.part, sculpting.only)
         self._offsets = offsets_of(character, store, self._shape)
         self._before = self._offsets.get(self.part.name, np.zeros((self.part.vertex_count, 3)))
         rows = evaluator.meshes.rows(self.part.name)
         self._solver = Unposing(evaluator, rows, values)
         self._start = self._solver.shaped.copy()
-        self._mirror = _mirror_of(canvas, evaluator, values)
+        self._mirror = _mirror_of(self._canvas, evaluator, values)
         self._held: tuple[Ints, Floats, Floats, Floats] | None = None
         self.missed = 0.0
 
@@ -86,6 +89,10 @@ class SculptStroke:
     def posed(self) -> Floats:
         """The points (N, 3) of the part as they are posed now."""
         return self._solver.posed
+
+    def seen(self) -> Floats:
+        """The points (N, 3) of all parts as they will be once the stroke is stored."""
+        return self._solver.whole()
 
     def dab(self, dab: SculptDab) -> Ints:
         """Sculpt one dab; the vertices (K,), sorted, that it moved."""
@@ -100,12 +107,7 @@ class SculptStroke:
             changed = np.union1d(changed, self._worked(*self._image(near, amount), dab.tool))
         return changed
 
-    def sculpt(self, dabs: Sequence[SculptDab]) -> None:
-        """All dabs of a stroke; BadRequest where they touch nothing."""
-        if not sum(len(self.dab(dab)) for dab in dabs):
-            raise BadRequest("The brush moved nothing that may be sculpted.")
-
-    def sculpted(self, character: Character, store: ArrayStore) -> Character:
+    def painted(self, character: Character, store: ArrayStore) -> Character:
         """The character with what was sculpted."""
         return with_shape(character, replace(self._shape, deltas=deltas_of(store, self._offsets | {self.part.name: self._now})))
 
@@ -125,7 +127,7 @@ class SculptStroke:
 
     def _touched(self, dab: SculptDab) -> tuple[Ints, Floats]:
         brush = replace(self._sculpting.brush, strength=1.0) if dab.tool == "move" else self._sculpting.brush
-        near, amount = touched(brush, self._canvas, self.posed, dab)
+        near, amount = touched(brush, self._canvas, self._reaching, self.posed, dab)
         free = self._free[near]
         return near[free], amount[free]
 
@@ -182,7 +184,7 @@ def _strength(evaluator: Evaluator, character: Character, name: str, values: dic
     shape = find_shape(character, name)
     if shape.muted:
         raise BadRequest(f"{shape.label} is muted. Unmute it to sculpt on it.")
-    found = float(evaluator.skeleton.strengths(values)[evaluator.shapes.names.index(name)])
+    found = float(evaluator.skeleton.strengths(values)[evaluator.rig.shapes.names.index(name)])
     if abs(found) < WEAKEST:
         raise BadRequest(f"{shape.label} is at {found:.0%} here, so nothing done to it would show. Turn it up, then sculpt on it.")
     return found

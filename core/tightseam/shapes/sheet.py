@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import derived
 from tightseam.document.model import Character, Side
 from tightseam.document.twins import other_side, side_of
 from tightseam.document.units import CM_TO_MM
@@ -31,6 +32,7 @@ class ShapeRow:
     driven_by: tuple[str, ...]
 
 
+@derived("parts", "shapes", "controls")
 def shape_rows(character: Character, store: ArrayStore) -> list[ShapeRow]:
     """In the order of the shapes."""
     names = {s.name for s in character.shapes}

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
 from scipy.spatial import cKDTree
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.kept import Kept
+from tightseam.document.derived import derived
 from tightseam.document.lookup import points, polygons
 from tightseam.document.model import Character, Side
-from tightseam.document.sections import dump_section, section_hash
 from tightseam.document.twins import other_side
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.symmetry import Plane, symmetry_map
@@ -22,7 +21,6 @@ from tightseam.shapes.offsets import Offsets
 
 TOLERANCE = 0.05  # cm within which a vertex counts as the mirror image of another
 ROUGH = 1.0  # cm within which one that has no mirror image stands for another that has none
-SIDES = Kept(8)
 CHOICE = 16  # of those nearest to where the mirror image would be
 
 
@@ -86,10 +84,17 @@ class Sides:
         return MirroredPart(other.name, _filled(exact, taken, own, there, self.plane), exact >= 0)
 
 
+@derived("parts")
 def sides_of(character: Character, store: ArrayStore) -> Sides:
-    """The mirror of a character's parts; made once for as long as these stay."""
-    found: Sides = SIDES.get(section_hash(dump_section(character, "parts")), lambda: Sides(character, store))
-    return found
+    """The mirror of a character's parts."""
+    return Sides(character, store)
+
+
+def alone(character: Character, store: ArrayStore, parts: Iterable[str]) -> dict[str, int]:
+    """How many vertices of some parts nothing stands for on the other side, where there are any."""
+    sides = sides_of(character, store)
+    found = {part: len(sides.of(part).alone) for part in sorted(set(parts))}
+    return {part: count for part, count in found.items() if count}
 
 
 def flipped(sides: Sides, offsets: Mapping[str, Floats]) -> Offsets:

@@ -35,14 +35,14 @@ class Unposing:
         self.posed: Floats = self._pose(self.shaped)
         self._start, self._first = self.shaped.copy(), self.posed.copy()
         self._bare = self._jacobians(relieved=False)
-        self._whole = self._jacobians() if evaluator.reliefs else self._bare
+        self._whole = self._jacobians() if evaluator.rig.reliefs else self._bare
         self._most = np.where(self._on_lids(), MOST_ON_LIDS, MOST)
 
     def reach(self, vertices: Ints, wanted: Floats) -> Floats:
         """Bring vertices (K,) to where they are `wanted` (K, 3), as far as can be. What is left, (K,) cm."""
         smooth = self.shaped[vertices] + _solved(self._bare[vertices], wanted - self.posed[vertices])
         left = self._steps(vertices, wanted, smooth, self._whole)
-        for relieved in (True, False) if self._evaluator.reliefs else ():
+        for relieved in (True, False) if self._evaluator.rig.reliefs else ():
             stuck = left > MISSED
             if not stuck.any():
                 break
@@ -61,6 +61,11 @@ class Unposing:
         self.shaped[vertices] += by
         self.posed = self._pose(self.shaped)
         self._start[vertices], self._first[vertices] = self.shaped[vertices], self.posed[vertices]
+
+    def whole(self) -> Floats:
+        """The posed points (N, 3) of all parts."""
+        self._all[self._rows] = self.shaped
+        return self._evaluator.posed_from(self._all, self._values)
 
     def _steps(self, vertices: Ints, wanted: Floats, smooth: Floats, jacobians: Floats, relieved: bool = True) -> Floats:
         """Steps with Jacobians (N, 3, 3), each vertex's halved where it would end farther from where it is wanted than it was, as it does
@@ -97,7 +102,7 @@ class Unposing:
     def _on_lids(self) -> Bools:
         """Which vertices (N,) eye relief or the closing of lids moves."""
         found = np.zeros(len(self._all), bool)
-        for moved in (*(r.vertices for r in self._evaluator.reliefs), *(x.turning.vertices for x in self._evaluator.lids)):
+        for moved in (*(r.vertices for r in self._evaluator.rig.reliefs), *(x.turning.vertices for x in self._evaluator.rig.lids)):
             found[moved] = True
         return found[self._rows]
 

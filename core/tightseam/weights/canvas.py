@@ -8,6 +8,7 @@ import numpy as np
 from scipy.sparse import csr_matrix, diags
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
 from tightseam.geometry.laplacian import laplacian
@@ -31,8 +32,8 @@ class Canvas:
     def fans(self) -> Fans:
         return fans(triangulate(self.points, self.polygons), len(self.points))
 
-    @cached_property
     def reach(self) -> Reach:
+        """Distances from one place after another, with buffers for one caller."""
         return Reach(self.fans)
 
     @cached_property
@@ -69,7 +70,9 @@ class Canvas:
 
 def canvas_of(character: Character, store: ArrayStore, part: Part) -> Canvas:
     """The canvas of a part, with the plane that its head is symmetric about."""
-    return Canvas(np.asarray(store.get(part.points)), polygons(store, part), plane_of(character, store))
+    plane = plane_of(character, store)
+    key = ("canvas", part.points, part.sizes, part.corners, plane.point.tobytes(), plane.normal.tobytes())
+    return DERIVED.get(key, lambda: Canvas(np.asarray(store.get(part.points)), polygons(store, part), plane))
 
 
 def averaging(matrix: csr_matrix) -> csr_matrix:

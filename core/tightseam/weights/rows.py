@@ -43,12 +43,19 @@ def with_rows(store: ArrayStore, binding: Binding, bones: Sequence[str], vertice
         raise BadRequest(f"Vertex {vertices[too_many[0]]} would have more than {MOST_INFLUENCES} influences. Take one away first.")
     before = {i.bone: i for i in binding.influences}
     made = []
+    chosen = np.zeros(
+        max([int(vertices.max(initial=-1)), *(int(store.get(i.vertices).max(initial=-1)) for i in before.values())]) + 1, bool
+    )
+    chosen[vertices] = True
     for column, bone in enumerate(bones):
         own = before.get(bone)
         old = np.zeros(0, np.int64) if own is None else np.asarray(store.get(own.vertices), np.int64)
         weights = np.zeros(0, np.float32) if own is None else np.asarray(store.get(own.weights), np.float32)
-        stays = ~np.isin(old, vertices)
+        stays = ~chosen[old]
         given = np.flatnonzero(rows[:, column] > 0)
+        if own is not None and len(old) and stays.all() and not len(given):
+            made.append(own)
+            continue
         index = np.concatenate([old[stays], vertices[given]])
         values = np.concatenate([weights[stays], rows[given, column].astype(np.float32)])
         if len(index):

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import Protocol
 
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_mask
-from tightseam.document.model import Binding, Bone, Character
+from tightseam.document.model import Bone, Character
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.weights.brush import Dab, Painting, Tool
 from tightseam.weights.canvas import Canvas
@@ -21,23 +22,35 @@ from tightseam.weights.change import NOTHING, capped, given
 from tightseam.weights.rows import MOST_INFLUENCES, rows_of, with_rows
 from tightseam.weights.touch import painted, touched
 
-Skinned = Callable[[Ints, Floats], Floats]
+
+class Skinned(Protocol):
+    """What poses a part by weights that are handed over: `posed` (N, 3) is where its own bring it."""
+
+    posed: Floats
+
+    def at(self, vertices: Ints, weights: Floats) -> Floats:
+        """The posed points (K, 3) of vertices (K,) with weights (K, B)."""
+
+    def whole(self, vertices: Ints, weights: Floats) -> Floats:
+        """The posed points (N, 3) of all parts with these."""
+
+
 HINT = 1e-6  # of a weight that says which bones take what is given up
 
 
 class Stroke:
     """Weights of one bone, painted on a part. The part is where its weights put it after each dab, so the surface follows the brush.
 
-    `posed` (N, 3) are the points as they are posed, `skinned` what poses vertices (K,) with other weights (K, B). The same dabs give the
-    same weights to the bit, drawn live or replayed. BadRequest where a part, a bone or a vertex is not there, or the bone is locked.
+    `posed` (N, 3) are the points of the part as they are posed. The same dabs give the same weights to the bit, drawn live or replayed.
+    BadRequest where a part, a bone or a vertex is not there, or the bone is locked.
     """
 
-    def __init__(
-        self, character: Character, store: ArrayStore, painting: Painting, canvas: Canvas, posed: Floats, skinned: Skinned
-    ) -> None:
+    NOTHING = "The brush touched nothing that may be painted."
+
+    def __init__(self, character: Character, store: ArrayStore, painting: Painting, canvas: Canvas, skinned: Skinned) -> None:
         self.part = find_part(character, painting.part)
         self.bones = [b.name for b in character.bones]
-        self._painting, self._canvas = painting, canvas
+        self._painting, self._canvas, self._reaching = painting, canvas, canvas.reach()
         found = find_binding(character, self.part.name)
         if found is None or found.ride is not None:
             raise BadRequest(f"{part_label(self.part.name)} has no weights yet: make them at Binding, then paint.")
@@ -52,13 +65,14 @@ class Stroke:
         self.rows = rows_of(store, self._binding.influences, self.bones, every)
         self._before = self.rows.copy()
         self._only = np.ones(len(every), bool) if painting.only is None else vertex_mask(self.part, painting.only)
-        self.posed, self._skinned = np.array(posed, np.float64), skinned
+        self.posed, self._skinned = np.array(skinned.posed, np.float64), skinned
+        self._changed = np.zeros(len(every), bool)
 
     def dab(self, dab: Dab) -> Ints:
         """Paint one dab; the vertices (K,), sorted, whose weights it changed."""
         if dab.vertex >= self.part.vertex_count:
             raise BadRequest(f"{part_label(self.part.name)} has vertices 0 to {self.part.vertex_count - 1}; {dab.vertex} is out of range.")
-        near, amount = touched(self._painting.brush, self._canvas, self.posed, dab)
+        near, amount = touched(self._painting.brush, self._canvas, self._reaching, self.posed, dab)
         changed = self._paint(near, amount, self.column, dab.tool)
         if self._painting.mirror:
             image, share = self._canvas.mirrored(near, amount)
@@ -66,8 +80,18 @@ class Stroke:
                 once = ~np.isin(image, near)
                 image, share = image[once], share[once]
             changed = np.union1d(changed, self._paint(image, share, self._twin, dab.tool))
-        self.posed[changed] = self._skinned(changed, self.rows[changed])
+        self.posed[changed] = self._skinned.at(changed, self.rows[changed])
+        self._changed[changed] = True
         return changed
+
+    @property
+    def changed(self) -> Ints:
+        """The vertices (K,), sorted, whose weights all dabs together changed."""
+        return np.flatnonzero(self._changed)
+
+    def seen(self) -> Floats:
+        """The points (N, 3) of all parts as they will be once the stroke is stored."""
+        return self._skinned.whole(self.changed, self.rows[self.changed])
 
     def shown(self, vertices: Ints) -> tuple[Floats, Floats]:
         """The bone's weights (K,) of vertices, and what all their weights add up to."""
@@ -78,9 +102,9 @@ class Stroke:
         """Normals (K, 3) of vertices of the part at `points` (N, 3), not of length one."""
         return self._canvas.normals(points, vertices)
 
-    def binding(self, store: ArrayStore, changed: Ints) -> Binding:
-        """The binding of the part with the painted weights of the vertices that were `changed`."""
-        return with_rows(store, self._binding, self.bones, changed, self.rows[changed])
+    def painted(self, character: Character, store: ArrayStore) -> Character:
+        """The character with the painted weights."""
+        return with_binding(character, with_rows(store, self._binding, self.bones, self.changed, self.rows[self.changed]))
 
     def _paint(self, near: Ints, amount: Floats, column: int, tool: Tool) -> Ints:
         """Paint vertices, sorted, as far as they may be; those that were."""

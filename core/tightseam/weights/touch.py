@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tightseam.geometry.reach import Reach
 from tightseam.geometry.types import Floats, Ints
 from tightseam.weights.brush import Brush, Tool, Touch, falloff
 from tightseam.weights.canvas import Canvas
@@ -11,7 +12,7 @@ from tightseam.weights.canvas import Canvas
 SMALLEST = 1e-4  # less than that a brush does not leave behind
 
 
-def touched(brush: Brush, canvas: Canvas, posed: Floats, dab: Touch) -> tuple[Ints, Floats]:
+def touched(brush: Brush, canvas: Canvas, reach: Reach, posed: Floats, dab: Touch) -> tuple[Ints, Floats]:
     """The vertices (K,) of a posed surface (N, 3) under the brush, sorted, and how much (K,) of the dab arrives there."""
     place, radius = np.array(dab.place), brush.radius
     if brush.through:
@@ -19,7 +20,7 @@ def touched(brush: Brush, canvas: Canvas, posed: Floats, dab: Touch) -> tuple[In
         near: Ints = np.flatnonzero(far <= radius)
         far = far[near]
     else:
-        near, far = canvas.reach.from_place(posed, dab.vertex, place, radius)
+        near, far = reach.from_place(posed, dab.vertex, place, radius)
         if dab.eye is not None and len(near):
             facing = ((np.array(dab.eye) - posed[near]) * canvas.normals(posed, near)).sum(axis=1) > 0
             near, far = near[facing], far[facing]

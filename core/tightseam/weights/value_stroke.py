@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -13,19 +13,18 @@ from tightseam.weights.brush import Brush, Dab, Tool
 from tightseam.weights.canvas import Canvas
 from tightseam.weights.touch import painted, touched
 
-STIRRED = 1e-4  # cm
-
 
 class ValueStroke(ABC):
     """Values (N,) by a name, painted where they are `free` (N,). The first ones are painted under the brush, the others in its mirror
     image. The surface is posed anew after each dab, so it follows the brush. The same dabs give the same values to the bit."""
 
+    NOTHING = "The brush touched nothing that may be painted."
+
     def __init__(self, brush: Brush, canvas: Canvas, values: Mapping[str, Floats], free: Mapping[str, Bools]) -> None:
         self.canvas, self.values = canvas, dict(values)
-        self._brush, self._free = brush, free
+        self._brush, self._free, self._reaching = brush, free, canvas.reach()
         self._before = {name: x.copy() for name, x in values.items()}
         self.posed: Floats = self.reposed()
-        self._seen = self.posed
 
     @abstractmethod
     def reposed(self) -> Floats:
@@ -35,7 +34,7 @@ class ValueStroke(ABC):
         """Paint one dab; the vertices (K,), sorted, whose values it changed."""
         if dab.vertex >= len(self.posed):
             raise BadRequest(f"The skin has vertices 0 to {len(self.posed) - 1}; {dab.vertex} is out of range.")
-        near, amount = touched(self._brush, self.canvas, self.posed, dab)
+        near, amount = touched(self._brush, self.canvas, self._reaching, self.posed, dab)
         first, *others = self.values
         changed = self._paint(first, near, amount, dab.tool)
         for name in others:
@@ -43,20 +42,9 @@ class ValueStroke(ABC):
         self.posed = self.reposed()
         return changed
 
-    def paint(self, dabs: Sequence[Dab]) -> None:
-        """Paint all dabs of a stroke; BadRequest where they touch nothing."""
-        if not sum(len(self.dab(dab)) for dab in dabs):
-            raise BadRequest("The brush touched nothing that may be painted.")
-
+    @abstractmethod
     def seen(self) -> Floats:
-        """The points (N, 3) of the part as they will be once the stroke is stored; `posed` is what the brush goes over meanwhile."""
-        return self.posed
-
-    def seen_anew(self, changed: Ints) -> tuple[Ints, Floats]:
-        """The vertices (K,), sorted, that are seen elsewhere than when this was last asked, those that were `changed` among them; and the
-        points (N, 3) as they are seen."""
-        before, self._seen = self._seen, self.seen()
-        return np.union1d(changed, np.flatnonzero(np.abs(self._seen - before).max(axis=1) > STIRRED)), self._seen
+        """The points (N, 3) of all parts as they will be once the stroke is stored; `posed` is what the brush goes over meanwhile."""
 
     def shown(self, vertices: Ints) -> tuple[Floats, Floats]:
         """The largest of the values (K,) that some vertices have, and ones."""

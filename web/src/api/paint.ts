@@ -13,6 +13,12 @@ export type Dab = PaintDab | SculptDab
 
 export const isSculpting = (painting: Painting): painting is Sculpting => 'shape' in painting
 
+/** Points and normals of a whole part. */
+export interface Moved {
+  points: Float32Array
+  normals: Float32Array
+}
+
 /** What dabs changed: vertices with what is painted, their total, posed points and normals. */
 export interface Painted {
   vertices: Uint32Array
@@ -20,6 +26,8 @@ export interface Painted {
   total: Float32Array
   points: Float32Array
   normals: Float32Array
+  /** Other parts that moved with the painted one. */
+  others: Record<string, Moved>
   /** How far from where it was wanted something stayed at most, mm: what cannot be reached in this pose. */
   missed: number
 }
@@ -32,17 +40,23 @@ export interface PaintRequest {
   dabs: Dab[]
 }
 
+type Answer = Record<'vertices' | 'own' | 'total' | 'points' | 'normals', Uint8Array> & {
+  others: Record<string, Record<keyof Moved, Uint8Array>>
+  missed?: number
+}
+
 /** Some more dabs of a stroke. Nothing is stored before the edit that holds all of them. */
 export async function sendDabs(id: number, request: PaintRequest): Promise<Painted> {
   const { painting, ...rest } = request
   const [where, body] = isSculpting(painting) ? ['sculpt', { ...rest, sculpting: painting }] : ['paint', request]
-  const raw = await fetchDecoded<Record<Exclude<keyof Painted, 'missed'>, Uint8Array> & { missed?: number }>(`/api/characters/${id}/${where}`, body)
+  const raw = await fetchDecoded<Answer>(`/api/characters/${id}/${where}`, body)
   return {
     vertices: whole(raw.vertices),
     own: floats(raw.own),
     total: floats(raw.total),
     points: floats(raw.points),
     normals: floats(raw.normals),
+    others: Object.fromEntries(Object.entries(raw.others).map(([name, part]) => [name, { points: floats(part.points), normals: floats(part.normals) }])),
     missed: raw.missed ?? 0,
   }
 }

@@ -368,6 +368,7 @@ export class StageEngine {
   /** What a dab changed of a part, shown at once; the next frame brings all of it again. */
   paint(part: string, painted: Painted) {
     this.parts.get(part)?.paint(painted)
+    for (const [name, moved] of Object.entries(painted.others)) this.parts.get(name)?.takeAlong(moved)
     this.renderer.shadowMap.needsUpdate = true
     this.draw()
   }

@@ -1,6 +1,6 @@
 import * as THREE from 'three'
 import type { Drawable, FramePart, MeshPart } from '../api/frames'
-import type { Painted } from '../api/paint'
+import type { Moved, Painted } from '../api/paint'
 import type { PartShading, SurfaceShading } from '../api/shading'
 import type { Ring } from './spots'
 import { byColour } from './byColour'
@@ -284,6 +284,12 @@ export class PartView {
     // weights are drawn on the skin, and on other parts only where the bone carries them: dead eyes would say nothing
     const telling = this.part.kind === 'skin' || own.some((w) => w > 0) || total.some((t) => Math.abs(t - 1) > 0.002)
     this.hold(telling ? 'weights' : 'nothing')
+  }
+
+  /** The true mesh where a stroke on another part takes it. What was drawn is no longer what a frame brought. */
+  takeAlong({ points, normals }: Moved) {
+    this.pose({ digest: 0, points, normals }, false)
+    this.coarse.digest = null
   }
 
   /** What a brush changed of the true mesh. */

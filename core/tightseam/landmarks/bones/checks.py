@@ -12,7 +12,7 @@ from tightseam.document.chains import chain_joints, chain_of
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import make_point
-from tightseam.document.model import Bone, Point
+from tightseam.document.model import Bone, Character, Point
 from tightseam.geometry.distance import closest_points, winding
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
@@ -43,46 +43,46 @@ class BoneFinding:
     params: dict[str, Any] = field(default_factory=dict)
 
 
-def bone_findings(head: FoundHead) -> list[BoneFinding]:
+def bone_findings(head: FoundHead, character: Character) -> list[BoneFinding]:
     """All findings of a character's bones, in the order of the checks; none without bones."""
-    if not head.character.bones:
+    if not character.bones:
         return []
-    checks: tuple[Callable[[FoundHead], Iterator[BoneFinding]], ...] = (_eyes, _jaw, _twins, _helpers, _tongue, _outside)
-    return [finding for check in checks for finding in check(head)]
+    checks: tuple[Callable[[FoundHead, Character], Iterator[BoneFinding]], ...] = (_eyes, _jaw, _twins, _helpers, _tongue, _outside)
+    return [finding for check in checks for finding in check(head, character)]
 
 
-def _eyes(head: FoundHead) -> Iterator[BoneFinding]:
+def _eyes(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
     """The bone that carries an eye turns it about the centre of its ball."""
     for side, ball in head.balls.items():
-        names = (f"eye_{side}", _rigid_carrier(head, ball.piece.part.name))
-        bone = next((b for b in head.character.bones if b.name in names and b.region in ("eyes", "other")), None)
+        names = (f"eye_{side}", _rigid_carrier(character, ball.piece.part.name))
+        bone = next((b for b in character.bones if b.name in names and b.region in ("eyes", "other")), None)
         if bone is None:
             continue
         off = float(np.linalg.norm(np.array(bone.base) - ball.centre)) * 10
         if off > OFF_CENTRE:
-            edit, params = _to_centre(head, bone, ball.centre, f"eye_centre_{side}")
+            edit, params = _to_centre(character, bone, ball.centre, f"eye_centre_{side}")
             said = f"It turns the eye about a point {off:.1f} mm from the centre of its ball, so the eye swings through the lids."
             yield BoneFinding("eye_centre", bone.name, f"{bone.label} off centre", said, off, "mm", bone.base, edit, params)
 
 
-def _to_centre(head: FoundHead, bone: Bone, centre: Floats, name: str) -> tuple[str, dict[str, Any]]:
+def _to_centre(character: Character, bone: Bone, centre: Floats, name: str) -> tuple[str, dict[str, Any]]:
     """Landmarks may place the bone again where theirs is right; else it is moved as it is."""
-    edit, params = _again(head, bone)
-    mark = next((m for m in head.character.landmarks if m.name == name), None)
+    edit, params = _again(character, bone)
+    mark = next((m for m in character.landmarks if m.name == name), None)
     if edit is not None and mark is not None and np.linalg.norm(centre - mark.point) * 10 <= OFF_CENTRE:
         return edit, params
     tip = make_point(np.array(bone.tip) + centre - bone.base)
     return "bone.place", {"bone": bone.name, "base": make_point(centre), "tip": tip, "twist": 0, "mirror": False}
 
 
-def _rigid_carrier(head: FoundHead, part: str) -> str | None:
-    bound = find_binding(head.character, part)
+def _rigid_carrier(character: Character, part: str) -> str | None:
+    bound = find_binding(character, part)
     return bound.influences[0].bone if bound is not None and bound.carrier == "rigid" and bound.influences else None
 
 
-def _jaw(head: FoundHead) -> Iterator[BoneFinding]:
+def _jaw(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
     """The jaw's x axis is level in the head and passes through both hinges."""
-    jaw = next((b for b in head.character.bones if b.name == "jaw" or b.region == "jaw"), None)
+    jaw = next((b for b in character.bones if b.name == "jaw" or b.region == "jaw"), None)
     if jaw is None:
         return
     axis = np.array(jaw.axes).reshape(3, 3)[0]
@@ -90,24 +90,24 @@ def _jaw(head: FoundHead) -> Iterator[BoneFinding]:
         lean = float(np.degrees(np.arccos(np.clip(abs(axis @ head.frame.axes[0]), 0, 1))))
         if lean > OFF_LEVEL:
             said = f"It leans by {lean:.1f}° against the head, so the chin goes sideways as the jaw opens."
-            yield BoneFinding("jaw_level", jaw.name, "Jaw axis not level", said, lean, "°", jaw.base, *_again(head, jaw))
-    marks = {m.name: np.array(m.point) for m in head.character.landmarks}
+            yield BoneFinding("jaw_level", jaw.name, "Jaw axis not level", said, lean, "°", jaw.base, *_again(character, jaw))
+    marks = {m.name: np.array(m.point) for m in character.landmarks}
     hinges = [marks[n] for n in ("jaw_hinge_L", "jaw_hinge_R") if n in marks]
     if len(hinges) == 2:
         miss = max(float(np.linalg.norm(np.cross(h - jaw.base, axis))) for h in hinges) * 10
         if miss > OFF_HINGE:
             said = f"It passes a hinge by {miss:.1f} mm, so the jaw slides like a drawer instead of turning."
-            yield BoneFinding("jaw_hinge", jaw.name, "Jaw axis not through the hinge", said, miss, "mm", jaw.base, *_again(head, jaw))
+            yield BoneFinding("jaw_hinge", jaw.name, "Jaw axis not through the hinge", said, miss, "mm", jaw.base, *_again(character, jaw))
 
 
-def _again(head: FoundHead, bone: Bone) -> tuple[str | None, dict[str, Any]]:
+def _again(character: Character, bone: Bone) -> tuple[str | None, dict[str, Any]]:
     """Letting landmarks place a bone again, where they did so before."""
-    return ("bones.follow_landmarks", {"bones": [bone.name]}) if head.character.skeleton is not None and bone.by_hand else (None, {})
+    return ("bones.follow_landmarks", {"bones": [bone.name]}) if character.skeleton is not None and bone.by_hand else (None, {})
 
 
-def _twins(head: FoundHead) -> Iterator[BoneFinding]:
-    bones = {b.name: b for b in head.character.bones}
-    for left in (b for b in head.character.bones if b.side == "L" and b.twin in bones):
+def _twins(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
+    bones = {b.name: b for b in character.bones}
+    for left in (b for b in character.bones if b.side == "L" and b.twin in bones):
         right = bones[str(left.twin)]
         mine, other = np.array([left.base, left.tip]), np.array([right.base, right.tip])
         off = float(np.linalg.norm(head.plane.mirrored(mine) - other, axis=1).max()) * 10
@@ -118,16 +118,16 @@ def _twins(head: FoundHead) -> Iterator[BoneFinding]:
             yield BoneFinding("twins", left.name, "Twins not mirrored", said, off, "mm", right.base, "bone.place", params)
 
 
-def _helpers(head: FoundHead) -> Iterator[BoneFinding]:
+def _helpers(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
     """A part that speaks of helper bones alone, with no deforming bone below them, is carried by nothing."""
-    bones = {b.name: b for b in head.character.bones}
-    for binding in head.character.bindings:
+    bones = {b.name: b for b in character.bones}
+    for binding in character.bindings:
         carriers = [bones[i.bone] for i in binding.influences]
         if not carriers or any(b.role == "deform" for b in carriers):
             continue
         helper = carriers[0]
-        below = _deforming_below(helper.name, head.character.bones)
-        part = next(p for p in head.character.parts if p.name == binding.part)
+        below = _deforming_below(helper.name, character.bones)
+        part = next(p for p in character.parts if p.name == binding.part)
         said = f"{part_label(part.name)} is bound to it alone, and a helper deforms nothing: the part stays behind."
         params: dict[str, Any] = {"bone": helper.name, "role": "deform", "mirror": False}
         if below is not None:
@@ -149,9 +149,9 @@ def _deforming_below(name: str, bones: tuple[Bone, ...]) -> Bone | None:
     return None
 
 
-def _tongue(head: FoundHead) -> Iterator[BoneFinding]:
+def _tongue(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
     piece = next((p for p in head.pieces if p.part.kind == "tongue"), None)
-    chain = chain_of(head.character.bones, "tongue")
+    chain = chain_of(character.bones, "tongue")
     if piece is None or not chain:
         return
     joints = chain_joints(chain)
@@ -168,27 +168,29 @@ def _tongue(head: FoundHead) -> Iterator[BoneFinding]:
             float(out[worst]),
             "mm",
             make_point(joints[worst]),
-            *_again(head, bone),
+            *_again(character, bone),
         )
 
 
-def _outside(head: FoundHead) -> Iterator[BoneFinding]:
+def _outside(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
     """Bones of neck, head and jaw stand in the head; one that carries a part rigidly stands in that part's bounds."""
     if head.skin is not None:
-        inner = [b for b in head.character.bones if b.region in ("head", "neck", "jaw")]
+        inner = [b for b in character.bones if b.region in ("head", "neck", "jaw")]
         out = _how_far_outside(np.array([b.base for b in inner]).reshape(-1, 3), head.skin)
         for bone, far in zip(inner, out.tolist(), strict=True):
             if far > OUTSIDE:
                 said = f"It turns about a point {far:.1f} mm outside the head."
-                yield BoneFinding("outside", bone.name, f"{bone.label} outside the head", said, far, "mm", bone.base, *_again(head, bone))
-    for bone in (b for b in head.character.bones if b.region == "teeth"):
-        pieces = [p for p in head.pieces if _rigid_carrier(head, p.part.name) == bone.name]
+                yield BoneFinding(
+                    "outside", bone.name, f"{bone.label} outside the head", said, far, "mm", bone.base, *_again(character, bone)
+                )
+    for bone in (b for b in character.bones if b.region == "teeth"):
+        pieces = [p for p in head.pieces if _rigid_carrier(character, p.part.name) == bone.name]
         for piece in pieces:
             far = _how_far_from_bounds(np.array(bone.base), piece.points)
             if far > OUTSIDE:
                 said = f"It lies {far:.1f} mm outside {part_label(piece.part.name)}, which it carries."
                 title = f"{bone.label} outside its part"
-                yield BoneFinding("outside", bone.name, title, said, far, "mm", bone.base, *_again(head, bone))
+                yield BoneFinding("outside", bone.name, title, said, far, "mm", bone.base, *_again(character, bone))
 
 
 def _how_far_outside(points: Floats, piece: Piece) -> Floats:

@@ -12,7 +12,7 @@ from tightseam.document.change_bones import with_bones
 from tightseam.document.model import Bone, Character, Skeleton
 from tightseam.geometry.types import Floats
 from tightseam.landmarks.bones.build import build_bones
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import found_head
 
 
 def rebuilt(character: Character, choices: Skeleton, store: ArrayStore) -> Character:
@@ -22,7 +22,7 @@ def rebuilt(character: Character, choices: Skeleton, store: ArrayStore) -> Chara
     stay. BadRequest names a landmark that is missing.
     """
     marks = {m.name: np.array(m.point) for m in character.landmarks}
-    made = build_bones(choices, marks, _teeth(character, store), FoundHead(character, store).axes)
+    made = build_bones(choices, marks, _teeth(character, store), found_head(character, store).axes)
     before = {b.made_as or b.name: b for b in character.bones}
     called = {name: b.name for name, b in before.items()}
     bones = [_as_before(_called(b, called), before.get(b.name)) for b in made]

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import derived
+from tightseam.document.model import Character
 from tightseam.landmarks.catalogue import NAMES, twin_of
-from tightseam.landmarks.found import FoundHead
+from tightseam.landmarks.found import FoundHead, found_head
 from tightseam.landmarks.suggest.ears import ear_and_jaw_marks
 from tightseam.landmarks.suggest.face import brow_marks, cheek_and_wing_marks, eye_marks, mouth_marks
 from tightseam.landmarks.suggest.found_mark import DOUBTFUL, FoundMark, Marks
@@ -13,6 +16,12 @@ from tightseam.landmarks.suggest.middle import middle_marks, profile_of
 from tightseam.landmarks.suggest.neck import neck_marks, tongue_marks
 
 AT_ODDS = 0.06  # of the distance of the eyes that twins may be off each other's mirror image
+
+
+@derived("parts")
+def suggestions(character: Character, store: ArrayStore) -> Marks:
+    """Landmarks as they are found on the meshes of a character."""
+    return suggest(found_head(character, store))
 
 
 def suggest(head: FoundHead) -> Marks:

@@ -1,0 +1,158 @@
+"""A document compiled to be posed: stages that never change, each made once for as long as what it is made from stays."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from tightseam.deform.eye_relief import CompiledRelief, compile_relief
+from tightseam.deform.eyes import CompiledEye, compile_eye
+from tightseam.deform.lid_drivers import StandIn, stand_in
+from tightseam.deform.lids import CompiledLids, compile_lids, openness_limited
+from tightseam.deform.lips import CompiledLips, compile_lips
+from tightseam.deform.meshes import Meshes, compile_meshes
+from tightseam.deform.ride import CompiledRide, compile_ride
+from tightseam.deform.shape_runs import ShapeRuns, compile_shapes
+from tightseam.deform.skeleton import Skeleton, compile_skeleton
+from tightseam.deform.skinning import Skinning, compile_dual_mix, compile_influences
+from tightseam.deform.surface_reliefs import compile_reliefs
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import DERIVED
+from tightseam.document.lookup import part as find_part
+from tightseam.document.model import Binding, Character
+from tightseam.document.sections import keys_of
+from tightseam.geometry.types import Bools, Floats
+
+Turns = dict[str, tuple[Floats, Floats]]  # by eye part: its rotation and its centre in the space of the neutral head
+
+
+@dataclass(frozen=True)
+class CompiledRig:
+    """Everything that poses a character. `stand_ins` are what closes the lids of each eye in place of the arc, None for the arc itself;
+    `muted` (S,) the shapes that do nothing; `late` and `late_riders` the vertices of the parts that get what shapes do after the bones."""
+
+    meshes: Meshes
+    skeleton: Skeleton
+    shapes: ShapeRuns
+    muted: Bools
+    surface_reliefs: ShapeRuns
+    lids: tuple[CompiledLids, ...]
+    stand_ins: tuple[StandIn | None, ...]
+    reliefs: tuple[CompiledRelief, ...]
+    skinning: Skinning
+    lips: CompiledLips | None
+    rides: tuple[CompiledRide, ...]
+    late: tuple[slice, ...]
+    late_riders: tuple[slice, ...]
+    head: int | None
+
+    @cached_property
+    def eyes(self) -> dict[str, CompiledEye]:
+        """The eyes that lids or eye relief go by, by part."""
+        return {eye.part: eye for eye in [*(x.eye for x in self.lids), *(r.eye for r in self.reliefs)]}
+
+    @cached_property
+    def relieved(self) -> tuple[CompiledRelief, ...]:
+        """The eye reliefs that act by themselves: what stands in for the arc has what it can of its own."""
+        stood_in = {x.eye.part for x, s in zip(self.lids, self.stand_ins, strict=True) if s is not None}
+        return tuple(r for r in self.reliefs if r.eye.part not in stood_in)
+
+    def strengths(self, values: Mapping[str, float]) -> Floats:
+        """Strength of each shape, (S,)."""
+        found = self.skeleton.strengths(values)
+        found[self.muted] = 0
+        return found
+
+    def to_head(self, matrices: Floats) -> Floats:
+        """What brings posed points into the space of the neutral head, (4, 4), from the bone matrices; nothing without a head bone."""
+        return np.eye(4) if self.head is None else np.linalg.inv(matrices[self.head])
+
+    def turns(self, matrices: Floats) -> Turns:
+        to_head = self.to_head(matrices)
+        return {part: eye.turned(matrices, to_head) for part, eye in self.eyes.items()}
+
+    def lid_motion(self, left_open: Floats, turns: Turns) -> tuple[Floats, Floats]:
+        """Closing and slide (radians) of all lids, (2 E,) each, the upper one of each eye first, from what controls leave open.
+
+        Closings are places on the arc, not sums: what controls and the gaze leave open multiplies, so that 1 of any one is closed.
+        """
+        openness = left_open.tolist()
+        slide = [0.0] * len(openness)
+        for k, lids in enumerate(self.lids):
+            for lid, (followed, slid) in enumerate(lids.followed(turns[lids.eye.part][0]), 2 * k):
+                openness[lid] *= 1 - min(followed, 1.0)
+                slide[lid] = slid
+        return 1 - np.array([openness_limited(x) for x in openness]), np.array(slide)
+
+
+def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
+    """The rig of a character. An edit to one shape does not compile the skeleton again, nor the lids of one eye those of the other."""
+    sections = ("parts", "shapes", "bones", "bindings", "surface_reliefs", "lips", "controls")
+    of = dict(zip(sections, keys_of(character, sections), strict=True))
+    parts, carried = of["parts"], (of["parts"], of["bones"], of["bindings"])
+    meshes = DERIVED.get(("meshes", parts), lambda: compile_meshes(character, store))
+    shapes = DERIVED.get(("shapes", parts, of["shapes"]), lambda: compile_shapes(character.shapes, store, meshes))
+    surface_reliefs = DERIVED.get(
+        ("surface reliefs", parts, of["surface_reliefs"]), lambda: compile_reliefs(character.surface_reliefs, store, meshes)
+    )
+    lid_names = tuple(name for x in character.lids for name in x.names)
+    skeleton = DERIVED.get(
+        ("skeleton", of["bones"], of["controls"], of["shapes"], lid_names, surface_reliefs.names),
+        lambda: compile_skeleton(character.controls, character.bones, shapes.names, lid_names, surface_reliefs.names),
+    )
+    skinning = DERIVED.get(
+        ("skinning", carried), lambda: Skinning(compile_influences(character, store, meshes), compile_dual_mix(character, store, meshes))
+    )
+    lips = DERIVED.get(
+        ("lips", parts, of["bones"], of["lips"]),
+        lambda: next((compile_lips(x, character, store, meshes) for x in character.lips), None),
+    )
+    eyes = {
+        name: DERIVED.get(("eye", name, carried), lambda name=name: compile_eye(name, character, store))  # type: ignore[misc]
+        for name in {*(x.eye for x in character.lids), *(r.eye for r in character.reliefs)}
+    }
+    about = tuple((x.eye, x.skin, x.vertices, x.upper) for x in character.lids)
+    reliefs = tuple(
+        DERIVED.get(("eye relief", r, carried, about), lambda r=r: compile_relief(r, eyes[r.eye], character, store, meshes))  # type: ignore[misc]
+        for r in character.reliefs
+    )
+    lids = tuple(
+        DERIVED.get(("lids", x, carried), lambda x=x: compile_lids(x, eyes[x.eye], store, meshes))  # type: ignore[misc]
+        for x in character.lids
+    )
+    relief_of, own_relief = {r.eye.part: r for r in reliefs}, {r.eye: r for r in character.reliefs}
+    stand_ins = tuple(
+        DERIVED.get(
+            ("stand-in", x, own_relief.get(x.eye), carried, about),
+            lambda x=x, c=c: stand_in(x.driver, c, relief_of.get(x.eye), meshes.rest),  # type: ignore[misc]
+        )
+        for x, c in zip(character.lids, lids, strict=True)
+    )
+    late = [b for b in character.bindings if b.bones_first]
+    return CompiledRig(
+        meshes,
+        skeleton,
+        shapes,
+        np.array([s.muted for s in character.shapes], bool),
+        surface_reliefs,
+        lids,
+        stand_ins,
+        reliefs,
+        skinning,
+        lips,
+        tuple(_ride(b, character, store, meshes, parts) for b in character.bindings if b.ride is not None),
+        tuple(meshes.rows(b.part) for b in late if b.ride is None),
+        tuple(meshes.rows(b.part) for b in late if b.ride is not None),
+        next((k for k, b in enumerate(character.bones) if b.name == "head"), None),
+    )
+
+
+def _ride(binding: Binding, character: Character, store: ArrayStore, meshes: Meshes, parts: str) -> CompiledRide:
+    ride = binding.ride
+    assert ride is not None
+    first, carrier = meshes.rows(binding.part).start, meshes.rows(ride.on).start
+    part = find_part(character, binding.part)
+    return DERIVED.get(("ride", binding.part, ride, parts), lambda: compile_ride(ride, part, character, store, first, carrier))
