@@ -16,8 +16,9 @@ from tightseam.demo.cast import CHOICES, PRESETS, STORY, cast, fresh_pim, raw_pa
 from tightseam.demo.mesh_faults import MeshFault
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character, Skeleton
+from tightseam.findings.finding import Finding
 from tightseam.first_rig import first_rig
-from tightseam.jaw.findings import JawFinding, findings_of
+from tightseam.jaw.findings import findings_of
 
 from tests.head import FreshPim, Head
 from tests.kept import ROOT, kept, kept_place
@@ -51,7 +52,7 @@ def faulty(name: str) -> Head:
 
 
 @cache
-def jaw_findings(name: str) -> list[JawFinding]:
+def jaw_findings(name: str) -> list[Finding]:
     """What is found on the jaw of a clean head, in every way it goes."""
     head = clean(name)
     return kept(f"jaw-findings-{name}", lambda: findings_of(head.character, head.store))

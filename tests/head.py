@@ -15,6 +15,8 @@ from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.lookup import part, points, polygons, vertex_set
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
+from tightseam.edits.registry import Step, make_step
+from tightseam.findings.finding import Finding
 from tightseam.seams.meter import SeamMeter
 from tightseam.seams.posed import PosedHead
 
@@ -77,6 +79,16 @@ def after(head: Head, *edits: Edit) -> Head:
     for edit in edits:
         character = edit.apply(character, store)
     return Head(character, store)
+
+
+def step_of(finding: Finding) -> Step:
+    """The first repair of a finding, as a step of a recipe."""
+    return make_step(finding.repairs[0].edit, finding.repairs[0].params)
+
+
+def repaired(head: Head, finding: Finding) -> Head:
+    """The head after the first repair of a finding."""
+    return after(head, step_of(finding).params)
 
 
 @dataclass

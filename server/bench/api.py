@@ -8,9 +8,11 @@ from ninja.errors import ValidationError
 from tightseam.checkin.check import Check
 from tightseam.document.errors import TightSeamError
 from tightseam.exchange.delivery import Cancelled
+from tightseam.seams.effects import SideEffects
 
 from bench import checkin, frames, marks, measuring, seats, shading, summary
 from bench.controls_api import router as controls
+from bench.findings_api import router as findings
 from bench.imports import imports
 from bench.jaw_api import router as jaw
 from bench.lids_api import router as lids
@@ -18,13 +20,11 @@ from bench.requests import REFUSED, character_of, download, json_answer, msgpack
 from bench.rigs import rigs
 from bench.schemas import (
     BaseIn,
-    BoneFindingOut,
     CharacterOut,
     CheckInOut,
     CutOut,
     DamagedEntry,
     EditIn,
-    EffectsOut,
     EyeSeatOut,
     FrameIn,
     ImportOut,
@@ -179,7 +179,7 @@ def measure(request, id: int, body: MeasureIn):
     return measuring.measure(revision_of(id, body.revision), body)
 
 
-@api.get("/characters/{int:id}/effects", response={200: EffectsOut, **REFUSED})
+@api.get("/characters/{int:id}/effects", response={200: SideEffects, **REFUSED})
 def effects(request, id: int, before: int, after: int):
     """What changed in all test poses from one revision to another."""
     return measuring.effects(revision_of(id, before), revision_of(id, after))
@@ -237,12 +237,6 @@ def landmark_cut(request, id: int, name: str, revision: int):
     return marks.side_cut(rig_of(id, revision), name)
 
 
-@api.get("/characters/{int:id}/bones/findings", response={200: list[BoneFindingOut], **REFUSED})
-def bone_findings(request, id: int, revision: int):
-    """What is wrong with the bones."""
-    return marks.findings(rig_of(id, revision))
-
-
 @api.get("/characters/{int:id}/note.html")
 def note_page(request, id: int):
     """The note to the modeller as a page to print."""
@@ -297,3 +291,4 @@ api.add_router("", lids)
 api.add_router("", jaw)
 api.add_router("", shapes)
 api.add_router("", controls)
+api.add_router("", findings)

@@ -15,7 +15,6 @@ from tightseam.jaw.bake import BakeError, bake_errors
 from tightseam.jaw.curves import JawCurves
 from tightseam.jaw.cut import CutName, jaw_cut
 from tightseam.jaw.face import REGIONS
-from tightseam.jaw.findings import JawFinding, findings_of
 from tightseam.jaw.movement import OPEN, SIDE, THRUST, Movement, driver, jaw_bone, movement_of
 from tightseam.jaw.neck import NeckReport
 from tightseam.jaw.needs import relief_needs as needs_of
@@ -186,13 +185,6 @@ def jaw_neck(request, id: int, revision: int, line: float | None = None):
         if meters.neck is None:
             raise BadRequest("The parent of the head bone is no neck bone. Build bones at Landmarks to measure one.")
         return meters.neck.measure(line)
-
-
-@router.get("/characters/{int:id}/jaw/findings", response={200: list[JawFinding], **REFUSED})
-def jaw_findings(request, id: int, revision: int):
-    """What is wrong with jaw, lips, teeth, tongue and neck, in every way they move."""
-    rig = rig_of(id, revision)
-    return findings_of(rig.document, rig.store)
 
 
 @router.get("/characters/{int:id}/jaw/baked", response={200: list[BakeError], **REFUSED})

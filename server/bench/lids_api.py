@@ -16,8 +16,6 @@ from tightseam.edits.lid_edits import SetClosedLine, SetGazeFollow
 from tightseam.lids.board import Cell, LidBoard
 from tightseam.lids.cut import lid_cut
 from tightseam.lids.driver_error import DriverError, driver_errors
-from tightseam.lids.findings import LidFinding
-from tightseam.lids.findings import lid_findings as findings_of
 from tightseam.lids.repairs import Lid
 from tightseam.lids.tune import lids_of, with_lids
 
@@ -105,13 +103,6 @@ def lid_board(request, id: int, body: BoardIn):
         cells=[asdict(c) for c in measured.cells],
         eyes=[_eye(document, board.evaluator, k) for k in range(len(document.lids))],
     )
-
-
-@router.get("/characters/{int:id}/lids/findings", response={200: list[LidFinding], **REFUSED})
-def lid_findings(request, id: int, revision: int):
-    """What is wrong with the lids, over all closings and gazes."""
-    rig = rig_of(id, revision)
-    return findings_of(rig.document, rig.store)
 
 
 @router.get("/characters/{int:id}/lids/drivers", response={200: list[DriverError], **REFUSED})

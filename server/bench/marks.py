@@ -1,7 +1,5 @@
 """Landmarks and bones of revisions."""
 
-from dataclasses import asdict
-
 import numpy as np
 from django.http import Http404
 from tightseam.document.errors import BadRequest
@@ -9,14 +7,13 @@ from tightseam.document.make import make_point
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.triangulate import triangulate
-from tightseam.landmarks.bones.checks import bone_findings
 from tightseam.landmarks.catalogue import CATALOGUE, entry_of, label_of, twin_of
 from tightseam.landmarks.found import found_head
 from tightseam.landmarks.suggest.found_mark import DOUBTFUL
 from tightseam.landmarks.suggest.suggest import suggestions
 
 from bench.rigs import Rig
-from bench.schemas import BoneFindingOut, LandmarksOut, LineOut, MarkOut, PlaceOut, SideCutOut
+from bench.schemas import LandmarksOut, LineOut, MarkOut, PlaceOut, SideCutOut
 
 HIDES = ("hair", "whiskers", "lash", "brow", "cloth", "body")  # what a look into the head leaves out
 
@@ -43,10 +40,6 @@ def landmarks(rig: Rig) -> LandmarksOut:
     frame = found_head(rig.document, rig.store).frame
     middle = None if frame is None else (make_point(frame.plane.point), make_point(frame.plane.normal))
     return LandmarksOut(marks=marks, doubtful=DOUBTFUL, middle=middle)
-
-
-def findings(rig: Rig) -> list[BoneFindingOut]:
-    return [BoneFindingOut(**asdict(f)) for f in bone_findings(found_head(rig.document, rig.store), rig.document)]
 
 
 def side_cut(rig: Rig, name: str) -> SideCutOut:

@@ -12,12 +12,12 @@ from tightseam.document.model import Pose
 from tightseam.document.poses import pose_values, shown_poses
 from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
-from tightseam.seams.effects import side_effects
+from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.seams.findings import findings
 from tightseam.seams.follow import expected_weights
 
 from bench.rigs import Rig, rigs
-from bench.schemas import EffectsOut, MeasureIn, MeasureOut, PullIn, PullOut, PullRowOut
+from bench.schemas import MeasureIn, MeasureOut, PullIn, PullOut, PullRowOut
 
 MOST_ARROWS = 120
 
@@ -32,7 +32,7 @@ def measure(revision: Revision, request: MeasureIn) -> MeasureOut:
 
 
 def pose_key(revision: Revision, pose: Pose) -> str:
-    return reports.report_key("pose, both sides", revision, MEASURED, asdict(pose))
+    return reports.report_key("pose, one kind of finding", revision, MEASURED, asdict(pose))
 
 
 def _measured(rig: Rig, pose_name: str | None, request: MeasureIn) -> MeasureOut:
@@ -51,11 +51,11 @@ def _measured(rig: Rig, pose_name: str | None, request: MeasureIn) -> MeasureOut
     )
 
 
-def effects(before: Revision, after: Revision) -> EffectsOut:
+def effects(before: Revision, after: Revision) -> SideEffects:
     """All poses of a revision against those of another one: what is not measured yet is measured now."""
     document = rigs.get(after).document
     sides = [readings_of(revision) for revision in (before, after)]
-    return EffectsOut(**asdict(side_effects(document, *sides)))
+    return side_effects(document, *sides)
 
 
 def readings_of(revision: Revision) -> dict:

@@ -7,14 +7,13 @@ from ninja import Schema
 from pydantic import Field
 from tightseam.checkin.check import Check, Verdict
 from tightseam.controls.regions import ControlRegion
-from tightseam.deform.pull import Cause
 from tightseam.document.model import Bone, Carrier, Control, Delivered, Landmark, Pad, PartKind, Point, Pose, Seam, Side, Skeleton
 from tightseam.edits.registry import Step
+from tightseam.findings.cause import CauseKind
+from tightseam.findings.finding import Finding
 from tightseam.landmarks.catalogue import Lies, Region
 from tightseam.lids.maps import MapName
 from tightseam.seams.asymmetry import Uneven
-from tightseam.seams.effects import Change
-from tightseam.seams.findings import Finding
 from tightseam.seams.reading import Reading
 
 
@@ -209,16 +208,6 @@ class MeasureOut(Schema):
     findings: list[Finding]
 
 
-class EffectsOut(Schema):
-    """What an edit did to all test poses: readings over their limits before and after, changes, the largest first, and a line of it."""
-
-    over_before: int
-    over_after: int
-    better: list[Change]
-    worse: list[Change]
-    said: str
-
-
 class PullIn(Schema):
     """Vertices of a part; where there are several, what moves them is told by its mean."""
 
@@ -229,7 +218,7 @@ class PullIn(Schema):
 
 
 class PullRowOut(Schema):
-    kind: Cause
+    kind: CauseKind
     name: str
     label: str
     millimetres: float
@@ -373,20 +362,6 @@ class LandmarksOut(Schema):
     marks: list[MarkOut]
     doubtful: float = Field(description="confidence below which a place wants to be looked at")
     middle: tuple[Point, Point] | None
-
-
-class BoneFindingOut(Schema):
-    """What is wrong with a bone, and the edit that would repair it."""
-
-    check: str
-    bone: str
-    title: str
-    text: str
-    size: float
-    unit: str
-    place: Point
-    edit: str | None
-    params: dict
 
 
 class LineOut(Schema):

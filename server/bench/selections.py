@@ -1,9 +1,6 @@
 """Selections of vertices: changed, and what carries them; what is wrong with weights."""
 
-from dataclasses import asdict
-
 import numpy as np
-from tightseam.binding.checks import weight_findings_of
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import by_name, polygons
 from tightseam.document.lookup import part as find_part
@@ -16,7 +13,7 @@ from tightseam.weights.rows import MOST_RECEIVED
 from tightseam.weights.selection import grown
 
 from bench.rigs import Rig
-from bench.weight_schemas import BoneShareOut, IslandOut, SelectIn, SelectionIn, SelectionOut, SelectOut, TableOut, WeightFindingOut
+from bench.weight_schemas import BoneShareOut, IslandOut, SelectIn, SelectionIn, SelectionOut, SelectOut, TableOut
 
 MOST_ISLANDS = 200
 WHOLE = 1e-4  # how far a total may be from 1
@@ -47,10 +44,6 @@ def _by_weight(rig: Rig, request: SelectIn) -> list[int]:
     whole = Patch(rig.document, rig.store, request.part, range(patch.part.vertex_count), [])
     weights = whole.rows[:, column]
     return np.flatnonzero((weights >= request.low) & (weights <= request.high)).tolist()
-
-
-def findings(rig: Rig) -> list[WeightFindingOut]:
-    return [WeightFindingOut(**asdict(f)) for f in weight_findings_of(rig.document, rig.store)]
 
 
 def table(rig: Rig, request: SelectionIn) -> TableOut:

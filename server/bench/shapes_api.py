@@ -15,7 +15,6 @@ from tightseam.document.twins import other_side
 from tightseam.document.units import CM_TO_MM
 from tightseam.edits.registry import make_step
 from tightseam.intake.take_targets import take_targets
-from tightseam.shapes.checks import ShapeFinding, shape_findings
 from tightseam.shapes.name_list import SHIPPED, matched, read_names, shipped_list
 from tightseam.shapes.offsets import offsets_of
 from tightseam.shapes.posed import BonePose
@@ -57,13 +56,6 @@ def sheet(request, id: int, revision: int):
     units = [UnitOut(number=number, label=label) for number, label in CATALOGUE]
     rows, lost = shape_rows(rig.document, rig.store), alone(rig.document, rig.store, moved - lying)
     return ShapesOut(rows=rows, alone=lost, orders=orders, units=units)
-
-
-@router.get("/characters/{int:id}/shapes/findings", response={200: list[ShapeFinding], **REFUSED})
-def findings(request, id: int, revision: int):
-    """What is wrong with the shapes."""
-    rig = rig_of(id, revision)
-    return shape_findings(rig.document, rig.store)
 
 
 @router.get("/name-lists", response=list[ListOut])

@@ -76,8 +76,8 @@ def shelf_entry(character: Character) -> ShelfEntry:
     worst: dict[str, dict] = {}
     for report in found.values():
         for finding in report["findings"]:
-            if finding["size"] > worst.get(finding["seam"], {"size": 0})["size"]:
-                worst[finding["seam"]] = finding
+            if finding["size"] > worst.get(finding["about"], {"size": 0})["size"]:
+                worst[finding["about"]] = finding
     first = max(worst.values(), key=lambda f: f["size"], default=None)
     return ShelfEntry(
         id=character.pk,

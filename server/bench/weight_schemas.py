@@ -9,8 +9,6 @@ from tightseam.lids.map_stroke import MapPainting
 from tightseam.weights.brush import Dab, Painting
 from tightseam.weights.selection import Growth
 
-from bench.schemas import EffectsOut
-
 
 class SelectIn(Schema):
     """Vertices of a part, and how to change the selection; `bone` with a range picks by weight, `across` goes to the other side."""
@@ -81,32 +79,3 @@ class SelectionOut(Schema):
     bones: list[BoneShareOut]
     off: int
     many: int
-
-
-class WeightFindingOut(Schema):
-    """What is wrong with the weights of a part, the vertices concerned, and the edit that would repair it."""
-
-    check: str
-    part: str
-    bone: str | None
-    title: str
-    text: str
-    vertices: list[int]
-    edit: str | None
-    params: dict
-
-
-class TryOut(Schema):
-    """What an edit would do to all test poses and to the findings of weights or of lids; `arrows` are pairs of points (cm) with the
-    `values` (of a `pose` of the strip, where it is one) with which something goes `farthest` (mm); `label` says what those are."""
-
-    text: str
-    effects: EffectsOut
-    findings_of: Literal["weights", "lids", "jaw", "shapes"]
-    findings_before: int
-    findings_after: int
-    pose: str | None
-    values: dict[str, float]
-    label: str | None
-    farthest: float
-    arrows: list[float]

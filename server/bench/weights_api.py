@@ -4,11 +4,11 @@ from characters import history
 from ninja import File, Router, UploadedFile
 from tightseam.exchange.weights_csv import Match, write_weights_csv
 
-from bench import selections, summary, tryout
+from bench import selections, summary
 from bench.painting import painting
-from bench.requests import REFUSED, character_of, download, json_answer, msgpack_answer, revision_of, rig_of
+from bench.requests import REFUSED, character_of, download, json_answer, msgpack_answer, rig_of
 from bench.rigs import rigs
-from bench.schemas import CharacterOut, EditIn
+from bench.schemas import CharacterOut
 from bench.weight_schemas import (
     IslandOut,
     PaintIn,
@@ -18,8 +18,6 @@ from bench.weight_schemas import (
     SelectOut,
     TableIn,
     TableOut,
-    TryOut,
-    WeightFindingOut,
 )
 
 router = Router()
@@ -41,12 +39,6 @@ def selection(request, id: int, body: SelectionIn):
 def paint(request, id: int, body: PaintIn):
     """Msgpack: what some more dabs of a stroke change. Nothing is stored before the edit that holds the whole stroke."""
     return msgpack_answer(painting.paint(rig_of(id, body.revision), body))
-
-
-@router.post("/characters/{int:id}/try", response={200: TryOut, **REFUSED})
-def try_out(request, id: int, body: EditIn):
-    """What an edit would do to all test poses. Nothing is stored."""
-    return tryout.tried(revision_of(id, body.base), body.step)
 
 
 @router.get("/characters/{int:id}/islands", response={200: list[IslandOut], **REFUSED})
@@ -73,9 +65,3 @@ def import_weights(request, id: int, base: int, part: str, match: Match, file: F
 def export_weights(request, id: int, part: str):
     document, store = history.load(character_of(id).head)
     return download(write_weights_csv(document, store, part), f"{document.about.name} {part} weights", "csv", "text/csv")
-
-
-@router.get("/characters/{int:id}/weights/findings", response={200: list[WeightFindingOut], **REFUSED})
-def weight_findings(request, id: int, revision: int):
-    """What is wrong with the weights."""
-    return selections.findings(rig_of(id, revision))

@@ -7,13 +7,13 @@ from itertools import product
 import igl
 import numpy as np
 from tightseam.document.model import LidDriver
-from tightseam.edits.registry import make_step
+from tightseam.findings.finding import Finding
 from tightseam.landmarks.found import FoundHead
 from tightseam.lids.board import LidBoard
-from tightseam.lids.findings import LidFinding, lid_findings
+from tightseam.lids.findings import lid_findings
 from tightseam.weights.canvas import Canvas
 
-from tests.head import Head, after
+from tests.head import Head, repaired
 
 GRID = list(product((-30, -15, 0, 12, 25), (-35, -17, 0, 17, 35)))  # degrees up, and to the left
 GAP = 0.01  # cm between closed margins
@@ -41,13 +41,8 @@ def partners(head: Head) -> np.ndarray:
     return canvas_of(head).partners
 
 
-def found(head: Head) -> list[LidFinding]:
+def found(head: Head) -> list[Finding]:
     return lid_findings(head.character, head.store)
-
-
-def repaired(head: Head, finding: LidFinding) -> Head:
-    assert finding.edit is not None
-    return after(head, make_step(finding.edit, finding.params).params)
 
 
 def until_clean(head: Head, most: int) -> tuple[Head, int]:

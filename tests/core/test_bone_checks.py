@@ -50,15 +50,15 @@ def test_bones_from_landmarks_have_nothing_wrong(raw_heads):
 def test_a_bone_out_of_place_is_found_and_put_back(rig, edit, params, check, size):
     character, store = rig[0], MemoryStore(rig[1])
     wrong = edited(character, store, (edit, params))
-    found = [f for f in findings(wrong, store) if f.check == check]
+    found = [f for f in findings(wrong, store) if f.kind == check]
     assert found
     assert found[0].size == pytest.approx(size, rel=0.5)
-    assert found[0].edit in EDITS
+    assert found[0].repairs[0].edit in EDITS
     for _ in range(3):
         left = findings(wrong, store)
         if not left:
             break
-        wrong = edited(wrong, store, (left[0].edit, left[0].params))
+        wrong = edited(wrong, store, (left[0].repairs[0].edit, left[0].repairs[0].params))
     assert findings(wrong, store) == []
 
 
@@ -67,7 +67,7 @@ def test_a_jaw_that_leans_is_told_by_degrees(rig):
     raised = {"jaw_hinge_L": 1.0}
     marks = tuple(replace(m, point=(m.point[0], m.point[1] + raised.get(m.name, 0.0), m.point[2])) for m in character.landmarks)
     leaning = edited(replace(character, landmarks=marks), store, ("bones.build", FACE))
-    found = {f.check: f for f in findings(leaning, store)}
+    found = {f.kind: f for f in findings(leaning, store)}
     hinge = next(m.point for m in character.landmarks if m.name == "jaw_hinge_L")
     assert found["jaw_level"].size == pytest.approx(np.degrees(np.arctan2(1.0, 2 * hinge[0])), abs=0.2)
     assert found["jaw_level"].unit == "°"
@@ -80,9 +80,9 @@ def test_a_part_bound_to_a_helper_stays_behind_and_is_said(rig):
     bound = Binding("tongue", "rigid", make_influences(store, ["lip_lower"], np.ones((count, 1))))
     wrong = replace(character, bindings=tuple(bound if b.part == "tongue" else b for b in character.bindings))
     found = findings(wrong, store)
-    assert [(f.check, f.bone, f.size) for f in found] == [("helper", "lip_lower", count)]
+    assert [(f.kind, f.about, f.size) for f in found] == [("helper", "lip_lower", count)]
     assert found[0].text.startswith("Tongue is bound to it alone")
-    mended = edited(wrong, store, (found[0].edit, found[0].params))
+    mended = edited(wrong, store, (found[0].repairs[0].edit, found[0].repairs[0].params))
     assert findings(mended, store) == []
 
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-
 import numpy as np
 import pytest
 from tightseam.binding.checks import reference_weights, weight_findings
@@ -14,12 +12,12 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_names
 from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadRequest
-from tightseam.edits.registry import apply_recipe, parse_recipe
+from tightseam.edits.registry import apply_recipe
 from tightseam.geometry.adjacency import boundary, edges
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.symmetry import partners
 
-from tests.head import Head
+from tests.head import Head, step_of
 
 KINDS = {"skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair", "cloth"}
 MIRROR = np.array([-1, 1, 1])
@@ -90,12 +88,12 @@ def half_tuned(rigged):
 def test_maren_gives_exactly_the_findings_that_were_planted(half_tuned):
     character, store, planted, reference = half_tuned
     told = weight_findings(character, store, reference)
-    wanted = {(f.kind, f.part, f.cause) for f in RIG_FAULTS["maren"]} | {(p.check, "skin", p.bone) for p in planted}
-    assert {(f.check, f.part, f.bone) for f in told} == wanted
+    wanted = {(f.kind, f.part, f.cause) for f in RIG_FAULTS["maren"]} | {(p.check, "skin", p.bone or "skin") for p in planted}
+    assert {(f.kind, f.part, f.about) for f in told} == wanted
     for fault in planted:
-        same = [set(f.vertices) for f in told if (f.check, f.part, f.bone) == (fault.check, "skin", fault.bone)]
+        same = [set(f.vertices) for f in told if (f.kind, f.part, f.about) == (fault.check, "skin", fault.bone or "skin")]
         assert max(len(fault.vertices & found) for found in same) == len(fault.vertices), fault.bone
-    many = next(f for f in told if f.check == "too_many")
+    many = next(f for f in told if f.kind == "too_many")
     assert set(many.vertices) <= set().union(*(p.vertices for p in planted))
 
 
@@ -105,7 +103,7 @@ def test_following_the_findings_repairs_maren_wholly(half_tuned):
         told = weight_findings(character, store, reference)
         if not told:
             break
-        character = apply_recipe(character, store, parse_recipe(json.dumps([{"edit": told[0].edit, "params": told[0].params}])))
+        character = apply_recipe(character, store, [step_of(told[0])])
     head = Head(character, store)
     assert told == []
     assert [r.seam for row in head.readings().values() for r in row if not r.within] == []

@@ -130,7 +130,7 @@ def test_by_straight_lines_and_by_envelopes_the_lips_stick_together(faced):
         changed = WeighPart(part="skin", how=how).apply(faced.character, faced.store)
         meter = Head(changed, faced.store).meter()
         lips = next(r for r in meter.measure_pose(next(p for p in changed.poses if p.name == "jaw_open")) if r.seam == "lips")
-        strays = [f for f in weight_findings(changed, faced.store) if f.check == "stray"]
+        strays = [f for f in weight_findings(changed, faced.store) if f.kind == "stray"]
         found[how] = (lips.within, len(strays))
     assert found["heat"] == (True, 0)
     assert not found["straight"][0]
@@ -162,7 +162,7 @@ def test_weighing_again_changes_nothing(clean):
 def test_none_takes_everything_away_and_idle_is_found(clean):
     store = MemoryStore(clean.store)
     bare = WeighPart(part="brow_L", how="none").apply(clean.character, store)
-    assert [f.check for f in weight_findings(bare, store)] == ["idle"]
+    assert [f.kind for f in weight_findings(bare, store)] == ["idle"]
 
 
 def test_a_brow_takes_the_weights_of_the_skin_below_it(faced):

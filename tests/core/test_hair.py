@@ -19,7 +19,6 @@ from tightseam.document.lookup import shape as find_shape
 from tightseam.document.make import make_influences
 from tightseam.document.model import Pose
 from tightseam.edits.build_edits import BuildBones
-from tightseam.edits.registry import make_step
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.geometry.adjacency import boundary, islands
 from tightseam.geometry.normals import vertex_normals
@@ -32,7 +31,7 @@ from tightseam.weights.rows import rows_of
 
 from tests import cast
 from tests.core.samples import deepest
-from tests.head import Head, after
+from tests.head import Head, after, repaired
 
 RIDE, SCALP = "ride_hair", "scalp_hair"
 
@@ -87,16 +86,15 @@ def test_hair_that_one_bone_carries_is_torn_off_as_the_head_turns_and_given_to_w
     """The nape stays behind a turned head, and the hair does not: both seams say so and offer the same, which mends both."""
     turned = Pose("turned", "Turned", {"head_turn": 50.0})
     head = Head(replace(rigid.character, poses=(turned,)), rigid.store)
-    found = {f.seam: f for f in findings(head.character, head.store, head.evaluator, head.readings())}
+    found = {f.about: f for f in findings(head.character, head.store, head.evaluator, head.readings())}
     assert (found[RIDE].kind, found[SCALP].kind) == ("drift", "clash")
     assert min(found[RIDE].size, found[SCALP].size) > 5
     assert "moves it most" not in found[SCALP].text  # seen from the head nothing moves what the head carries
     assert found[RIDE].repairs == found[SCALP].repairs
-    (repair,) = found[RIDE].repairs
-    mended = after(head, make_step(repair.edit, repair.params).params)
+    mended = repaired(head, found[RIDE])
     assert all(r.within for r in read(mended, head_turn=50.0).values())
     again = findings(mended.character, mended.store, mended.evaluator, head.readings())
-    assert [f.repairs for f in again if f.seam in (RIDE, SCALP)] == [(), ()]  # what is done is not offered again
+    assert [f.repairs for f in again if f.about in (RIDE, SCALP)] == [(), ()]  # what is done is not offered again
 
 
 # --- the gauge of the scalp
@@ -223,7 +221,7 @@ def test_hair_left_behind_by_brows_is_found_and_taken_along(maren):
     shapes = tuple(bare if s is shape else s for s in maren.character.shapes)
     head = Head(replace(maren.character, shapes=shapes), maren.store)
     finding = next(f for f in shape_findings(head.character, head.store) if f.part == "hair")
-    assert (finding.check, finding.edit) == ("left_behind", "shape.take_along")
-    mended = after(head, make_step(finding.edit, finding.params).params)
+    assert (finding.kind, finding.repairs[0].edit) == ("left_behind", "shape.take_along")
+    mended = repaired(head, finding)
     assert shape_findings(mended.character, mended.store) == []
     assert all(r.within for r in read(mended, brows_up=1.0).values())

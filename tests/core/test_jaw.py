@@ -32,7 +32,7 @@ from tightseam.jaw.movement import movement_of, opened
 from tightseam.jaw.neck import neck_meter
 
 from tests import cast
-from tests.head import Head, after
+from tests.head import Head, after, repaired
 
 
 def meter_of(head: Head) -> JawMeter:
@@ -57,7 +57,7 @@ def test_nothing_is_wrong_with_the_clean_cast_in_any_way_of_the_jaw(who):
 def test_what_is_planted_in_hob_is_found_as_deep_as_it_is_and_filled(rigged):
     head, planted = with_hollow(rigged["hob"])
     findings = found(head)
-    assert [f.check for f in findings] == ["hollow", "hollow"]
+    assert [f.kind for f in findings] == ["hollow", "hollow"]
     for finding, truth in zip(findings, planted, strict=True):
         assert finding.title == f"Cheek {truth.side} sinks in"
         assert finding.size == pytest.approx(10 * truth.depth, rel=0.1)
@@ -65,8 +65,7 @@ def test_what_is_planted_in_hob_is_found_as_deep_as_it_is_and_filled(rigged):
         assert "Jaw open relief pushes it in" in finding.text
     seams = {p: [r.excess > 1 for r in row] for p, row in head.readings().items()}
     for finding in findings:
-        repair = finding.repairs[0]
-        head = after(head, make_step(repair.edit, repair.params).params)
+        head = repaired(head, finding)
     assert found(head) == []
     curves = meter_of(head).measure(head.values())
     assert max(curves.hollow["cheek_L"].max(), curves.hollow["cheek_R"].max()) < 1.0
@@ -88,17 +87,17 @@ def test_random_dents_are_found_and_filled(rigged, seed):
         label="Dent", part="skin", vertices=patch[near > 0].tolist(), region=near[near > 0].tolist(), cm=-rng.uniform(0.5, 0.9), keys=keys
     )
     pressed = after(head, dent, make_step("relief.bake", {"name": "relief"}).params)
-    findings = [f for f in found(pressed) if f.check == "hollow"]
+    findings = [f for f in found(pressed) if f.kind == "hollow"]
     assert [f.title for f in findings] == [f"Cheek {side} sinks in"]
-    mended = after(pressed, make_step(findings[0].repairs[0].edit, findings[0].repairs[0].params).params)
-    assert [f.title for f in found(mended) if f.check == "hollow"] == []
+    mended = repaired(pressed, findings[0])
+    assert [f.title for f in found(mended) if f.kind == "hollow"] == []
 
 
 def test_what_a_relief_asks_for_is_no_finding(clean):
     deep = after(clean, AddPreset(preset="cheek_lower"), SetRelief(name="cheek_lower_L", cm=-0.5))
     curves = meter_of(deep).measure(deep.values())
     assert curves.hollow["cheek_L"].max() > 2
-    assert [f for f in found(deep) if f.check == "hollow"] == []
+    assert [f for f in found(deep) if f.kind == "hollow"] == []
     told = found(after(deep, SetRelief(name="cheek_lower_L", exaggerate=3, mirror=False)))
     assert "Jowl L is exaggerated" in [f.title for f in told]
 
@@ -193,17 +192,17 @@ def test_maren_who_was_half_tuned_has_a_soft_head_and_it_is_repaired(rigged):
     store = MemoryStore(rigged["maren"].store)
     character, _ = plant_in_maren(rigged["maren"].character, store)
     head = Head(character, store)
-    finding = next(f for f in found(head) if f.check == "squash")
+    finding = next(f for f in found(head) if f.kind == "squash")
     assert finding.size > 5
-    mended = after(head, make_step(finding.repairs[0].edit, finding.repairs[0].params).params)
-    assert "squash" not in [f.check for f in found(mended)]
+    mended = repaired(head, finding)
+    assert "squash" not in [f.kind for f in found(mended)]
 
 
 def test_sealed_lips_that_go_through_the_teeth_are_kept_ahead_of_them(rigged):
     head = after(rigged["hob"], SetLips(ahead=0.6))
-    finding = next(f for f in found(head) if f.check == "clash")
-    assert "lips sealed" in finding.pose
-    mended = after(head, make_step(finding.repairs[0].edit, finding.repairs[0].params).params)
+    finding = next(f for f in found(head) if f.kind == "clash")
+    assert "lips sealed" in finding.moment
+    mended = repaired(head, finding)
     assert 0.6 < mended.character.lips[0].ahead < 1.3
     assert [f.title for f in found(mended)] == []
 
@@ -214,9 +213,9 @@ def test_a_tongue_that_the_head_carries_is_named_and_given_to_its_bones(rigged):
     store = MemoryStore(rigged["hob"].store)
     character = plant_in_rig(rigged["hob"].character, store, HOB_FAULTS)
     head = Head(character, store)
-    finding = next(f for f in found(head) if f.check == "clash")
+    finding = next(f for f in found(head) if f.kind == "clash")
     assert "Tongue does not follow the tongue bones." in finding.text
-    mended = after(head, make_step(finding.repairs[0].edit, finding.repairs[0].params).params)
+    mended = repaired(head, finding)
     assert [f.title for f in found(mended)] == []
 
 
@@ -277,7 +276,7 @@ def test_a_cheek_that_sinks_in_under_a_control_that_opens_downwards_is_filled(ri
     backwards = Head(character, head.store)
     finding = found(backwards)[0]
     assert finding.title == "Cheek L sinks in"
-    mended = after(backwards, make_step(finding.repairs[0].edit, finding.repairs[0].params).params)
+    mended = repaired(backwards, finding)
     assert "Cheek L sinks in" not in [f.title for f in found(mended)]
 
 
@@ -299,7 +298,7 @@ def test_the_command_line_gives_curves_as_numbers(rigged, tmp_path, capsys):
     said = json.loads(capsys.readouterr().out)
     assert len(said["openings"]) == 21
     assert max(said["hollow"]["cheek_L"]) == pytest.approx(6, rel=0.1)
-    assert [f["check"] for f in said["findings"]] == ["hollow", "hollow"]
+    assert [f["kind"] for f in said["findings"]] == ["hollow", "hollow"]
     assert said["movement"]["opens"] == 22
     assert {e["what"] for e in said["baked"]} == {"Lip seal and corners"}
     assert main(["jaw", str(file)]) == 1

@@ -112,7 +112,7 @@ def test_what_bones_cannot_do_is_found_and_the_arc_proposed(clean):
     assert not all(c.within for c in board_of(boned).cells)
     findings = found(boned)
     assert findings
-    assert {f.edit for f in findings if f.check != "stretch"} == {"lids.drive"}
+    assert {f.repairs[0].edit for f in findings if f.kind != "stretch"} == {"lids.drive"}
     assert "Closed by bones" in findings[0].text
 
 

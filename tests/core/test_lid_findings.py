@@ -38,12 +38,12 @@ def test_what_is_planted_in_hob_is_found_and_repaired(rigged):
     hob = Head(character, store)
     findings = found(hob)
     for fault in planted:
-        mine = [f for f in findings if (f.side, f.lid) == (fault.side, fault.lid) and f.check in fault.checks]
+        mine = [f for f in findings if f.about == f"lid_{fault.lid}_{fault.side}" and f.kind in fault.checks]
         assert mine, fault
-        assert any(f.edit == fault.edit and set(f.vertices) & fault.vertices for f in mine)
-    lids = {(p.side, p.lid) for p in planted}
-    assert {(f.side, f.lid) for f in findings} <= lids  # and nothing beside
-    through = next(f for f in findings if f.check == "lid_in_eye" and f.lid == "lower")
+        assert any(f.repairs[0].edit == fault.edit and set(f.vertices) & fault.vertices for f in mine)
+    lids = {f"lid_{p.lid}_{p.side}" for p in planted}
+    assert {f.about for f in findings} <= lids  # and nothing beside
+    through = next(f for f in findings if f.kind == "lid_in_eye" and "lower" in f.about)
     assert through.values["smile"] == 1
     assert "with Smile" in through.text
     clean, accepted = until_clean(hob, 4)
@@ -68,15 +68,15 @@ def test_random_patches_of_share_and_relief_are_found_and_mended(rigged, seed):
     spoiled = changed(head, side, which, spoil)
     findings = found(spoiled)
     assert findings
-    assert all(f.side == side for f in findings)
+    assert all(f.about.endswith(side) for f in findings)
     first = findings[0]
-    assert first.edit == ("lids.mend_map" if which == "share" else "lids.fit_relief")
+    assert first.repairs[0].edit == ("lids.mend_map" if which == "share" else "lids.fit_relief")
     until_clean(spoiled, 3)
 
 
 def test_a_lid_without_relief_is_pierced_by_the_cornea_that_turns_under_it(clean):
     bare = changed(clean, "L", "relief", lambda values, _: np.zeros_like(values))
-    findings = {(f.check, f.lid) for f in found(bare)}
+    findings = {(f.kind, f.about.split("_")[1]) for f in found(bare)}
     assert {"eye_in_lid", "lid_in_eye"} & {check for check, _ in findings}
     assert {lid for _, lid in findings} == {"upper", "lower"}
 
@@ -95,7 +95,7 @@ def test_the_size_of_a_slit_is_the_way_that_a_margin_does_not_go(clean):
     upper, _ = margins_of(clean.store, lids_of(clean.character, "L"))
     vertex = int(upper[len(upper) // 2])
     spoiled = changed(clean, "L", "share", lambda values, _: np.where(np.arange(len(values)) == vertex, 0.5, values))
-    short = next(f for f in found(spoiled) if f.check == "short" and f.values.get("gaze_height") is None)
+    short = next(f for f in found(spoiled) if f.kind == "short" and f.values.get("gaze_height") is None)
     assert vertex in short.vertices
     rest = clean.rest("skin")
     at, angle = arc.place(rest[[vertex]])
@@ -108,9 +108,9 @@ def test_a_line_too_steep_to_close_is_eased_by_the_least(clean):
     steep = (CurveKey(0, 0.9), CurveKey(0.5, 0.1), CurveKey(0.55, 0.9), CurveKey(1, 0.5))
     head = after(clean, SetClosedLine(side="L", keys=steep))
     findings = found(head)
-    assert "crossing" in {f.check for f in findings}
-    assert {f.edit for f in findings} == {"lids.set_line"}
-    eased = [k["value"] for k in findings[0].params["keys"]]
+    assert "crossing" in {f.kind for f in findings}
+    assert {f.repairs[0].edit for f in findings} == {"lids.set_line"}
+    eased = [k["value"] for k in findings[0].repairs[0].params["keys"]]
     assert np.ptp(eased) < 0.8
     assert np.ptp(eased) > 0.05  # not made level where less does
     assert found(repaired(head, findings[0])) == []

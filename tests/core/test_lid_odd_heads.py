@@ -107,5 +107,5 @@ def test_maps_of_uneven_eyes_are_copied_by_the_mesh(raw_maren):
     assert known.mean() > 0.9
     assert np.array_equal(left[held[known]], right[partners(head)[held[known]]])
     # a few vertices have the wrong partner on such a head: what creases by that is found and mended
-    assert {f.check for f in found(copied)} <= {"crease"}
+    assert {f.kind for f in found(copied)} <= {"crease"}
     until_clean(copied, 2)

@@ -78,7 +78,7 @@ def test_whiskers_that_the_head_carries_are_found_and_put_right(hob):
     finding = next(f for f in findings(head.character, head.store, head.evaluator, head.readings()) if f.kind == "drift")
     assert finding.title == "Whiskers leave the skin"
     assert finding.size > 0.2
-    assert finding.place.part == "whiskers"
+    assert finding.part == "whiskers"
     repair = finding.repairs[0]
     assert (repair.text, repair.edit) == ("Let Whiskers ride on the skin", "binding.ride")
     store = MemoryStore(head.store)

@@ -111,11 +111,11 @@ def test_clean_maren_keeps_every_limit_in_every_pose(clean):
 def check_planted(head: Head) -> None:
     readings = head.readings()
     assert {r.seam for row in readings.values() for r in row if not r.within} == {f.seam for f in TWO_FAULTS}
-    found = {f.seam: f for f in findings(head.character, head.store, head.evaluator, readings)}
+    found = {f.about: f for f in findings(head.character, head.store, head.evaluator, readings)}
     for fault in TWO_FAULTS:
         finding = found[fault.seam]
         assert finding.kind == fault.kind == "lag"
-        assert finding.place.part == fault.part
+        assert finding.part == fault.part
         assert finding.causes[0].name == fault.cause
         assert finding.repairs[0].params["part"] == fault.part
 

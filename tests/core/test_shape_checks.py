@@ -12,7 +12,6 @@ from tightseam.demo.shape_faults import plant_in_shapes
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.model import Control, Link
-from tightseam.edits.registry import make_step
 from tightseam.edits.set_order import SetOrder
 from tightseam.edits.shape_edits import ScaleShape
 from tightseam.edits.shape_making_edits import AddUpShapes, BakePose, SplitShape, Term
@@ -22,7 +21,7 @@ from tightseam.shapes.name_list import matched, shipped_list
 from tightseam.shapes.offsets import made_shape, offsets_of
 
 from tests import cast
-from tests.head import Head, after
+from tests.head import Head, after, repaired, step_of
 
 
 def found(head: Head):
@@ -44,8 +43,8 @@ def test_nothing_is_wrong_with_the_shapes_of_the_clean_cast(rigged, who):
 def test_an_empty_shape_is_found_and_removed(clean):
     head = after(clean, AddUpShapes(name="none", terms=[Term(shape="smile", strength=0)]))
     finding = found(head)[0]
-    assert (finding.check, finding.shape) == ("empty", "none")
-    assert found(after(head, make_step(finding.edit, finding.params).params)) == []
+    assert (finding.kind, finding.about) == ("empty", "none")
+    assert found(repaired(head, finding)) == []
 
 
 def test_a_vertex_that_moves_alone_is_named(clean):
@@ -56,21 +55,21 @@ def test_a_vertex_that_moves_alone_is_named(clean):
         return offsets
 
     finding = found(with_offsets(clean, "smile", stray))[0]
-    assert (finding.check, finding.vertices, finding.size) == ("stray", (crown,), pytest.approx(3.0, abs=1e-3))
+    assert (finding.kind, finding.vertices, finding.size) == ("stray", (crown,), pytest.approx(3.0, abs=1e-3))
 
 
 def test_twins_that_are_no_mirror_images(clean):
     head = after(clean, SplitShape(name="smile"))
     assert found(head) == []
-    assert found(after(head, ScaleShape(name="smile_R", by=0.8)))[0].check == "twin"
+    assert found(after(head, ScaleShape(name="smile_R", by=0.8)))[0].kind == "twin"
 
 
 def test_brows_that_stay_behind_are_found(clean):
     head = with_offsets(clean, "brows_up", lambda o: {"skin": o["skin"], "hair": o["hair"]})
     findings = found(head)
     assert {f.part for f in findings} == {"brow_L", "brow_R"}
-    assert all(f.check == "left_behind" and f.size > 3 and f.edit == "binding.ride" for f in findings)
-    rest = {f.part for f in found(after(head, make_step(findings[0].edit, findings[0].params).params))}
+    assert all(f.kind == "left_behind" and f.size > 3 and f.repairs[0].edit == "binding.ride" for f in findings)
+    rest = {f.part for f in found(repaired(head, findings[0]))}
     assert rest == {findings[1].part}  # that one rides now
 
 
@@ -78,8 +77,8 @@ def test_a_part_with_offsets_of_its_own_gets_some_where_it_stayed_behind(rigged)
     hob = rigged["hob"]
     head = with_offsets(hob, "pucker", lambda o: {"skin": o["skin"]})
     finding = next(f for f in found(head) if f.part == "whiskers")
-    assert finding.edit == "shape.take_along"
-    mended = after(head, make_step(finding.edit, finding.params).params)
+    assert finding.repairs[0].edit == "shape.take_along"
+    mended = repaired(head, finding)
     assert found(mended) == []
     own, was = (offsets_of(h.character, h.store, find_shape(h.character, "pucker"))["whiskers"] for h in (mended, hob))
     assert np.linalg.norm(own - was, axis=1).max() < 0.5 * np.linalg.norm(was, axis=1).max()
@@ -92,10 +91,10 @@ def test_shapes_after_bones_are_found_by_how_far_they_leave_the_head(clean):
     assert found(head) == []
     wrong = after(head, SetOrder(part="tongue", first="bones"))
     finding = found(wrong)[0]
-    assert (finding.check, finding.part) == ("order", "tongue")
+    assert (finding.kind, finding.part) == ("order", "tongue")
     assert finding.size == pytest.approx(10 * 2 * np.sin(np.radians(15)), rel=0.01)  # a chord of 30 degrees, 1 cm out
     assert np.abs(wrong.posed("tongue", {"away.strength": 1}) - head.posed("tongue", {"away.strength": 1})).max() < 1e-5
-    assert found(after(wrong, make_step(finding.edit, finding.params).params)) == []
+    assert found(repaired(wrong, finding)) == []
 
 
 def test_what_is_planted_in_hob_is_found_and_repaired():
@@ -103,15 +102,15 @@ def test_what_is_planted_in_hob_is_found_and_repaired():
     character, store = hob.character, MemoryStore(hob.store)
     planted = {(p.check, p.shape) for p in plant_in_shapes(clean.character, MemoryStore(clean.store))[1]}
     findings = shape_findings(character, store)
-    assert planted <= {(f.check, f.shape) for f in findings}
+    assert planted <= {(f.kind, f.about) for f in findings}
     beside = {"smile", "full_cheek_right"}  # a lash of other faults; the stray one's twin
-    assert {f.shape for f in findings} - {s for _, s in planted} == beside
+    assert {f.about for f in findings} - {s for _, s in planted} == beside
     names = matched([s.name for s in character.shapes], shipped_list("lantern_post"))
     assert {ours for ours, _ in names.near} == {"full_cheek_left", "full_cheek_right", "low_corner_left", "low_corner_right"}
     for _ in range(len(findings)):
         if not findings:
             break
-        character = make_step(findings[0].edit, findings[0].params).params.apply(character, store)
+        character = step_of(findings[0]).params.apply(character, store)
         findings = shape_findings(character, store)
     assert findings == []
 
@@ -122,10 +121,10 @@ def test_a_jaw_that_is_counted_twice_is_found_and_taken_out(clean):
         replace(c, links=(*c.links, Link("shape", "jaw_down", 1))) if c.name == "jaw_open" else c for c in head.character.controls
     )
     twice = Head(replace(head.character, controls=controls), head.store)
-    finding = next(f for f in found(twice) if f.check == "twice")
-    assert (finding.shape, finding.edit) == ("jaw_down", "shape.take_out")
-    mended = after(twice, make_step(finding.edit, finding.params).params)
-    assert [f for f in found(mended) if f.check == "twice"] == []
+    finding = next(f for f in found(twice) if f.kind == "twice")
+    assert (finding.about, finding.repairs[0].edit) == ("jaw_down", "shape.take_out")
+    mended = repaired(twice, finding)
+    assert [f for f in found(mended) if f.kind == "twice"] == []
     alone = Control("only", "Only", 0, 1, 0, (Link("shape", "jaw_down", 1),))
     apart = replace(head.character, controls=(*head.character.controls, alone))
     assert shape_findings(apart, head.store) == []

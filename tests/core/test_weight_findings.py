@@ -2,24 +2,24 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass, replace
 
 import numpy as np
 import pytest
-from tightseam.binding.checks import WeightFinding, reference_weights, weight_findings
+from tightseam.binding.checks import Finding, reference_weights, weight_findings
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.change import with_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_influences
 from tightseam.document.model import Binding, Character
-from tightseam.edits.registry import apply_recipe, parse_recipe
+from tightseam.edits.registry import apply_recipe
 from tightseam.geometry.adjacency import neighbours
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import with_rows
 
 from tests.core.heads import character_of, finer, scrambled, without_hair
 from tests.core.recipes import edited
+from tests.head import step_of
 
 ROUNDS = 24  # a head, each with one or two faults
 
@@ -127,17 +127,17 @@ class Planter:
         return Planted("mixed", part.name, other, frozenset(range(part.vertex_count)))
 
 
-def explains(found: WeightFinding, planted: Planted) -> bool:
-    if (found.part, found.bone) != (planted.part, planted.bone) or found.check != planted.check:
+def explains(found: Finding, planted: Planted) -> bool:
+    if (found.kind, found.part, found.about) != (planted.check, planted.part, planted.bone or planted.part):
         return False
     return len(planted.vertices & set(found.vertices)) >= 0.9 * len(planted.vertices)
 
 
-def answers(found: WeightFinding, planted: Planted) -> bool:
+def answers(found: Finding, planted: Planted) -> bool:
     """Is a finding about a fault, or about what follows from it: a fifth influence where one strays?"""
-    if found.check == planted.check and found.part == planted.part and found.bone == planted.bone:
+    if (found.kind, found.part, found.about) == (planted.check, planted.part, planted.bone or planted.part):
         return True
-    return found.check == "too_many" and planted.check == "stray" and bool(planted.vertices & set(found.vertices))
+    return found.kind == "too_many" and planted.check == "stray" and bool(planted.vertices & set(found.vertices))
 
 
 @pytest.fixture(scope="module")
@@ -186,7 +186,7 @@ def test_repairs_of_all_findings_leave_none(rigs):
             left = weight_findings(mended, own, reference)
             if not left:
                 break
-            mended = apply_recipe(mended, own, parse_recipe(json.dumps([{"edit": left[0].edit, "params": left[0].params}])))
+            mended = apply_recipe(mended, own, [step_of(left[0])])
         assert weight_findings(mended, own, reference) == []
         whole = Patch(mended, own, planter.skin.name, range(planter.skin.vertex_count), [])
         assert np.abs(whole.rows.sum(axis=1) - 1).max() < 1e-5
@@ -195,11 +195,11 @@ def test_repairs_of_all_findings_leave_none(rigs):
 def test_a_part_that_nothing_carries_is_idle_and_the_tongue_belongs_to_its_own_bones(clean):
     bound = tuple(b for b in clean.character.bindings if b.part != "hair")
     idle = weight_findings(replace(clean.character, bindings=bound), clean.store)
-    assert [(f.check, f.part, f.edit) for f in idle] == [("idle", "hair", "binding.set_carrier")]
+    assert [(f.kind, f.part, f.repairs[0].edit) for f in idle] == [("idle", "hair", "binding.set_carrier")]
     store = MemoryStore(clean.store)
     count = next(p.vertex_count for p in clean.character.parts if p.name == "tongue")
     stiff = with_binding(clean.character, Binding("tongue", "rigid", make_influences(store, ["head"], np.ones((count, 1)))))
     told = weight_findings(stiff, store)
-    assert [(f.check, f.part, f.bone) for f in told] == [("mixed", "tongue", "head")]
-    assert told[0].params["carrier"] == "chain"
+    assert [(f.kind, f.part, f.about) for f in told] == [("mixed", "tongue", "head")]
+    assert told[0].repairs[0].params["carrier"] == "chain"
     assert weight_findings(replace(clean.character, bones=(), bindings=()), clean.store) == []

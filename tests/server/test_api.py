@@ -87,7 +87,7 @@ def test_measure_names_the_fault_and_its_cause(client, maren):
     status, found = post(client, f"/api/characters/{maren}/measure", {"revision": 1, "pose": "jaw_open"})
     assert status == 200
     finding = found["findings"][0]
-    assert (finding["kind"], finding["seam"], finding["causes"][0]["label"]) == ("lag", "follow_teeth_lower", "Head")
+    assert (finding["kind"], finding["about"], finding["causes"][0]["label"]) == ("lag", "follow_teeth_lower", "Head")
     assert finding["repairs"][0]["params"] == GIVE_TEETH["params"]
 
 
@@ -127,7 +127,7 @@ def test_undo_and_redo_measure_nothing_again(client, maren, monkeypatch):
 
     def measured(revision: int) -> list:
         found = [post(client, f"/api/characters/{maren}/{where}", {"revision": revision, **body}) for where, body in asked]
-        return [*found, *(get(client, f"/api/characters/{maren}/{x}/findings?revision={revision}") for x in ("jaw", "lids", "shapes"))]
+        return [*found, *(get(client, f"/api/characters/{maren}/findings/{x}?revision={revision}") for x in ("jaw", "lids", "shapes"))]
 
     before = measured(1)
     assert edit(client, maren, 1, "control.set_range", control="head_turn", low=-30, high=30, rest=0)[0] == 200

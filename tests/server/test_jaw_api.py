@@ -77,15 +77,15 @@ def test_the_neck_is_measured_above_any_line(client, maren):
 
 def test_findings_can_be_tried_before_they_are_accepted(client, maren):
     assert edit(client, maren, 1, "jaw.set_movement", opens=0)[0] == 200
-    status, found = get(client, f"/api/characters/{maren}/jaw/findings?revision=2")
+    status, found = get(client, f"/api/characters/{maren}/findings/jaw?revision=2")
     assert status == 200
     assert found[0]["title"] == "The jaw does not open"
     repair = found[0]["repairs"][0]
     step = {"edit": repair["edit"], "params": repair["params"]}
     status, tried = post(client, f"/api/characters/{maren}/try", {"base": 2, "step": step})
     assert status == 200, tried
-    assert tried["findings_of"] == "jaw"
-    assert tried["findings_before"] == len(found)
+    assert tried["station"] == "jaw"
+    assert tried["before"] == len(found)
     assert tried["text"] == "Set the jaw to open 22° and slide 1.2 mm"
     errors = get(client, f"/api/characters/{maren}/jaw/baked?revision=1")[1]
     assert [e["what"] for e in errors] == ["Lip seal and corners"]
@@ -118,7 +118,7 @@ def test_what_makes_no_sense_is_refused_and_nothing_is_stored(client, maren, nam
     assert client.get(f"/api/characters/{maren}").json()["revision"]["number"] == 1
 
 
-@pytest.mark.parametrize("what", ["jaw", "jaw/findings", "jaw/neck", "jaw/baked"])
+@pytest.mark.parametrize("what", ["jaw", "findings/jaw", "jaw/neck", "jaw/baked"])
 def test_a_head_without_a_jaw_says_what_is_missing(client, pim, what):
     status, answer = get(client, f"/api/characters/{pim}/{what}?revision=1")
     if what == "jaw/baked":

@@ -47,7 +47,7 @@ def test_bones_are_built_turned_and_kept(client, pim):
     built = edit(client, pim, 2, "bones.build", {"choices": {"face": "bones"}, "bind": True})
     assert built["skeleton"]["face"] == "bones"
     assert {b["name"] for b in built["bones"]} >= {"jaw", "lid_upper_1_L", "lip_upper_middle"}
-    assert client.get(f"/api/characters/{pim}/bones/findings?revision=3").json() == []
+    assert client.get(f"/api/characters/{pim}/findings/bones?revision=3").json() == []
     asked = {"revision": 3, "values": {"jaw.turn_x": 20}, "handles": True}
     answer = client.post(f"/api/characters/{pim}/frame", asked, content_type="application/json")
     frame = msgpack.unpackb(answer.content)
@@ -62,10 +62,10 @@ def test_bones_are_built_turned_and_kept(client, pim):
 def test_what_is_wrong_with_a_bone_comes_with_its_repair(client, maren):
     moved = {"bone": "eye_L", "base": [3.15, 20.5, 5.15], "mirror": False}
     edit(client, maren, 1, "bone.place", moved)
-    found = client.get(f"/api/characters/{maren}/bones/findings?revision=2").json()
-    assert [(f["check"], f["bone"]) for f in found] == [("eye_centre", "eye_L"), ("twins", "eye_L")]
-    edit(client, maren, 2, found[0]["edit"], found[0]["params"])
-    assert client.get(f"/api/characters/{maren}/bones/findings?revision=3").json() == []
+    found = client.get(f"/api/characters/{maren}/findings/bones?revision=2").json()
+    assert [(f["kind"], f["about"]) for f in found] == [("eye_centre", "eye_L"), ("twins", "eye_L")]
+    edit(client, maren, 2, found[0]["repairs"][0]["edit"], found[0]["repairs"][0]["params"])
+    assert client.get(f"/api/characters/{maren}/findings/bones?revision=3").json() == []
 
 
 @pytest.mark.parametrize(

@@ -129,15 +129,15 @@ def test_a_stroke_on_a_map_is_shown_as_it_is_stored(client, maren, faulty):
 def test_lids_are_found_wrong_and_a_repair_is_tried(client, maren, faulty):
     pair = faulty.character.lids[0]
     few = faulty.store.get(pair.upper_margin)[6:10].tolist()
-    assert client.get(f"/api/characters/{maren}/lids/findings?revision=1").json() == []
+    assert client.get(f"/api/characters/{maren}/findings/lids?revision=1").json() == []
     step = {"edit": "lids.set_map", "params": {"side": "L", "map": "share", "vertices": few, "value": 0.3}}
     assert post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": step})[0] == 200
-    found = client.get(f"/api/characters/{maren}/lids/findings?revision=2").json()
-    assert found[0]["check"] == "short"
-    repair = {"edit": found[0]["edit"], "params": found[0]["params"]}
+    found = client.get(f"/api/characters/{maren}/findings/lids?revision=2").json()
+    assert found[0]["kind"] == "short"
+    repair = {key: found[0]["repairs"][0][key] for key in ("edit", "params")}
     status, tried = post(client, f"/api/characters/{maren}/try", {"base": 2, "step": repair})
     assert status == 200, tried
-    assert (tried["findings_of"], tried["findings_before"], tried["findings_after"]) == ("lids", len(found), 0)
+    assert (tried["station"], tried["before"], tried["after"]) == ("lids", len(found), 0)
     assert tried["effects"]["worse"] == []
 
 

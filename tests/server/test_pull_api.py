@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import get_args
 
 import pytest
-from tightseam.deform.pull import Cause
 from tightseam.edits.registry import make_step
+from tightseam.findings.cause import CauseKind
 
 from tests.head import after
 from tests.server.conftest import seat
@@ -45,4 +45,4 @@ def test_every_kind_of_cause_is_told(client, full, clean):
         assert status == 200, answer
         told |= {row["kind"] for row in answer["pull"]}
         assert all(len(row["arrows"]) % 6 == 0 for row in answer["pull"])
-    assert told == set(get_args(Cause))
+    assert told == set(get_args(CauseKind))

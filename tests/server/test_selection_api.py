@@ -39,13 +39,13 @@ def test_weights_are_edited_on_a_selection(client, maren):
 
 
 def test_findings_come_with_their_repairs(client, maren):
-    found = client.get(f"/api/characters/{maren}/weights/findings?revision=1").json()
-    assert [(f["check"], f["part"], f["bone"]) for f in found] == [("mixed", "eye_R", "head"), ("mixed", "teeth_lower", "head")]
+    found = client.get(f"/api/characters/{maren}/findings/weights?revision=1").json()
+    assert [(f["kind"], f["part"], f["about"]) for f in found] == [("mixed", "eye_R", "head"), ("mixed", "teeth_lower", "head")]
     for number, finding in enumerate(found):
-        step = {"edit": finding["edit"], "params": finding["params"]}
+        step = {key: finding["repairs"][0][key] for key in ("edit", "params")}
         status, answer = post(client, f"/api/characters/{maren}/edits", {"base": number + 1, "step": step})
         assert status == 200, answer
-    assert client.get(f"/api/characters/{maren}/weights/findings?revision=3").json() == []
+    assert client.get(f"/api/characters/{maren}/findings/weights?revision=3").json() == []
 
 
 def test_what_an_edit_did_to_all_poses_equals_measuring_them_all(client, maren):
@@ -125,10 +125,10 @@ def test_trying_an_edit_out_says_what_doing_it_does_and_stores_nothing(client, m
     status, tried = post(client, f"/api/characters/{maren}/try", {"base": 1, "step": step})
     assert status == 200
     assert Revision.objects.filter(character_id=maren).count() == 1
-    assert tried["findings_before"] - tried["findings_after"] == 1
-    assert tried["pose"] in ("jaw_open", "jaw_pucker")
-    assert 10 < tried["farthest"] < 30
-    assert len(tried["arrows"]) % 6 == 0
+    assert tried["before"] - tried["after"] == 1
+    assert tried["shows"]["pose"] in ("jaw_open", "jaw_pucker")
+    assert 10 < tried["shows"]["millimetres"] < 30
+    assert len(tried["shows"]["arrows"]) % 6 == 0
     assert post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": step})[0] == 200
     assert client.get(f"/api/characters/{maren}/effects?before=1&after=2").json() == tried["effects"]
 

@@ -28,7 +28,7 @@ def test_the_sheet_says_what_shapes_cover_and_who_drives_them(client, maren, fau
     assert rows["smile"]["driven_by"] == ["smile"]
     assert {o["part"]: o["first"] for o in found["orders"]}["skin"] == "shapes"
     assert len(found["units"]) >= 20
-    assert get(client, f"/api/characters/{maren}/shapes/findings?revision=1") == (200, [])
+    assert get(client, f"/api/characters/{maren}/findings/shapes?revision=1") == (200, [])
 
 
 def test_names_are_matched_renamed_in_one_go_and_exported(client, maren):
@@ -96,8 +96,8 @@ def test_what_is_left_of_taking_a_pose_out_is_told_before_it_is_done(client, mar
 def test_an_edit_of_shapes_is_tried_out_over_all_poses(client, maren):
     step = {"edit": "shape.scale", "params": {"name": "smile", "by": 1.5}}
     status, tried = post(client, f"/api/characters/{maren}/try", {"base": 1, "step": step})
-    assert (status, tried["findings_of"]) == (200, "shapes")
-    assert tried["farthest"] > 1
+    assert (status, tried["station"]) == (200, "shapes")
+    assert tried["shows"]["millimetres"] > 1
 
 
 @pytest.mark.parametrize(

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from tightseam.binding.carriers import made_bone, usual_carrier
-from tightseam.binding.finding import WeightFinding, count_said, finding
+from tightseam.binding.finding import NONE, count_said, of_vertices, of_weights
 from tightseam.binding.first_weights import heat
 from tightseam.binding.strays import OFF, Strays
 from tightseam.document.arrays import ArrayStore
@@ -19,6 +19,7 @@ from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Bone, Character, Part, PartKind
 from tightseam.document.sections import MEASURED
+from tightseam.findings.finding import Finding
 from tightseam.geometry.types import Floats
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import MOST_RECEIVED
@@ -39,12 +40,12 @@ def reference_weights(character: Character, store: ArrayStore) -> Floats | None:
 
 
 @derived(*MEASURED)
-def weight_findings_of(character: Character, store: ArrayStore) -> list[WeightFinding]:
+def weight_findings_of(character: Character, store: ArrayStore) -> list[Finding]:
     """All findings of all parts, the skin held against what it would be given automatically."""
     return weight_findings(character, store, reference_weights(character, store))
 
 
-def weight_findings(character: Character, store: ArrayStore, reference: Floats | None = None) -> list[WeightFinding]:
+def weight_findings(character: Character, store: ArrayStore, reference: Floats | None = None) -> list[Finding]:
     """All findings of all parts, in the order of the parts; none without bones. Without a `reference` for the skin, weight that reaches
     too far while it hangs together with where it belongs is not found."""
     if not character.bones:
@@ -52,14 +53,14 @@ def weight_findings(character: Character, store: ArrayStore, reference: Floats |
     return [finding for part in character.parts for finding in _of_part(character, store, part, reference)]
 
 
-def _of_part(character: Character, store: ArrayStore, part: Part, reference: Floats | None) -> Iterator[WeightFinding]:
+def _of_part(character: Character, store: ArrayStore, part: Part, reference: Floats | None) -> Iterator[Finding]:
     bound = find_binding(character, part.name)
     label = part_label(part.name)
     if bound is not None and bound.ride is not None:
         return
     if bound is None or not bound.influences:
         said = "It has no carrier: it stays where it is while the head moves."
-        yield WeightFinding("idle", part.name, None, f"{label} is idle", said, (), *_usual(character, part))
+        yield of_weights("idle", part, None, f"{label} is idle", said, NONE, *_usual(character, part))
         return
     patch = Patch(character, store, part.name, range(part.vertex_count), [])
     rows = patch.rows * [b.role == "deform" for b in character.bones]
@@ -75,14 +76,14 @@ def _of_part(character: Character, store: ArrayStore, part: Part, reference: Flo
     many = np.flatnonzero((rows > 0).sum(axis=1) > MOST_RECEIVED)
     if len(many):
         said = f"{count_said(many)} more than {MOST_RECEIVED} influences; receivers drop the rest."
-        yield finding("too_many", part, None, f"Too many influences on {label}", said, many, "weights.cap", most=MOST_RECEIVED)
+        yield of_vertices("too_many", part, None, f"Too many influences on {label}", said, many, "weights.cap", most=MOST_RECEIVED)
 
 
-def _helper_bound(character: Character, part: Part, rows: Floats, label: str) -> WeightFinding:
+def _helper_bound(character: Character, part: Part, rows: Floats, label: str) -> Finding:
     """Helpers move other bones and carry nothing themselves."""
     helper = character.bones[int(rows.sum(axis=0).argmax())]
     said = f"{helper.label} is a helper: it moves other bones and deforms nothing, so this part collapses."
-    return WeightFinding("helper", part.name, helper.name, f"{label} is bound to a helper", said, (), *_usual(character, part))
+    return of_weights("helper", part, helper.name, f"{label} is bound to a helper", said, NONE, *_usual(character, part))
 
 
 def _usual(character: Character, part: Part) -> tuple[str | None, dict[str, Any]]:
@@ -95,7 +96,7 @@ def _usual(character: Character, part: Part) -> tuple[str | None, dict[str, Any]
     return _carrier(part, _rightful(character, part))
 
 
-def _mixed(character: Character, part: Part, rows: Floats, label: str) -> Iterator[WeightFinding]:
+def _mixed(character: Character, part: Part, rows: Floats, label: str) -> Iterator[Finding]:
     """Parts that are hard are carried by one bone alone."""
     if part.kind not in RIGID:
         return
@@ -107,12 +108,10 @@ def _mixed(character: Character, part: Part, rows: Floats, label: str) -> Iterat
     guilty = character.bones[int(others[0])]
     touched = np.flatnonzero(rows[:, others].sum(axis=1) > 1e-6)
     said = f"{guilty.label} carries {shares[others[0]]:.0%} of it. It is hard, and belongs to {RIGID[part.kind]} alone."
-    yield WeightFinding(
-        "mixed", part.name, guilty.name, f"{label} is carried by {guilty.label}", said, tuple(touched.tolist()), *_carrier(part, main)
-    )
+    yield of_weights("mixed", part, guilty.name, f"{label} is carried by {guilty.label}", said, touched, *_carrier(part, main))
 
 
-def _off_chain(character: Character, part: Part, rows: Floats, label: str) -> Iterator[WeightFinding]:
+def _off_chain(character: Character, part: Part, rows: Floats, label: str) -> Iterator[Finding]:
     """A tongue is carried along its own bones."""
     chain = [b.name for b in chain_of(character.bones, "tongue")]
     if part.kind != "tongue" or not chain:
@@ -124,19 +123,19 @@ def _off_chain(character: Character, part: Part, rows: Floats, label: str) -> It
         guilty = character.bones[others[int(rows[:, others].sum(axis=0).argmax())]]
         said = f"{guilty.label} carries {foreign.mean():.0%} of it, beside its own bones."
         title = f"{label} is carried by {guilty.label}"
-        yield WeightFinding("mixed", part.name, guilty.name, title, said, tuple(touched.tolist()), *_usual(character, part))
+        yield of_weights("mixed", part, guilty.name, title, said, touched, *_usual(character, part))
 
 
-def _totals(part: Part, rows: Floats, label: str) -> Iterator[WeightFinding]:
+def _totals(part: Part, rows: Floats, label: str) -> Iterator[Finding]:
     total = rows.sum(axis=1)
     bare = np.flatnonzero(total < 1e-6)
     if len(bare):
         said = f"{count_said(bare)} no weight at all and stay where they are."
-        yield finding("unweighted", part, None, f"Unweighted vertices on {label}", said, bare, "weights.mend")
+        yield of_vertices("unweighted", part, None, f"Unweighted vertices on {label}", said, bare, "weights.mend")
     off = np.flatnonzero((np.abs(total - 1) > OFF) & (total >= 1e-6))
     if len(off):
         said = f"{count_said(off)} totals from {total[off].min():.2f} to {total[off].max():.2f}: they shrink or swell as the head moves."
-        yield finding("total", part, None, f"Totals are not 1 on {label}", said, off, "weights.normalise")
+        yield of_vertices("total", part, None, f"Totals are not 1 on {label}", said, off, "weights.normalise")
 
 
 def _rightful(character: Character, part: Part) -> Bone | None:

@@ -9,12 +9,13 @@ from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
 from tightseam.binding.face import APART, face_bones
-from tightseam.binding.finding import WeightFinding, count_said, finding
+from tightseam.binding.finding import count_said, of_vertices
 from tightseam.binding.first_weights import OWN_PARTS
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
+from tightseam.findings.finding import Finding
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.geodesic import distance_from, surface_graph
 from tightseam.geometry.types import Bools, Floats, Ints
@@ -43,14 +44,14 @@ class Strays:
         # what the bones of the face carry of a head or a jaw still hangs together with the rest of it
         self._members = [[k, *face_bones(character.bones, b.name)] for k, b in enumerate(character.bones)]
 
-    def findings(self) -> Iterator[WeightFinding]:
+    def findings(self) -> Iterator[Finding]:
         """Too far from where first weights take a bone; in patches away from its home; single vertices that jump."""
         if self.reference is not None:
             yield from self._too_far(self.reference)
         yield from self._apart()
         yield from self._jumps()
 
-    def _too_far(self, reference: Floats) -> Iterator[WeightFinding]:
+    def _too_far(self, reference: Floats) -> Iterator[Finding]:
         graph = surface_graph(self._points, self._faces)
         for k, bone in enumerate(self.bones):
             weight, usual = self._through(self.rows, k), self._through(reference, k)
@@ -68,7 +69,7 @@ class Strays:
                 self._told[stray] = True
                 yield self._stray(k, stray, weight, "beyond its reach", "binding.weigh", how="heat")
 
-    def _apart(self) -> Iterator[WeightFinding]:
+    def _apart(self) -> Iterator[Finding]:
         island = connected_components(self._beside, directed=False)[1]
         for k, bone in enumerate(self.bones):
             homeless = self.part.kind == "skin" and bone.region in OWN_PARTS
@@ -77,7 +78,7 @@ class Strays:
                     self._told[stray] = True
                     yield self._stray(k, stray, self.rows[:, k], "away from where it belongs", "weights.mend")
 
-    def _jumps(self) -> Iterator[WeightFinding]:
+    def _jumps(self) -> Iterator[Finding]:
         sound = ~self._told & (np.abs(self.rows.sum(axis=1) - 1) <= OFF)  # what is told already makes no neighbour jump
         trunk = np.stack([self._through(self.rows, k) for k in range(len(self.bones))], axis=1)
         trunk[:, [m for members in self._members for m in members[1:]]] = 0
@@ -85,12 +86,12 @@ class Strays:
         if len(jumps):
             guilty = self.bones[int(self.rows[jumps].sum(axis=0).argmax())]
             said = f"{count_said(jumps)} weights that jump against all neighbours, most of them {guilty.label}."
-            yield finding("jump", self.part, guilty.name, f"Weights jump on {self.label}", said, jumps, "weights.mend")
+            yield of_vertices("jump", self.part, guilty.name, f"Weights jump on {self.label}", said, jumps, "weights.mend")
 
-    def _stray(self, k: int, vertices: Ints, weight: Floats, where: str, edit: str, **more: object) -> WeightFinding:
+    def _stray(self, k: int, vertices: Ints, weight: Floats, where: str, edit: str, **more: object) -> Finding:
         bone = self.bones[k]
         said = f"{bone.label} has weight on {vertices_said(len(vertices))} of {self.label} {where}, up to {weight[vertices].max():.0%}."
-        return finding("stray", self.part, bone.name, f"{bone.label} strays", said, vertices, edit, **more)
+        return of_vertices("stray", self.part, bone.name, f"{bone.label} strays", said, vertices, edit, **more)
 
     def _through(self, rows: Floats, k: int) -> Floats:
         return np.asarray(rows[:, self._members[k]].sum(axis=1))

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
+from tightseam.findings.finding import Repair
 from tightseam.geometry.types import Ints
 
 Verdict = Literal["fine", "look", "fault"]
@@ -30,15 +31,6 @@ class Mark:
     part: str
     vertex: int
     text: str
-
-
-@dataclass(frozen=True)
-class Repair:
-    """An edit that would put it right."""
-
-    text: str
-    edit: str
-    params: dict[str, Any]
 
 
 @dataclass(frozen=True)

@@ -6,8 +6,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from tightseam.checkin.check import Check, Mark, Repair, place
+from tightseam.checkin.check import Check, Mark, place
 from tightseam.checkin.subject import Subject
+from tightseam.findings.finding import Repair
 from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
 from tightseam.landmarks.found import Piece
 

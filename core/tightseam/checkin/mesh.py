@@ -9,9 +9,10 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
-from tightseam.checkin.check import Check, Patch, Repair, count, place
+from tightseam.checkin.check import Check, Patch, count, place
 from tightseam.checkin.subject import Subject
 from tightseam.document.labels import part_label
+from tightseam.findings.finding import Repair
 from tightseam.geometry.adjacency import unique_pairs
 from tightseam.geometry.areas import polygon_areas
 from tightseam.geometry.types import Bools, Floats, Ints

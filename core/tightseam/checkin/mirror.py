@@ -8,8 +8,9 @@ import numpy as np
 from scipy.sparse import csr_matrix, diags
 from scipy.sparse.csgraph import connected_components
 
-from tightseam.checkin.check import Check, Repair, count, place
+from tightseam.checkin.check import Check, count, place
 from tightseam.checkin.subject import Subject
+from tightseam.findings.finding import Repair
 from tightseam.geometry.adjacency import boundary
 from tightseam.geometry.symmetry import symmetry_map
 from tightseam.geometry.types import Bools, Floats, Ints

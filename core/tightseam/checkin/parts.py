@@ -6,12 +6,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from tightseam.checkin.check import Check, Repair, Verdict, place
+from tightseam.checkin.check import Check, Verdict, place
 from tightseam.checkin.kinds import is_generic
 from tightseam.checkin.subject import Subject
 from tightseam.document.labels import part_label
 from tightseam.document.model import Part, PartKind
 from tightseam.document.units import UNITS
+from tightseam.findings.finding import Repair
 from tightseam.geometry.adjacency import islands
 from tightseam.landmarks.guides import crown_and_chin
 

@@ -11,7 +11,7 @@ import os
 import sys
 from collections.abc import Callable, Sequence
 
-from tightseam.cli import characters, checkin, jaw, landmarks, lids, shapes
+from tightseam.cli import characters, checkin, jaw, landmarks, lids, shapes, tryout
 from tightseam.document.errors import TightSeamError
 
 
@@ -40,6 +40,6 @@ def _parser() -> argparse.ArgumentParser:
         sub.set_defaults(run=run)
         return sub
 
-    for station in (characters, checkin, landmarks, lids, jaw, shapes):
+    for station in (characters, checkin, landmarks, lids, jaw, shapes, tryout):
         station.add_commands(command)
     return parser

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
 
 import numpy as np
 
@@ -14,32 +13,18 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import part as find_part
-from tightseam.document.model import Point
 from tightseam.document.units import CM_TO_MM
+from tightseam.findings.cause import Cause, CauseKind
 from tightseam.geometry.types import Floats, Ints
 
 NEGLIGIBLE = 1e-4  # mm
-Cause = Literal["shape", "surface relief", "lids", "relief", "seal", "bone", "dual", "ride", "total"]
-
-
-@dataclass(frozen=True)
-class PullRow:
-    """One cause of movement: its share as a vector in mm (x, y, z), its length, and for bones the weight; means where several vertices
-    are asked about."""
-
-    kind: Cause
-    name: str
-    label: str
-    millimetres: float
-    vector: Point
-    weight: float | None = None
 
 
 @dataclass(frozen=True)
 class Pull:
     """One cause of movement of several vertices: vectors (K, 3) in mm as seen from the head, and for bones the weights (K,)."""
 
-    kind: Cause
+    kind: CauseKind
     name: str
     label: str
     vectors: Floats
@@ -49,11 +34,11 @@ class Pull:
     def lengths(self) -> Floats:
         return np.asarray(np.linalg.norm(self.vectors, axis=1))
 
-    def row(self) -> PullRow:
+    def row(self) -> Cause:
         mean = self.vectors.mean(axis=0)
         weight = None if self.weights is None else float(self.weights.mean())
         vector = (float(mean[0]), float(mean[1]), float(mean[2]))
-        return PullRow(self.kind, self.name, self.label, float(self.lengths.mean()), vector, weight)
+        return Cause(self.kind, self.name, self.label, float(self.lengths.mean()), vector, weight)
 
 
 def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapping[str, float]) -> list[Pull]:
@@ -115,17 +100,17 @@ def lags(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mappi
     return [*found, Pull("total", "total", "Total not 1", CM_TO_MM * (1.0 - total)[:, None] * rightful)]
 
 
-def pull_list(evaluator: Evaluator, part: str, vertex: int, values: Mapping[str, float]) -> list[PullRow]:
+def pull_list(evaluator: Evaluator, part: str, vertex: int, values: Mapping[str, float]) -> list[Cause]:
     """The causes of one vertex, longest first."""
     return listed(pulls(evaluator, part, [vertex], values))
 
 
-def lag_list(evaluator: Evaluator, part: str, vertex: int, values: Mapping[str, float], expected: Floats) -> list[PullRow]:
+def lag_list(evaluator: Evaluator, part: str, vertex: int, values: Mapping[str, float], expected: Floats) -> list[Cause]:
     """What holds one vertex back, longest first; `expected` (B,)."""
     return listed(lags(evaluator, part, [vertex], values, expected[None]))
 
 
-def listed(causes: Sequence[Pull]) -> list[PullRow]:
+def listed(causes: Sequence[Pull]) -> list[Cause]:
     """Rows of causes, longest first, without those that do nothing; bones always count."""
     shown = [r for r in (c.row() for c in causes) if r.millimetres > NEGLIGIBLE or r.kind == "bone"]
     return sorted(shown, key=lambda r: (-r.millimetres, -(r.weight or 0)))

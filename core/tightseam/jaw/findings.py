@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 from typing import Literal
 
@@ -19,6 +19,7 @@ from tightseam.document.model import Character, Seam
 from tightseam.document.poses import away_from_rest
 from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
+from tightseam.findings.finding import Finding, Repair, Unit
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.jaw.curves import JawMeter
@@ -26,7 +27,7 @@ from tightseam.jaw.face import REGIONS, LowerFace
 from tightseam.jaw.movement import jaw_bone, movement_of, opened
 from tightseam.jaw.neck import NeckMeter, neck_meter
 from tightseam.jaw.poses import JawPose, jaw_poses
-from tightseam.jaw.repairs import JawRepair, filling, hardening, sealing
+from tightseam.jaw.repairs import filling, hardening, sealing
 from tightseam.jaw.surface import SkinSurface
 from tightseam.seams.findings import rightful_carrier
 from tightseam.seams.meter import SeamMeter
@@ -41,23 +42,7 @@ USUAL = {"opens": JAW_OPENING, "slides": JAW_SLIDE, "side": JAW_SIDE[0], "turns"
 OPENINGS = (0.25, 0.5, 0.75, 1.0)
 
 
-@dataclass(frozen=True)
-class JawFinding:
-    """What is wrong. `size` in mm, or a share for crumpling; `values` of controls show it at its worst, `pose` says that in words;
-    `vertices` of `part` are concerned; `repairs` would put it right."""
-
-    check: JawCheck
-    part: str
-    size: float
-    title: str
-    text: str
-    pose: str
-    values: Mapping[str, float]
-    vertices: tuple[int, ...] = ()
-    repairs: tuple[JawRepair, ...] = ()
-
-
-def jaw_findings(character: Character, store: ArrayStore, meter: JawMeter, neck: NeckMeter | None) -> list[JawFinding]:
+def jaw_findings(character: Character, store: ArrayStore, meter: JawMeter, neck: NeckMeter | None) -> list[Finding]:
     """All findings, in the order of the work: movement, hollows, contacts, the surface, the neck."""
     of = _Findings(character, store, meter)
     found = [*of.movement(), *of.exaggerated(), *of.hollows(), *of.contacts(), *of.surface(), *(of.squash(neck) if neck else ())]
@@ -69,31 +54,51 @@ class _Findings:
         self._character, self._store, self._meter = character, store, meter
         self._skin = meter.face.skin.name
 
+    def _found(
+        self,
+        check: JawCheck,
+        about: str,
+        size: float,
+        title: str,
+        text: str,
+        moment: str,
+        values: Mapping[str, float],
+        vertices: tuple[int, ...] = (),
+        repairs: tuple[Repair, ...] = (),
+        unit: Unit = "mm",
+    ) -> Finding:
+        return Finding(
+            check, about, title, text, size, unit, part=self._skin, vertices=vertices, values=values, moment=moment, repairs=repairs
+        )
+
     @cached_property
     def _poses(self) -> list[JawPose]:
         return jaw_poses(self._character)
 
-    def movement(self) -> Iterator[JawFinding]:
+    def movement(self) -> Iterator[Finding]:
         jaw, still = jaw_bone(self._character), opened(self._character, 0)
         opens = movement_of(self._character).opens
         if opens <= 0:
-            repair = JawRepair(f"Let it open by {USUAL['opens']:g}°", "jaw.set_movement", dict(USUAL))
+            repair = Repair(f"Let it open by {USUAL['opens']:g}°", "jaw.set_movement", dict(USUAL))
             text = "Its control opens it by 0°, so no pose shows the mouth open." if opens == 0 else "It opens upwards."
-            yield JawFinding("movement", self._skin, 0.0, "The jaw does not open", text, "neutral", still, (), (repair,))
+            yield self._found("movement", jaw.name, 0.0, "The jaw does not open", text, "neutral", still, repairs=(repair,), unit="°")
         ahead = CM_TO_MM * (jaw.base[2] - self._meter.face.surface.mark("chin_front")[2])
         if ahead > 0:
             text = f"Its hinge lies {ahead:.0f} mm in front of the chin, so the mouth opens backwards."
-            yield JawFinding("movement", self._skin, ahead, "The hinge is in front of the chin", text, "neutral", still)
+            yield self._found("movement", jaw.name, ahead, "The hinge is in front of the chin", text, "neutral", still)
 
-    def exaggerated(self) -> Iterator[JawFinding]:
+    def exaggerated(self) -> Iterator[Finding]:
         """Reliefs that somebody has not set back."""
         wide = opened(self._character, 1)
         for relief in (r for r in self._character.surface_reliefs if r.exaggerate > 1):
-            repair = JawRepair("Show it as it is meant", "relief.set", {"name": relief.name, "exaggerate": 1})
+            repair = Repair("Show it as it is meant", "relief.set", {"name": relief.name, "exaggerate": 1})
             title, text = f"{relief.label} is exaggerated", f"It is shown {relief.exaggerate:g} times as strong as it is meant."
-            yield JawFinding("exaggerated", relief.part, relief.exaggerate, title, text, "jaw open 100%", wide, (), (repair,))
+            found = self._found(
+                "exaggerated", relief.name, relief.exaggerate, title, text, "jaw open 100%", wide, repairs=(repair,), unit="times"
+            )
+            yield replace(found, part=relief.part)
 
-    def hollows(self) -> Iterator[JawFinding]:
+    def hollows(self) -> Iterator[Finding]:
         """Regions that sink in deeper than reliefs ask for."""
         for name, of in self._meter.hollows.items():
             depths = np.stack([self._meter.unasked(name, opened(self._character, share)) for share in OPENINGS])
@@ -107,7 +112,8 @@ class _Findings:
             text = f"{depth:.1f} mm below its surroundings, jaw open {share:.0%}. {self._pushed_in(vertex, values)}"
             repairs = filling(self._character, self._store, self._meter, name)
             title, pose = f"{REGIONS[name]} sinks in", f"jaw open {share:.0%}"
-            yield JawFinding("hollow", self._skin, depth, title, text.strip(), pose, values, tuple(sunk.tolist()), repairs)
+            found = self._found("hollow", name, depth, title, text.strip(), pose, values, tuple(sunk.tolist()), repairs)
+            yield replace(found, limit=MOST_HOLLOW)
 
     def _pushed_in(self, vertex: int, values: Mapping[str, float]) -> str:
         """What pushes a vertex in most, in words."""
@@ -123,7 +129,7 @@ class _Findings:
         found = [(-float(c.vectors[0] @ normal), c) for c in causes if c.kind in ("shape", "surface relief", "bone")]
         return sorted((f for f in found if f[0] > 0.5), key=lambda f: -f[0])
 
-    def contacts(self) -> Iterator[JawFinding]:
+    def contacts(self) -> Iterator[Finding]:
         """Seams of the mouth over their limits in any way of the jaw."""
         seams = {s.name: s for s in self._character.seams if s.region in ("mouth", "inside") and s.kind != "ride"}
         meter = SeamMeter(replace(self._character, seams=tuple(seams.values())), self._store, self._meter.evaluator)
@@ -138,25 +144,26 @@ class _Findings:
         for pose, reading, behind in sorted(worst.values(), key=lambda found: -found[1].excess):
             yield self._contact(seams[reading.seam], pose, reading, behind)
 
-    def _contact(self, seam: Seam, pose: JawPose, reading: Reading, behind: list[Seam]) -> JawFinding:
+    def _contact(self, seam: Seam, pose: JawPose, reading: Reading, behind: list[Seam]) -> Finding:
         """A seam in its worst pose, in which some parts stay `behind` what should carry them."""
         over = reading.overlap or 0.0
         clash = over / (seam.limits.overlap or np.inf) >= (reading.gap or 0.0) / (reading.gap_limit or np.inf)
         size = over if clash else reading.gap or 0.0
         text = f"{size:.2f} mm, {pose.label}."
         lags = next((s for s in behind if s.probe in (seam.probe, seam.solid)), None)
-        repairs: tuple[JawRepair, ...] = ()
+        repairs: tuple[Repair, ...] = ()
         if lags is not None:
             part, _, carrier = lags.label.partition(" · ")
             text += f" {part} does not follow the {carrier}."
-            repair = rightful_carrier(self._character, lags)
-            repairs = (JawRepair(repair.text, repair.edit, repair.params),)
+            repairs = (rightful_carrier(self._character, lags),)
         elif clash and "seal" in pose.label:
             repairs = sealing(self._character, self._store, seam, self._poses)
         assert reading.worst is not None
         title = f"{seam.label} {'overlap' if clash else 'gape'}"
         at = reading.worst
-        return JawFinding("clash" if clash else "gape", at.part, size, title, text, pose.label, pose.values, (at.vertex,), repairs)
+        limit = seam.limits.overlap if clash else reading.gap_limit
+        found = self._found("clash" if clash else "gape", seam.name, size, title, text, pose.label, pose.values, (at.vertex,), repairs)
+        return replace(found, part=at.part, point=at.point, limit=limit)
 
     @cached_property
     def _face_proper(self) -> Bools:
@@ -165,7 +172,7 @@ class _Findings:
         red = max(mouth.distance[s.vertex(edge)] for edge in ("lip_top", "lip_bottom"))
         return self._meter.face.outside & (mouth.distance > LIPS * red)
 
-    def surface(self) -> Iterator[JawFinding]:
+    def surface(self) -> Iterator[Finding]:
         s = self._meter.face.surface
         skin, own = SkinSurface(s.points, s.polygons, s.triangles), self._face_proper
         flipped: Bools = np.zeros(len(s.triangles), bool)
@@ -188,12 +195,13 @@ class _Findings:
             text = f"A vertex stands out by {worst:.0%} of its edges, {crumple_pose.label}; {vertices_said(len(vertices))} in all."
             yield self._broken("crumple", worst, "The skin crumples", text, crumple_pose, vertices)
 
-    def _broken(self, check: JawCheck, size: float, title: str, text: str, pose: JawPose, vertices: Ints) -> JawFinding:
+    def _broken(self, check: JawCheck, size: float, title: str, text: str, pose: JawPose, vertices: Ints) -> Finding:
         rows = vertices.tolist()
-        repair = JawRepair("Mend the weights there", "weights.mend", {"part": self._skin, "vertices": rows})
-        return JawFinding(check, self._skin, size, title, text, pose.label, pose.values, tuple(rows), (repair,))
+        repair = Repair("Mend the weights there", "weights.mend", {"part": self._skin, "vertices": rows})
+        unit: Unit = "share" if check == "crumple" else "vertices"
+        return self._found(check, self._skin, size, title, text, pose.label, pose.values, tuple(rows), (repair,), unit)
 
-    def squash(self, neck: NeckMeter) -> Iterator[JawFinding]:
+    def squash(self, neck: NeckMeter) -> Iterator[Finding]:
         report = neck.measure()
         worst = max(report.readings, key=lambda r: r.squash, default=None)
         if worst is None or worst.squash <= MOST_SQUASH:
@@ -201,11 +209,12 @@ class _Findings:
         up_to = f"neck bones carry some of it, up to {CM_TO_MM * report.hard_from:.0f} mm"
         text = f"Above the line it shifts by {worst.squash:.1f} mm, {worst.label}: {up_to}."
         repairs = (hardening(self._skin, report.line),)
-        yield JawFinding("squash", self._skin, worst.squash, "The head is soft", text, worst.label, worst.values, (worst.vertex,), repairs)
+        found = self._found("squash", "head", worst.squash, "The head is soft", text, worst.label, worst.values, (worst.vertex,), repairs)
+        yield replace(found, limit=MOST_SQUASH)
 
 
 @derived(*MEASURED)
-def findings_of(character: Character, store: ArrayStore) -> list[JawFinding]:
+def findings_of(character: Character, store: ArrayStore) -> list[Finding]:
     """All findings of a character. BadRequest where it has no skin, no jaw or not the landmarks."""
     face, evaluator = LowerFace(character, store), Evaluator(character, store)
     return jaw_findings(character, store, JawMeter(face, evaluator), neck_meter(face, store, evaluator))

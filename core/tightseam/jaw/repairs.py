@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass, replace
-from typing import Any
+from dataclasses import asdict, replace
 
 import numpy as np
 
@@ -12,6 +11,7 @@ from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.model import Character, Control, CurveKey, CurveKeys, Relief, Seam
 from tightseam.document.poses import far_end
 from tightseam.document.units import CM_TO_MM
+from tightseam.findings.finding import Repair
 from tightseam.geometry.types import Floats, Ints
 from tightseam.jaw.curves import JawMeter
 from tightseam.jaw.movement import OPEN, driver, opened
@@ -26,16 +26,7 @@ AHEAD = 2.0  # the most that sealed lips may stay ahead
 HALVINGS = 5
 
 
-@dataclass(frozen=True)
-class JawRepair:
-    """An edit that may mend a finding, in words and as a step of a recipe."""
-
-    text: str
-    edit: str
-    params: dict[str, Any]
-
-
-def filling(character: Character, store: ArrayStore, meter: JawMeter, region: str) -> tuple[JawRepair, ...]:
+def filling(character: Character, store: ArrayStore, meter: JawMeter, region: str) -> tuple[Repair, ...]:
     """A relief that fills a region which sinks in, solved from how deep it is over the opening: as deep at each vertex as that is at its
     worst, along a response that is as deep at each opening, measured again and corrected until nothing is left. None where no control
     opens the jaw."""
@@ -65,10 +56,10 @@ def filling(character: Character, store: ArrayStore, meter: JawMeter, region: st
         "keys": [asdict(k) for k in keys],
     }
     text = f"Fill it by a relief of {CM_TO_MM * amount.max():.1f} mm that grows as it sinks"
-    return (JawRepair(text, "relief.add", params),)
+    return (Repair(text, "relief.add", params),)
 
 
-def sealing(character: Character, store: ArrayStore, seam: Seam, poses: list[JawPose]) -> tuple[JawRepair, ...]:
+def sealing(character: Character, store: ArrayStore, seam: Seam, poses: list[JawPose]) -> tuple[Repair, ...]:
     """How much further sealed lips have to stay in front of the teeth: the least, to one part in 32, with which a seam is within its
     limits in all ways of the jaw; none where no way helps."""
     if not character.lips:
@@ -86,12 +77,12 @@ def sealing(character: Character, store: ArrayStore, seam: Seam, poses: list[Jaw
     for _ in range(HALVINGS):
         middle = (low + high) / 2
         low, high = (low, middle) if clear(middle) else (middle, high)
-    return (JawRepair(f"Keep sealed lips ahead of the teeth by {high:.0%}", "lips.set", {"ahead": round(high, 3)}),)
+    return (Repair(f"Keep sealed lips ahead of the teeth by {high:.0%}", "lips.set", {"ahead": round(high, 3)}),)
 
 
-def hardening(part: str, line: float) -> JawRepair:
+def hardening(part: str, line: float) -> Repair:
     """What neck bones carry above a line, given to the head."""
-    return JawRepair("Give it to the head", "jaw.harden_head", {"part": part, "above": round(line, 4)})
+    return Repair("Give it to the head", "jaw.harden_head", {"part": part, "above": round(line, 4)})
 
 
 def _left(meter: JawMeter, tried: Character, store: ArrayStore, region: str) -> Floats:

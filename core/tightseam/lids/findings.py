@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 
@@ -15,10 +14,11 @@ from tightseam.document.derived import derived
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, polygons
-from tightseam.document.model import Character, Control, Side
+from tightseam.document.model import Character, Control
 from tightseam.document.poses import far_end, rest_values
 from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
+from tightseam.findings.finding import Finding, repair
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.lids.board import STRAIGHT, LidBoard, Moment
@@ -30,25 +30,6 @@ from tightseam.weights.canvas import Canvas
 CLOSINGS = (0.0, 0.25, 0.5, 0.75, 1.0)
 MOVED = 0.01  # cm by which a shape must move a lid to be looked at
 ROOM = 1e-3  # mm of rounding
-
-
-@dataclass(frozen=True)
-class LidFinding:
-    """What is wrong with a lid. `size` in mm, or how many times as long for a stretch; `values` of controls show it at its worst, `pose`
-    says that in words; `vertices` of the skin are concerned; `edit` with `params` would repair it."""
-
-    check: LidCheck
-    side: Side
-    lid: Lid
-    part: str
-    size: float
-    title: str
-    text: str
-    pose: str
-    values: Mapping[str, float]
-    vertices: tuple[int, ...]
-    edit: str | None = None
-    params: dict[str, Any] = field(default_factory=dict)
 
 
 @dataclass
@@ -63,7 +44,7 @@ class _Worst:
 
 
 @derived(*MEASURED)
-def lid_findings(character: Character, store: ArrayStore) -> list[LidFinding]:
+def lid_findings(character: Character, store: ArrayStore) -> list[Finding]:
     """All findings of all lids, the worst of each check first. None without lids."""
     if not character.lids:
         return []
@@ -105,7 +86,7 @@ class _OfEye:
         self.repairs = LidRepairs(character, store, gauge, self.canvas, self.surface)
         self._worst: dict[tuple[LidCheck, Lid], _Worst] = {}
 
-    def findings(self) -> Iterator[LidFinding]:
+    def findings(self) -> Iterator[Finding]:
         ordered = sorted(self._worst.items(), key=lambda item: -item[1].size)
         yield from (self._contact(check, lid, worst) for (check, lid), worst in ordered)
         yield from self._of_surface()
@@ -157,7 +138,7 @@ class _OfEye:
             else:
                 known.over = over
 
-    def _contact(self, check: LidCheck, lid: Lid, worst: _Worst) -> LidFinding:
+    def _contact(self, check: LidCheck, lid: Lid, worst: _Worst) -> Finding:
         size, label = worst.size * CM_TO_MM, self.label[lid]
         if check == "lid_in_eye" and not self._deep_straight(worst):
             check = "eye_in_lid"
@@ -189,7 +170,7 @@ class _OfEye:
         """This eye looking straight ahead."""
         return next(m for m in self.board.moments(values, (closing,), (STRAIGHT,)) if m.gauge is self.gauge)
 
-    def _of_surface(self) -> Iterator[LidFinding]:
+    def _of_surface(self) -> Iterator[Finding]:
         """Creases and stretches of the closed lids."""
         rest = rest_values(self.character)
         moment = self._moment(rest, 1.0)
@@ -214,11 +195,21 @@ class _OfEye:
                 yield self._finding("stretch", lid, ratio, f"{label} is stretched", text, pose, values, repair)
 
     def _finding(
-        self, check: LidCheck, lid: Lid, size: float, title: str, text: str, pose: str, values: Mapping[str, float], repair: LidRepair
-    ) -> LidFinding:
-        side, vertices = self.pair.side, tuple(repair.vertices.tolist())
-        params = {"side": side} | repair.params if repair.edit else {}
-        return LidFinding(check, side, lid, self.pair.skin, size, title, text, pose, values, vertices, repair.edit, params)
+        self, check: LidCheck, lid: Lid, size: float, title: str, text: str, pose: str, values: Mapping[str, float], found: LidRepair
+    ) -> Finding:
+        return Finding(
+            check,
+            self.pair.names[LIDS.index(lid)],
+            title,
+            text,
+            size,
+            "times" if check == "stretch" else "mm",
+            part=self.pair.skin,
+            vertices=tuple(found.vertices.tolist()),
+            values=values,
+            moment=pose,
+            repairs=repair(found.edit, {"side": self.pair.side} | found.params),
+        )
 
     def _pose(self, moment: Moment, beside: Control | None) -> tuple[str, dict[str, float]]:
         """A pose in words, and the values of controls that bring it about."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from tightseam.document.model import Character
@@ -50,7 +50,25 @@ def side_effects(character: Character, before: Readings, after: Readings) -> Sid
     better = tuple(c for c in changes if c.excess_after < c.excess_before)
     worse = tuple(c for c in changes if c.excess_after > c.excess_before)
     counts = [sum(r.excess > 1 for rows in side.values() for r in rows) for side in (before, after)]
-    return SideEffects(counts[0], counts[1], better, worse, _said(character, counts, better, worse))
+    fresh: dict[str, Reading] = {}
+    for now in (r for rows in after.values() for r in rows if not _known(r.seam, before)):
+        if now.seam not in fresh or now.excess > fresh[now.seam].excess:
+            fresh[now.seam] = now
+    said = " ".join(x for x in (_first(fresh.values()), _said(character, counts, better, worse, bool(fresh))) if x)
+    return SideEffects(counts[0], counts[1], better, worse, said)
+
+
+def _known(seam: str, before: Readings) -> bool:
+    return any(r.seam == seam for rows in before.values() for r in rows)
+
+
+def _first(fresh: Collection[Reading]) -> str:
+    """Seams that were not measured before, each in its worst pose."""
+    if not fresh:
+        return ""
+    over = sum(r.excess > 1 for r in fresh)
+    seams = "1 seam is" if len(fresh) == 1 else f"{len(fresh)} seams are"
+    return f"{seams} measured for the first time, {over or 'none'} of them over the limit."
 
 
 def _measured(reading: Reading) -> float:
@@ -63,9 +81,9 @@ def _measured(reading: Reading) -> float:
     return reading.gap or 0.0
 
 
-def _said(character: Character, counts: list[int], better: tuple[Change, ...], worse: tuple[Change, ...]) -> str:
+def _said(character: Character, counts: list[int], better: tuple[Change, ...], worse: tuple[Change, ...], fresh: bool) -> str:
     if not better and not worse:
-        return "No seam changed in any pose."
+        return "" if fresh else "No seam changed in any pose."
     labels = {s.name: s.label for s in character.seams} | {p.name: p.label for p in character.poses}
 
     def told(what: str, changes: tuple[Change, ...]) -> str:

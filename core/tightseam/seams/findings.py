@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 from tightseam.deform.evaluator import Evaluator
-from tightseam.deform.pull import PullRow, lag_list, pull_list
+from tightseam.deform.pull import lag_list, pull_list
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import bone as find_bone
@@ -15,39 +14,16 @@ from tightseam.document.lookup import held_by_lids
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import pose as find_pose
 from tightseam.document.lookup import seam as find_seam
-from tightseam.document.model import Character, Seam
+from tightseam.document.model import Character, Pose, Seam
 from tightseam.document.poses import pose_values
+from tightseam.findings.cause import Cause
+from tightseam.findings.finding import Finding, Repair
 from tightseam.seams.follow import expected_weights
 from tightseam.seams.reading import Place, Reading
 
 Kind = Literal["clash", "gape", "lag", "drift"]
-
 NOTHING = 1e-6  # of a total
 SAID = 0.05  # mm from which what moves a place is worth a word
-
-
-@dataclass(frozen=True)
-class Repair:
-    """An edit that may mend a finding, in words and as a step of a recipe."""
-
-    text: str
-    edit: str
-    params: dict[str, Any]
-
-
-@dataclass(frozen=True)
-class Finding:
-    """A measured fault in its worst pose. `size` in mm; `causes` longest first."""
-
-    kind: Kind
-    seam: str
-    pose: str
-    size: float
-    place: Place
-    title: str
-    text: str
-    causes: tuple[PullRow, ...]
-    repairs: tuple[Repair, ...] = ()
 
 
 def findings(character: Character, store: ArrayStore, evaluator: Evaluator, readings: Mapping[str, list[Reading]]) -> list[Finding]:
@@ -69,10 +45,10 @@ def _finding(character: Character, store: ArrayStore, evaluator: Evaluator, pose
     if reading.lag is not None:
         expected = expected_weights(seam, character, store)[at.vertex]
         causes = lag_list(evaluator, at.part, at.vertex, values, expected)
-        return _lag(character, seam, pose_name, pose.label, reading, at, causes)
+        return _lag(character, seam, pose, reading, at, causes)
     causes = pull_list(evaluator, at.part, at.vertex, values)
     if reading.drift is not None:
-        return _drift(character, seam, pose_name, pose.label, reading, at, causes)
+        return _drift(character, seam, pose, reading, at, causes)
     over = reading.overlap or 0.0
     clash = over / (seam.limits.overlap or float("inf")) >= (reading.gap or 0.0) / (reading.gap_limit or float("inf"))
     size = over if clash else reading.gap or 0.0
@@ -82,12 +58,42 @@ def _finding(character: Character, store: ArrayStore, evaluator: Evaluator, pose
     if causes and causes[0].millimetres >= SAID:
         text += f" {causes[0].label} moves it most, {causes[0].millimetres:.1f} mm."
     repairs = _as_the_scalp(character, seam) if seam.measure == "clear" else ()
-    return Finding(kind, seam.name, pose_name, size, at, f"{seam.label} {verb}", text, tuple(causes), repairs)
+    limit = seam.limits.overlap if clash else reading.gap_limit
+    return _of_seam(kind, seam, pose, at, size, limit, f"{seam.label} {verb}", text, causes, repairs)
 
 
-def _lag(character: Character, seam: Seam, pose: str, pose_label: str, reading: Reading, at: Place, causes: list[PullRow]) -> Finding:
+def _of_seam(
+    kind: Kind,
+    seam: Seam,
+    pose: Pose,
+    at: Place,
+    size: float,
+    limit: float | None,
+    title: str,
+    text: str,
+    causes: list[Cause],
+    repairs: tuple[Repair, ...],
+) -> Finding:
+    return Finding(
+        kind,
+        seam.name,
+        title,
+        text,
+        size,
+        limit=limit,
+        part=at.part,
+        vertices=(at.vertex,),
+        point=at.point,
+        pose=pose.name,
+        moment=f"in {pose.label}",
+        causes=tuple(causes),
+        repairs=repairs,
+    )
+
+
+def _lag(character: Character, seam: Seam, pose: Pose, reading: Reading, at: Place, causes: list[Cause]) -> Finding:
     part, _, carrier = seam.label.partition(" · ")
-    text = f"{reading.lag:.1f} mm behind in {pose_label}."
+    text = f"{reading.lag:.1f} mm behind in {pose.label}."
     if causes and causes[0].kind == "total":
         carried = sum(c.weight or 0 for c in causes)
         text += " No deforming bone carries it." if carried < NOTHING else f" Its weights add up to {carried:.2f}, not to 1."
@@ -95,19 +101,21 @@ def _lag(character: Character, seam: Seam, pose: str, pose_label: str, reading: 
         text += f" {causes[0].label} carries {causes[0].weight or 0:.0%} of it and holds it back."
     repair = rightful_carrier(character, seam)
     verb = "stay" if part.endswith("teeth") else "stays"
-    return Finding("lag", seam.name, pose, reading.lag or 0.0, at, f"{part} {verb} behind the {carrier}", text, tuple(causes), (repair,))
+    title = f"{part} {verb} behind the {carrier}"
+    return _of_seam("lag", seam, pose, at, reading.lag or 0.0, seam.limits.lag, title, text, causes, (repair,))
 
 
-def _drift(character: Character, seam: Seam, pose: str, pose_label: str, reading: Reading, at: Place, causes: list[PullRow]) -> Finding:
+def _drift(character: Character, seam: Seam, pose: Pose, reading: Reading, at: Place, causes: list[Cause]) -> Finding:
     part, _, skin = seam.label.partition(" · ")
     drift = reading.drift or 0.0
     verb = "leave" if part.endswith("s") else "leaves"
-    text = f"A root is {drift:.1f} mm {'beside' if reading.aside else 'off'} its place on the {skin} in {pose_label}."
+    text = f"A root is {drift:.1f} mm {'beside' if reading.aside else 'off'} its place on the {skin} in {pose.label}."
     if find_part(character, seam.probe).kind == "hair":
         repairs = _as_the_scalp(character, seam)
     else:
         repairs = () if _carried_along(character, seam) else (_riding(seam, part, skin),)
-    return Finding("drift", seam.name, pose, drift, at, f"{part} {verb} the {skin}", text, tuple(causes), repairs)
+    limit = seam.limits.aside if reading.aside else seam.limits.drift
+    return _of_seam("drift", seam, pose, at, drift, limit, f"{part} {verb} the {skin}", text, causes, repairs)
 
 
 def _carried_along(character: Character, seam: Seam) -> bool:

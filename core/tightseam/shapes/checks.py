@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from functools import cached_property
 from typing import Any, Literal
 
@@ -23,6 +23,7 @@ from tightseam.document.poses import far_end, rest_values
 from tightseam.document.sections import MEASURED
 from tightseam.document.twins import other_side
 from tightseam.document.units import CM_TO_MM
+from tightseam.findings.finding import Finding, repair
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Ints
@@ -45,23 +46,8 @@ ALIKE = 0.8  # cosine between what a shape and a bone do from which they do the 
 HEAD_TURN = 30.0  # degrees by which the head is turned to see what stays behind
 
 
-@dataclass(frozen=True)
-class ShapeFinding:
-    """What is wrong with a shape; `size` in mm, `vertices` of `part` are concerned; `edit` with `params` would repair it."""
-
-    check: ShapeCheck
-    shape: str
-    size: float
-    title: str
-    text: str
-    part: str | None = None
-    vertices: tuple[int, ...] = ()
-    edit: str | None = None
-    params: dict[str, Any] = field(default_factory=dict)
-
-
 @derived(*MEASURED)
-def shape_findings(character: Character, store: ArrayStore) -> list[ShapeFinding]:
+def shape_findings(character: Character, store: ArrayStore) -> list[Finding]:
     """All findings, in the order of the shapes."""
     of = _Checks(character, store)
     return [*(f for shape in character.shapes if not shape.muted for f in of.shape(shape)), *of.order()]
@@ -72,48 +58,33 @@ class _Checks:
         self._character, self._store = character, store
         self._offsets: dict[str, Offsets] = {s.name: offsets_of(character, store, s) for s in character.shapes}
 
-    def shape(self, shape: Shape) -> Iterator[ShapeFinding]:
+    def shape(self, shape: Shape) -> Iterator[Finding]:
         offsets = self._offsets[shape.name]
         if max((np.abs(x).max(initial=0) for x in offsets.values()), default=0) < STILL:
-            yield ShapeFinding(
-                "empty",
-                shape.name,
-                0.0,
-                f"{shape.label} is empty",
-                "It moves nothing.",
-                edit="shape.remove",
-                params={"names": [shape.name]},
-            )
+            removed = repair("shape.remove", {"names": [shape.name]})
+            yield Finding("empty", shape.name, f"{shape.label} is empty", "It moves nothing.", 0.0, repairs=removed)
             return
         yield from self._strays(shape, offsets)
         yield from self._twin(shape, offsets)
         yield from self._left_behind(shape, offsets)
         yield from self._twice(shape, offsets)
 
-    def _strays(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
+    def _strays(self, shape: Shape, offsets: Offsets) -> Iterator[Finding]:
         """Vertices that move alone, with nothing that moves beside them."""
         for part, x in offsets.items():
             alone = strays(self._beside(part), x, STRAY)
             if len(alone) and len(alone) < (np.linalg.norm(x, axis=1) > STILL).sum():
                 far = float(np.linalg.norm(x[alone], axis=1).max()) * CM_TO_MM
                 text = f"{vertices_said(len(alone))} of {part_label(part)} move by themselves, up to {far:.2f} mm."
-                yield ShapeFinding(
-                    "stray",
-                    shape.name,
-                    far,
-                    f"{shape.label} moves stray vertices",
-                    text,
-                    part,
-                    tuple(alone.tolist()),
-                    "shape.clean",
-                    {"name": shape.name, "part": part, "vertices": alone.tolist()},
-                )
+                cleaned = repair("shape.clean", {"name": shape.name, "part": part, "vertices": alone.tolist()})
+                title, rows = f"{shape.label} moves stray vertices", tuple(alone.tolist())
+                yield Finding("stray", shape.name, title, text, far, part=part, vertices=rows, repairs=cleaned)
 
     def _beside(self, part: str) -> Any:
         of = next(p for p in self._character.parts if p.name == part)
         return neighbours(polygons(self._store, of), of.vertex_count)
 
-    def _twin(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
+    def _twin(self, shape: Shape, offsets: Offsets) -> Iterator[Finding]:
         """A left shape and a right one that are no mirror images; told once, of the right one."""
         twin = other_side(shape.name)
         if twin not in self._offsets or not shape.name.endswith(("R", "r", "ight")):
@@ -129,23 +100,14 @@ class _Checks:
                 worst, where, off = part, int(apart.argmax()), float(apart.max())
         if worst:
             text = f"It is {CM_TO_MM * off:.2f} mm off the mirror image of {twin} on {part_label(worst)}."
-            yield ShapeFinding(
-                "twin",
-                shape.name,
-                CM_TO_MM * off,
-                f"{shape.label} is unlike its twin",
-                text,
-                worst,
-                (where,),
-                "shape.flip",
-                {"name": shape.name, "of": twin},
-            )
+            mirrored, title = repair("shape.flip", {"name": shape.name, "of": twin}), f"{shape.label} is unlike its twin"
+            yield Finding("twin", shape.name, title, text, CM_TO_MM * off, part=worst, vertices=(where,), repairs=mirrored)
 
     @cached_property
     def _sides(self) -> Sides:
         return sides_of(self._character, self._store)
 
-    def _left_behind(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
+    def _left_behind(self, shape: Shape, offsets: Offsets) -> Iterator[Finding]:
         """Parts on the skin that neither ride on it nor go along."""
         for part, rows, root in self._on_skin:
             skin = offsets.get(self._skin)
@@ -160,16 +122,8 @@ class _Checks:
                 k = np.flatnonzero(left)
                 text = f"The skin under {part_label(part)} goes {CM_TO_MM * behind.max():.1f} mm without it."
                 title = f"{shape.label} leaves {part_label(part)} behind"
-                yield ShapeFinding(
-                    "left_behind",
-                    shape.name,
-                    CM_TO_MM * float(behind.max()),
-                    title,
-                    text,
-                    part,
-                    tuple(rows[k].tolist()),
-                    *self._going_along(shape, part),
-                )
+                size, vertices, along = CM_TO_MM * float(behind.max()), tuple(rows[k].tolist()), repair(*self._going_along(shape, part))
+                yield Finding("left_behind", shape.name, title, text, size, part=part, vertices=vertices, repairs=along)
 
     @cached_property
     def _hair(self) -> set[str]:
@@ -208,7 +162,7 @@ class _Checks:
             return "shape.take_along", {"name": shape.name, "part": part, "on": self._skin}
         return "binding.ride", {"part": part, "on": self._skin, "by": "vertex"}
 
-    def _twice(self, shape: Shape, offsets: Offsets) -> Iterator[ShapeFinding]:
+    def _twice(self, shape: Shape, offsets: Offsets) -> Iterator[Finding]:
         """Controls that move bones and a shape which does the same over again."""
         for control in self._character.controls:
             if not any((n.kind, n.target) == ("shape", shape.name) for n in control.links) or all(n.kind != "bone" for n in control.links):
@@ -218,19 +172,10 @@ class _Checks:
             if alike > ALIKE and share > LEAST_TWICE:
                 text = f"{control.label} turns bones that do {alike:.0%} of the same: up to {size:.1f} mm count twice."
                 values = {control.name: far_end(control)}
-                yield ShapeFinding(
-                    "twice",
-                    shape.name,
-                    size,
-                    f"{shape.label} counts twice",
-                    text,
-                    None,
-                    (),
-                    "shape.take_out",
-                    {"name": shape.name, "values": values},
-                )
+                out = repair("shape.take_out", {"name": shape.name, "values": values})
+                yield Finding("twice", shape.name, f"{shape.label} counts twice", text, size, values=values, repairs=out)
 
-    def order(self) -> Iterator[ShapeFinding]:
+    def order(self) -> Iterator[Finding]:
         """Parts whose shapes come after the bones: they stay behind as the head turns."""
         for binding in self._character.bindings:
             moving = [s for s in self._character.shapes if binding.bones_first and binding.part in self._offsets[s.name]]
@@ -239,17 +184,9 @@ class _Checks:
                 continue
             (size, where), shape = max(far, key=lambda x: x[0][0])
             text = f"{shape.label} leaves the head by {size:.1f} mm as it turns by {HEAD_TURN:g}°: bones come before shapes there."
-            yield ShapeFinding(
-                "order",
-                shape.name,
-                size,
-                f"{part_label(binding.part)} is deformed in the wrong order",
-                text,
-                binding.part,
-                (where,),
-                "binding.set_order",
-                {"part": binding.part, "first": "shapes"},
-            )
+            title = f"{part_label(binding.part)} is deformed in the wrong order"
+            ordered = repair("binding.set_order", {"part": binding.part, "first": "shapes"})
+            yield Finding("order", shape.name, title, text, size, part=binding.part, vertices=(where,), repairs=ordered)
 
     def _off_the_head(self, part: str, shape: Shape) -> tuple[float, int]:
         """How far, mm, the shape is from where it should be on a turned head, and the vertex that is farthest."""

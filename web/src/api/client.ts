@@ -10,6 +10,8 @@ export type MeasureOut = Schemas['MeasureOut']
 export type Uneven = Schemas['Uneven']
 export type Reading = Schemas['Reading']
 export type Finding = Schemas['Finding']
+export type Repair = Schemas['Repair']
+export type Station = 'bones' | 'weights' | 'lids' | 'jaw' | 'shapes'
 export type Seam = Schemas['Seam']
 export type Control = Schemas['Control']
 export type Pose = Schemas['Pose']
@@ -26,7 +28,6 @@ export type Proposal = Schemas['ProposalOut']
 export type LandmarksOut = Schemas['LandmarksOut']
 export type Mark = Schemas['MarkOut']
 export type Bone = Schemas['Bone']
-export type BoneFinding = Schemas['BoneFindingOut']
 export type Skeleton = Schemas['Skeleton']
 export type SideCut = Schemas['SideCutOut']
 export type Cut = Schemas['CutOut']
@@ -35,7 +36,6 @@ export type LidCell = Schemas['Cell']
 export type EyeLids = Schemas['EyeLidsOut']
 export type CurveKey = Schemas['CurveKey']
 export type GazeFollow = Schemas['GazeFollow']
-export type LidFinding = Schemas['LidFinding']
 export type DriverError = Schemas['DriverError']
 export type LidDriver = Schemas['LidDriver']
 export type LidCut = Schemas['LidCutOut']
@@ -45,13 +45,11 @@ export type Relief = Schemas['ReliefOut']
 export type Driven = Schemas['DrivenOut']
 export type JawCurves = Schemas['CurvesOut']
 export type JawCut = Schemas['JawCutOut']
-export type JawFinding = Schemas['JawFinding']
 export type ReliefNeed = Schemas['NeedOut']
 export type NeckReport = Schemas['NeckReport']
 export type BakeError = Schemas['BakeError']
 export type SheetRow = Schemas['ShapeRow']
 export type ShapesOut = Schemas['ShapesOut']
-export type ShapeFinding = Schemas['ShapeFinding']
 export type NameList = Schemas['ListOut']
 export type NamesOut = Schemas['NamesOut']
 export type Link = NonNullable<Control['links']>[number]
@@ -119,9 +117,6 @@ export const fetchPull = (id: number, revision: number, part: string, vertices: 
 export const fetchLidBoard = (id: number, revision: number, line: Schemas['TriedLine'] | null, follow: Schemas['TriedFollow'] | null, exact: boolean) =>
   wanted<LidBoard>(client.POST('/api/characters/{id}/lids/board', { ...at(id), body: { revision, values: {}, line, follow, exact } }))
 
-export const fetchLidFindings = (id: number, revision: number) =>
-  wanted<LidFinding[]>(client.GET('/api/characters/{id}/lids/findings', ofRevision(id, revision)))
-
 /** How far an eye's lids would be from the arc, for each number of in-betweens and for bones. */
 export const fetchLidDrivers = (id: number, revision: number, side: EyeLids['side']) =>
   wanted<DriverError[]>(client.GET('/api/characters/{id}/lids/drivers', { params: { path: { id }, query: { revision, side } } }))
@@ -141,8 +136,6 @@ export const fetchJawCut = (id: number, revision: number, cut: 'cheeks' | 'middl
   wanted<JawCut>(client.POST('/api/characters/{id}/jaw/section', { ...at(id), body: { revision, cut, at: place, values } }))
 
 export const fetchReliefNeeds = (id: number, revision: number) => wanted<ReliefNeed[]>(client.GET('/api/characters/{id}/jaw/needs', ofRevision(id, revision)))
-export const fetchJawFindings = (id: number, revision: number) =>
-  wanted<JawFinding[]>(client.GET('/api/characters/{id}/jaw/findings', ofRevision(id, revision)))
 
 /** How hard the head stays above a line, cm up the neutral; above the usual one without. */
 export const fetchNeck = (id: number, revision: number, line: number | null) =>
@@ -153,9 +146,6 @@ export const fetchBaked = (id: number, revision: number) => wanted<BakeError[]>(
 
 /** All shapes in a row each, and the order of deformation of the parts they move. */
 export const fetchShapes = (id: number, revision: number) => wanted<ShapesOut>(client.GET('/api/characters/{id}/shapes', ofRevision(id, revision)))
-
-export const fetchShapeFindings = (id: number, revision: number) =>
-  wanted<ShapeFinding[]>(client.GET('/api/characters/{id}/shapes/findings', ofRevision(id, revision)))
 
 export const fetchNameLists = () => wanted<NameList[]>(client.GET('/api/name-lists'))
 
@@ -200,9 +190,6 @@ export const fetchLandmarks = (id: number, revision: number) =>
 export const fetchSideCut = (id: number, revision: number, name: string) =>
   wanted<SideCut>(client.GET('/api/characters/{id}/landmarks/{name}/cut', { params: { path: { id, name }, query: { revision } } }))
 
-export const fetchBoneFindings = (id: number, revision: number) =>
-  wanted<BoneFinding[]>(client.GET('/api/characters/{id}/bones/findings', ofRevision(id, revision)))
-
 export type SelectIn = Schemas['SelectIn']
 export type SelectionOut = Schemas['SelectionOut']
 
@@ -238,18 +225,14 @@ export async function saveFile(address: string): Promise<void> {
 
 export const fetchLately = () => wanted<Schemas['LatelyOut'][]>(client.GET('/api/lately'))
 
-export type TryOut = Schemas['TryOut']
+export type Tried = Schemas['Tried']
 
 /** What an edit would do to all test poses; nothing is stored. */
 export const sendTry = (id: number, base: number, step: Step) =>
-  wanted<TryOut>(client.POST('/api/characters/{id}/try', { ...at(id), body: { base, step } }))
+  wanted<Tried>(client.POST('/api/characters/{id}/try', { ...at(id), body: { base, step } }))
 
-export type WeightFinding = Schemas['WeightFindingOut']
 
-export const fetchWeightFindings = (id: number, revision: number) =>
-  wanted<WeightFinding[]>(client.GET('/api/characters/{id}/weights/findings', ofRevision(id, revision)))
-
-export type EffectsOut = Schemas['EffectsOut']
+export type EffectsOut = Schemas['SideEffects']
 
 /** What changed in all test poses from one revision to another. */
 export const fetchEffects = (id: number, before: number, after: number) =>
@@ -263,3 +246,7 @@ export async function sendTwin(id: number, revision: number, files: File[]): Pro
   if (!response.ok) throw await refusal(response)
   return (await response.json()) as Check
 }
+
+/** All that a station finds wrong. */
+export const fetchFindings = (id: number, station: Station, revision: number) =>
+  wanted<Finding[]>(client.GET('/api/characters/{id}/findings/{station}', { params: { path: { id, station }, query: { revision } } }))

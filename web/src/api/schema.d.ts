@@ -44,26 +44,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/characters/{id}/bones/findings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Bone Findings
-         * @description What is wrong with the bones.
-         */
-        get: operations["bench_api_bone_findings"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/characters/{id}/checkin": {
         parameters: {
             query?: never;
@@ -269,6 +249,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/findings/{station}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Findings
+         * @description All that a station finds wrong; measured once for all revisions that are alike.
+         */
+        get: operations["bench_findings_api_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/frame": {
         parameters: {
             query?: never;
@@ -363,26 +363,6 @@ export interface paths {
          * @description What the lower face does over the opening of the jaw.
          */
         post: operations["bench_jaw_api_jaw_curves"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/characters/{id}/jaw/findings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Jaw Findings
-         * @description What is wrong with jaw, lips, teeth, tongue and neck, in every way they move.
-         */
-        get: operations["bench_jaw_api_jaw_findings"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -521,26 +501,6 @@ export interface paths {
          * @description How far an eye's lids would be from the arc, for each number of in-betweens and for bones.
          */
         get: operations["bench_lids_api_lid_drivers"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/characters/{id}/lids/findings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Lid Findings
-         * @description What is wrong with the lids, over all closings and gazes.
-         */
-        get: operations["bench_lids_api_lid_findings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -826,26 +786,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/characters/{id}/shapes/findings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Findings
-         * @description What is wrong with the shapes.
-         */
-        get: operations["bench_shapes_api_findings"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/characters/{id}/shapes/left": {
         parameters: {
             query?: never;
@@ -958,9 +898,9 @@ export interface paths {
         put?: never;
         /**
          * Try Out
-         * @description What an edit would do to all test poses. Nothing is stored.
+         * @description What an edit would do. Nothing is stored.
          */
-        post: operations["bench_weights_api_try_out"];
+        post: operations["bench_findings_api_try_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1019,26 +959,6 @@ export interface paths {
          * @description Give a part the weights of a CSV table, matched by vertex number or by position.
          */
         post: operations["bench_weights_api_import_weights"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/characters/{id}/weights/findings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Weight Findings
-         * @description What is wrong with the weights.
-         */
-        get: operations["bench_weights_api_weight_findings"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1727,36 +1647,6 @@ export interface components {
             twin?: string | null;
         };
         /**
-         * BoneFindingOut
-         * @description What is wrong with a bone, and the edit that would repair it.
-         */
-        BoneFindingOut: {
-            /** Bone */
-            bone: string;
-            /** Check */
-            check: string;
-            /** Edit */
-            edit: string | null;
-            /** Params */
-            params: {
-                [key: string]: unknown;
-            };
-            /** Place */
-            place: [
-                number,
-                number,
-                number
-            ];
-            /** Size */
-            size: number;
-            /** Text */
-            text: string;
-            /** Title */
-            title: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
          * BoneShareOut
          * @description A bone on a selection: mean and largest weight, and how many vertices it is on.
          */
@@ -1866,6 +1756,32 @@ export interface components {
              */
             edit: "weights.cap";
             params: components["schemas"]["CapWeights"];
+        };
+        /**
+         * Cause
+         * @description One cause of movement: its share as a vector in mm (x, y, z), its length, and for bones the weight; means where several vertices
+         *     are asked about.
+         */
+        Cause: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shape" | "surface relief" | "lids" | "relief" | "seal" | "bone" | "dual" | "ride" | "total";
+            /** Label */
+            label: string;
+            /** Millimetres */
+            millimetres: number;
+            /** Name */
+            name: string;
+            /** Vector */
+            vector: [
+                number,
+                number,
+                number
+            ];
+            /** Weight */
+            weight?: number | null;
         };
         /**
          * Cell
@@ -2629,22 +2545,6 @@ export interface components {
             step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
-         * EffectsOut
-         * @description What an edit did to all test poses: readings over their limits before and after, changes, the largest first, and a line of it.
-         */
-        EffectsOut: {
-            /** Better */
-            better: components["schemas"]["Change"][];
-            /** Over After */
-            over_after: number;
-            /** Over Before */
-            over_before: number;
-            /** Said */
-            said: string;
-            /** Worse */
-            worse: components["schemas"]["Change"][];
-        };
-        /**
          * EvenWeights
          * @description Give all vertices of the selection, or of each island in it, the mean of their weights.
          */
@@ -2752,32 +2652,66 @@ export interface components {
         };
         /**
          * Finding
-         * @description A measured fault in its worst pose. `size` in mm; `causes` longest first.
+         * @description Something that was measured to be wrong.
+         *
+         *     `kind` is the check that found it and `about` the name of what it is about: a bone, a shape, a seam, a lid, a part. `size` in `unit`
+         *     is held against `limit`, where there is one. It lies at `point` (cm), on the `vertices` of `part`. `pose` is a pose of the strip or
+         *     `values` (those of controls away from rest) bring it about, `moment` says that in words. `causes` are longest first, `repairs` best
+         *     first.
          */
         Finding: {
-            /** Causes */
-            causes: components["schemas"]["PullRow"][];
+            /** About */
+            about: string;
             /**
-             * Kind
-             * @enum {string}
+             * Causes
+             * @default []
              */
-            kind: "clash" | "gape" | "lag" | "drift";
-            place: components["schemas"]["Place"];
+            causes: components["schemas"]["Cause"][];
+            /** Kind */
+            kind: string;
+            /** Limit */
+            limit?: number | null;
+            /**
+             * Moment
+             * @default
+             */
+            moment: string;
+            /** Part */
+            part?: string | null;
+            /** Point */
+            point?: [
+                number,
+                number,
+                number
+            ] | null;
             /** Pose */
-            pose: string;
+            pose?: string | null;
             /**
              * Repairs
              * @default []
              */
             repairs: components["schemas"]["Repair"][];
-            /** Seam */
-            seam: string;
             /** Size */
             size: number;
             /** Text */
             text: string;
             /** Title */
             title: string;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "°" | "vertices" | "times" | "share";
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+            /**
+             * Vertices
+             * @default []
+             */
+            vertices: number[];
         };
         /**
          * FitRelief
@@ -3099,42 +3033,6 @@ export interface components {
             ][][];
         };
         /**
-         * JawFinding
-         * @description What is wrong. `size` in mm, or a share for crumpling; `values` of controls show it at its worst, `pose` says that in words;
-         *     `vertices` of `part` are concerned; `repairs` would put it right.
-         */
-        JawFinding: {
-            /**
-             * Check
-             * @enum {string}
-             */
-            check: "movement" | "exaggerated" | "hollow" | "clash" | "gape" | "flip" | "crumple" | "squash";
-            /** Part */
-            part: string;
-            /** Pose */
-            pose: string;
-            /**
-             * Repairs
-             * @default []
-             */
-            repairs: components["schemas"]["JawRepair"][];
-            /** Size */
-            size: number;
-            /** Text */
-            text: string;
-            /** Title */
-            title: string;
-            /** Values */
-            values: {
-                [key: string]: number;
-            };
-            /**
-             * Vertices
-             * @default []
-             */
-            vertices: number[];
-        };
-        /**
          * JawOut
          * @description How the jaw moves, the controls that move it, and what is set up.
          */
@@ -3165,20 +3063,6 @@ export interface components {
              * @description mm between upper and lower teeth at rest, negative where they overlap
              */
             teeth_gap: number | null;
-        };
-        /**
-         * JawRepair
-         * @description An edit that may mend a finding, in words and as a step of a recipe.
-         */
-        JawRepair: {
-            /** Edit */
-            edit: string;
-            /** Params */
-            params: {
-                [key: string]: unknown;
-            };
-            /** Text */
-            text: string;
         };
         /**
          * KeepPose
@@ -3381,50 +3265,6 @@ export interface components {
              * @enum {string}
              */
             kind: "arc" | "shapes" | "bones";
-        };
-        /**
-         * LidFinding
-         * @description What is wrong with a lid. `size` in mm, or how many times as long for a stretch; `values` of controls show it at its worst, `pose`
-         *     says that in words; `vertices` of the skin are concerned; `edit` with `params` would repair it.
-         */
-        LidFinding: {
-            /**
-             * Check
-             * @enum {string}
-             */
-            check: "short" | "lid_in_eye" | "eye_in_lid" | "off_eye" | "crossing" | "crease" | "stretch";
-            /** Edit */
-            edit?: string | null;
-            /**
-             * Lid
-             * @enum {string}
-             */
-            lid: "upper" | "lower";
-            /** Params */
-            params?: {
-                [key: string]: unknown;
-            };
-            /** Part */
-            part: string;
-            /** Pose */
-            pose: string;
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "L" | "R" | "C";
-            /** Size */
-            size: number;
-            /** Text */
-            text: string;
-            /** Title */
-            title: string;
-            /** Values */
-            values: {
-                [key: string]: number;
-            };
-            /** Vertices */
-            vertices: number[];
         };
         /**
          * LimitOut
@@ -4730,32 +4570,6 @@ export interface components {
             /** Vertices */
             vertices: number;
         };
-        /**
-         * PullRow
-         * @description One cause of movement: its share as a vector in mm (x, y, z), its length, and for bones the weight; means where several vertices
-         *     are asked about.
-         */
-        PullRow: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "shape" | "surface relief" | "lids" | "relief" | "seal" | "bone" | "dual" | "ride" | "total";
-            /** Label */
-            label: string;
-            /** Millimetres */
-            millimetres: number;
-            /** Name */
-            name: string;
-            /** Vector */
-            vector: [
-                number,
-                number,
-                number
-            ];
-            /** Weight */
-            weight?: number | null;
-        };
         /** PullRowOut */
         PullRowOut: {
             /**
@@ -5242,7 +5056,7 @@ export interface components {
         };
         /**
          * Repair
-         * @description An edit that would put it right.
+         * @description An edit that may put a finding right, in words and as a step of a recipe.
          */
         Repair: {
             /** Edit */
@@ -6187,38 +6001,6 @@ export interface components {
             name: string;
         };
         /**
-         * ShapeFinding
-         * @description What is wrong with a shape; `size` in mm, `vertices` of `part` are concerned; `edit` with `params` would repair it.
-         */
-        ShapeFinding: {
-            /**
-             * Check
-             * @enum {string}
-             */
-            check: "empty" | "stray" | "twin" | "left_behind" | "twice" | "order";
-            /** Edit */
-            edit?: string | null;
-            /** Params */
-            params?: {
-                [key: string]: unknown;
-            };
-            /** Part */
-            part?: string | null;
-            /** Shape */
-            shape: string;
-            /** Size */
-            size: number;
-            /** Text */
-            text: string;
-            /** Title */
-            title: string;
-            /**
-             * Vertices
-             * @default []
-             */
-            vertices: number[];
-        };
-        /**
          * ShapeFromPose
          * @description A new shape of all that a pose does before the bones: with it and the bones alone the pose looks the same.
          */
@@ -6374,6 +6156,28 @@ export interface components {
             worst: components["schemas"]["WorstOut"] | null;
         };
         /**
+         * Shows
+         * @description Somewhere to look at what changes: a pose of the strip by its name, or values; how far (mm) what goes farthest goes there, and
+         *     arrows, pairs of points (cm) one after another.
+         */
+        Shows: {
+            /** Arrows */
+            arrows?: number[];
+            /** Label */
+            label: string;
+            /**
+             * Millimetres
+             * @default 0
+             */
+            millimetres: number;
+            /** Pose */
+            pose: string | null;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Shrink
          * @description Make an eye smaller about its pivot, else about the centre of its ball, by a share of its size; negative makes it larger.
          */
@@ -6412,6 +6216,23 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * SideEffects
+         * @description How many readings are over their limits before and after, the changes for the better and for the worse (the largest first),
+         *     and all of it in a line.
+         */
+        SideEffects: {
+            /** Better */
+            better: components["schemas"]["Change"][];
+            /** Over After */
+            over_after: number;
+            /** Over Before */
+            over_before: number;
+            /** Said */
+            said: string;
+            /** Worse */
+            worse: components["schemas"]["Change"][];
         };
         /**
          * Skeleton
@@ -6928,6 +6749,26 @@ export interface components {
             params: components["schemas"]["TransferWeights"];
         };
         /**
+         * Tried
+         * @description What an edit would do: in words, to how many findings of its `station`, to all seams in all test poses, and where that `shows` most;
+         *     None where nothing moves anywhere that was looked at.
+         */
+        Tried: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            effects: components["schemas"]["SideEffects"];
+            shows: components["schemas"]["Shows"] | null;
+            /**
+             * Station
+             * @enum {string}
+             */
+            station: "bones" | "weights" | "lids" | "jaw" | "shapes";
+            /** Text */
+            text: string;
+        };
+        /**
          * TriedFollow
          * @description How a lid follows the gaze, while that is being drawn.
          */
@@ -6966,37 +6807,6 @@ export interface components {
              * @enum {string}
              */
             side: "L" | "R" | "C";
-        };
-        /**
-         * TryOut
-         * @description What an edit would do to all test poses and to the findings of weights or of lids; `arrows` are pairs of points (cm) with the
-         *     `values` (of a `pose` of the strip, where it is one) with which something goes `farthest` (mm); `label` says what those are.
-         */
-        TryOut: {
-            /** Arrows */
-            arrows: number[];
-            effects: components["schemas"]["EffectsOut"];
-            /** Farthest */
-            farthest: number;
-            /** Findings After */
-            findings_after: number;
-            /** Findings Before */
-            findings_before: number;
-            /**
-             * Findings Of
-             * @enum {string}
-             */
-            findings_of: "weights" | "lids" | "jaw" | "shapes";
-            /** Label */
-            label: string | null;
-            /** Pose */
-            pose: string | null;
-            /** Text */
-            text: string;
-            /** Values */
-            values: {
-                [key: string]: number;
-            };
         };
         /**
          * TurnFaces
@@ -7119,30 +6929,6 @@ export interface components {
             params: components["schemas"]["WeighPart"];
         };
         /**
-         * WeightFindingOut
-         * @description What is wrong with the weights of a part, the vertices concerned, and the edit that would repair it.
-         */
-        WeightFindingOut: {
-            /** Bone */
-            bone: string | null;
-            /** Check */
-            check: string;
-            /** Edit */
-            edit: string | null;
-            /** Params */
-            params: {
-                [key: string]: unknown;
-            };
-            /** Part */
-            part: string;
-            /** Text */
-            text: string;
-            /** Title */
-            title: string;
-            /** Vertices */
-            vertices: number[];
-        };
-        /**
          * Weld
          * @description Make one vertex of those that lie within a tolerance of each other: the one listed first. Later vertices move up in number.
          */
@@ -7229,75 +7015,6 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    bench_api_bone_findings: {
-        parameters: {
-            query: {
-                revision: number;
-            };
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BoneFindingOut"][];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7536,7 +7253,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EffectsOut"];
+                    "application/json": components["schemas"]["SideEffects"];
                 };
             };
             /** @description Bad Request */
@@ -7878,6 +7595,76 @@ export interface operations {
             };
         };
     };
+    bench_findings_api_findings: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                station: "bones" | "weights" | "lids" | "jaw" | "shapes";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_api_frame: {
         parameters: {
             query?: never;
@@ -8170,75 +7957,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurvesOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    bench_jaw_api_jaw_findings: {
-        parameters: {
-            query: {
-                revision: number;
-            };
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JawFinding"][];
                 };
             };
             /** @description Bad Request */
@@ -8729,75 +8447,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DriverError"][];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    bench_lids_api_lid_findings: {
-        parameters: {
-            query: {
-                revision: number;
-            };
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LidFinding"][];
                 };
             };
             /** @description Bad Request */
@@ -9621,75 +9270,6 @@ export interface operations {
             };
         };
     };
-    bench_shapes_api_findings: {
-        parameters: {
-            query: {
-                revision: number;
-            };
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ShapeFinding"][];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     bench_shapes_api_left_after_taking_out: {
         parameters: {
             query?: never;
@@ -10005,7 +9585,7 @@ export interface operations {
             };
         };
     };
-    bench_weights_api_try_out: {
+    bench_findings_api_try_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -10026,7 +9606,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TryOut"];
+                    "application/json": components["schemas"]["Tried"];
                 };
             };
             /** @description Bad Request */
@@ -10277,75 +9857,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CharacterOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    bench_weights_api_weight_findings: {
-        parameters: {
-            query: {
-                revision: number;
-            };
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WeightFindingOut"][];
                 };
             };
             /** @description Bad Request */

@@ -2,9 +2,8 @@ import { useNavigate } from 'react-router-dom'
 import type { CharacterOut } from '../api/client'
 import { begun, STATIONS } from '../stations/stations'
 import { faultsOf, useCheckIn } from '../state/checkin'
-import { useFindings } from '../state/findings'
+import { useFindings, useStationFindings } from '../state/findings'
 import { stationOf } from '../state/seams'
-import { useJawFindings } from '../state/jaw'
 
 const ROW = 25
 
@@ -23,8 +22,8 @@ const countOf = (counts: Record<string, number>, key: string) => counts[key] ?? 
 /** The stations on their thread: dashed, with a knot each; red and counted where findings wait. */
 export function Rail({ character, current }: { character: CharacterOut; current: string }) {
   const navigate = useNavigate()
-  const findings = countByStation(character, useFindings().map((f) => f.seam))
-  const jaw = useJawFindings(character, current === 'jaw').data?.length ?? 0
+  const findings = countByStation(character, useFindings().map((f) => f.about))
+  const jaw = useStationFindings(character, 'jaw', current === 'jaw').data?.length ?? 0
   const counts = { ...findings, jaw, checkin: faultsOf(useCheckIn(character).data?.checks) }
   return (
     <nav className="rail" aria-label="Stations">

@@ -20,11 +20,11 @@ export function Callout({ engine, character, check }: Props) {
   const strength = useBench((s) => s.strength)
   const report = useBench((s) => (s.pose ? s.reports[s.pose] : undefined))
   const inPose = [...(report?.findings ?? [])].sort((a, b) => b.size - a.size)
-  const finding = strength === 1 && pose ? (inPose.find((f) => f.seam === seam) ?? inPose[0]) : undefined
+  const finding = strength === 1 && pose ? (inPose.find((f) => f.about === seam) ?? inPose[0]) : undefined
   const shown = check ? null : finding
 
   useEffect(() => {
-    engine?.mark(shown?.place.point ?? null)
+    engine?.mark(shown?.point ?? null)
   }, [engine, shown])
 
   if (check) {
@@ -34,7 +34,7 @@ export function Callout({ engine, character, check }: Props) {
   }
   if (!shown) return null
   const more = findings.length > 1 ? `${findings.length - 1} more in other seams` : undefined
-  return <Pinned key={shown.seam} engine={engine} character={character} at={() => engine?.project(shown.place.point) ?? null} title={shown.title} text={shown.text} more={more} tone="fault" />
+  return <Pinned key={shown.about} engine={engine} character={character} at={() => (shown.point && engine?.project(shown.point)) ?? null} title={shown.title} text={shown.text} more={more} tone="fault" />
 }
 
 /** The vertex the thread leads to: a marked one, else one in the middle of the first place. */

@@ -1,14 +1,16 @@
+import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
-import type { Finding, MeasureOut } from '../api/client'
+import { fetchFindings, type CharacterOut, type Finding, type MeasureOut, type Station } from '../api/client'
 import { useBench } from './bench'
+import { resting } from './resting'
 
 /** The worst finding of each seam over all measured poses, worst first. */
 export function worstFindings(reports: Record<string, MeasureOut>): Finding[] {
   const worst = new Map<string, Finding>()
   for (const report of Object.values(reports))
     for (const finding of report.findings) {
-      const known = worst.get(finding.seam)
-      if (!known || finding.size > known.size) worst.set(finding.seam, finding)
+      const known = worst.get(finding.about)
+      if (!known || finding.size > known.size) worst.set(finding.about, finding)
     }
   return [...worst.values()].sort((a, b) => b.size - a.size)
 }
@@ -16,4 +18,15 @@ export function worstFindings(reports: Record<string, MeasureOut>): Finding[] {
 export function useFindings(): Finding[] {
   const reports = useBench((s) => s.reports)
   return useMemo(() => worstFindings(reports), [reports])
+}
+
+/** What a station finds wrong at the head of the history, while it is `wanted`. The last answer stays in sight until the next is there, as one that is out of date. */
+export function useStationFindings({ id, revision, bones }: CharacterOut, station: Station, wanted = true) {
+  return useQuery({
+    queryKey: ['findings', station, id, revision.number],
+    queryFn: ({ signal }) => resting(signal).then(() => fetchFindings(id, station, revision.number)),
+    placeholderData: (before) => before,
+    enabled: wanted && bones.length > 0,
+    retry: false,
+  })
 }

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { fetchBaked, fetchJaw, fetchJawCurves, fetchJawCut, fetchJawFindings, fetchNeck, fetchReliefNeeds, type CharacterOut } from '../api/client'
+import { fetchBaked, fetchJaw, fetchJawCurves, fetchJawCut, fetchNeck, fetchReliefNeeds, type CharacterOut } from '../api/client'
 import { resting } from './resting'
 
 /** How the jaw moves, reliefs and lips. */
@@ -48,23 +48,6 @@ export function useNeck(character: CharacterOut, line: number | null) {
     placeholderData: (before) => before,
     retry: false,
     gcTime: 10_000,
-  })
-}
-
-/** What is wrong, each with its first repair; measured while it is `wanted`. The last answer stays in sight until the next is there. */
-export function useJawFindings(character: CharacterOut, wanted = true) {
-  const { id, revision } = character
-  return useQuery({
-    queryKey: ['jaw findings', id, revision.number],
-    queryFn: ({ signal }) => resting(signal).then(() => fetchJawFindings(id, revision.number)),
-    select: (found) =>
-      found.map((f) => {
-        const repair = f.repairs[0]
-        return { ...f, text: repair ? `${f.text} ${repair.text}.` : f.text, edit: repair?.edit ?? null, params: repair?.params ?? {} }
-      }),
-    placeholderData: (before) => before,
-    enabled: wanted && character.bones.length > 0,
-    retry: false,
   })
 }
 

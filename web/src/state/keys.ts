@@ -87,8 +87,8 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
     case 'KeyF': {
       const told = check ?? s.spot
       if (told?.places?.length) return s.frame(told.places)
-      const worst = s.pose && [...(s.reports[s.pose]?.findings ?? [])].sort((a, b) => b.size - a.size)[0]
-      return worst && s.lookAt(worst.place.point as [number, number, number])
+      const worst = [...(s.reports[s.pose ?? '']?.findings ?? [])].sort((a, b) => b.size - a.size)[0]
+      return worst?.point && s.lookAt(worst.point as [number, number, number])
     }
     case 'Escape':
       return s.set({ keysOpen: false, partsOpen: false, planOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null, mark: null, bone: null, movingEnds: false, selection: null, lasso: false, painting: false, alone: null })

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { fetchBoneFindings, fetchLandmarks, type CharacterOut, type Mark } from '../api/client'
+import { fetchLandmarks, type CharacterOut, type Mark } from '../api/client'
 
 /** Landmarks of the character at the head of its history. The last answer stays in sight until the next is there. */
 export function useLandmarks(character: CharacterOut, wanted = true) {
@@ -9,17 +9,6 @@ export function useLandmarks(character: CharacterOut, wanted = true) {
     queryFn: () => fetchLandmarks(id, revision.number),
     placeholderData: (before) => before,
     enabled: wanted,
-    retry: false,
-  })
-}
-
-export function useBoneFindings(character: CharacterOut) {
-  const { id, revision } = character
-  return useQuery({
-    queryKey: ['bone findings', id, revision.number],
-    queryFn: () => fetchBoneFindings(id, revision.number),
-    placeholderData: (before) => before,
-    enabled: character.bones.length > 0,
     retry: false,
   })
 }

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { fetchLidBoard, fetchLidCut, fetchLidDrivers, fetchLidFindings, type CharacterOut, type CurveKey, type EyeLids, type GazeFollow } from '../api/client'
+import { fetchLidBoard, fetchLidCut, fetchLidDrivers, type CharacterOut, type CurveKey, type EyeLids, type GazeFollow } from '../api/client'
 import { resting } from './resting'
 
 type Side = EyeLids['side']
@@ -30,18 +30,6 @@ export function useLidBoard(character: CharacterOut, { line, follow }: Tried) {
   })
   const measured = !moving && exact.data !== undefined
   return { data: measured ? exact.data : quick.data, exact: measured, late: !measured && quick.isPlaceholderData, error: quick.error, isFetching: quick.isFetching || exact.isFetching }
-}
-
-/** What is wrong with the lids at the head of the history. The last answer stays in sight until the next is there. */
-export function useLidFindings(character: CharacterOut) {
-  const { id, revision } = character
-  return useQuery({
-    queryKey: ['lid findings', id, revision.number],
-    queryFn: ({ signal }) => resting(signal).then(() => fetchLidFindings(id, revision.number)),
-    placeholderData: (before) => before,
-    enabled: character.bones.length > 0,
-    retry: false,
-  })
 }
 
 /** A flat cut through the lids of an eye as it is posed now. */

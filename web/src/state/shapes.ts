@@ -1,22 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
-import { fetchLeft, fetchNameLists, fetchNames, fetchShapeFindings, fetchShapes, type CharacterOut, type ChosenList } from '../api/client'
+import { fetchLeft, fetchNameLists, fetchNames, fetchShapes, type CharacterOut, type ChosenList } from '../api/client'
 import { resting } from './resting'
 
 /** All shapes in a row each, and the order of deformation. */
 export function useShapes(character: CharacterOut) {
   const { id, revision } = character
   return useQuery({ queryKey: ['shapes', id, revision.number], queryFn: () => fetchShapes(id, revision.number), placeholderData: (before) => before, retry: false })
-}
-
-/** What is wrong with the shapes. The last answer stays in sight until the next is there. */
-export function useShapeFindings(character: CharacterOut) {
-  const { id, revision } = character
-  return useQuery({
-    queryKey: ['shape findings', id, revision.number],
-    queryFn: ({ signal }) => resting(signal).then(() => fetchShapeFindings(id, revision.number)),
-    placeholderData: (before) => before,
-    retry: false,
-  })
 }
 
 export const useNameLists = () => useQuery({ queryKey: ['name lists'], queryFn: fetchNameLists, staleTime: Infinity })

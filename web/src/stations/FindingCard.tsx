@@ -3,7 +3,11 @@ import { Button } from 'antd'
 interface Props {
   title: string
   text: string
+  /** What would put it right, in words. */
+  repair?: string
   pending: boolean
+  /** Of what is no more: it is seen until the next answer comes, and does nothing. */
+  stale?: boolean
   onLook: () => void
   /** Left out where nothing repairs it. */
   onRepair?: () => void
@@ -13,22 +17,24 @@ interface Props {
 }
 
 /** Something that is wrong: what and why, a way to see it, and a way to repair it. */
-export function FindingCard({ title, text, pending, onLook, onRepair, onTry, children }: Props) {
+export function FindingCard({ title, text, repair, pending, stale, onLook, onRepair, onTry, children }: Props) {
   return (
-    <div className="finding">
+    <div className="finding" aria-disabled={stale || undefined}>
       <b>{title}</b>
-      <p>{text}</p>
+      <p>
+        {text} {repair && <span className="repair">{repair}.</span>}
+      </p>
       <div className="row">
-        <Button size="small" onClick={onLook}>
+        <Button size="small" disabled={stale} onClick={onLook}>
           Look
         </Button>
         {onTry && (
-          <Button size="small" title="What it would do to all test poses; nothing is changed yet" onClick={onTry}>
+          <Button size="small" disabled={stale} title="What it would do to all test poses; nothing is changed yet" onClick={onTry}>
             Try
           </Button>
         )}
         {onRepair && (
-          <Button size="small" loading={pending} onClick={onRepair}>
+          <Button size="small" disabled={stale} loading={pending} onClick={onRepair}>
             Repair
           </Button>
         )}

@@ -1,64 +1,72 @@
 import { App } from 'antd'
 import { useState } from 'react'
-import { sendTry, type CharacterOut, type Step, type TryOut } from '../api/client'
-import type { useEdit } from '../state/edits'
+import { sendTry, type CharacterOut, type Finding, type Repair, type Station, type Step, type Tried } from '../api/client'
+import { useBench } from '../state/bench'
+import { useStroke } from '../state/edits'
+import { useStationFindings } from '../state/findings'
 import { FindingCard } from './FindingCard'
-import { TriedOut } from './TriedOut'
+import { TriedOut, type OwnPose } from './TriedOut'
 
-/** What every finding says: what is wrong, and the edit that would put it right. */
-interface Found {
-  check: string
-  title: string
-  text: string
-  edit?: string | null
-  params?: object
-}
-
-interface Props<F> {
+interface Props {
+  character: CharacterOut
+  station: Station
   label: string
   /** What is said where nothing is wrong. */
   fine: string
-  answer: { data?: F[]; error: Error | null }
-  edit: ReturnType<typeof useEdit>
-  onLook: (finding: F) => void
-  /** Whose repairs can be tried out over all test poses. */
-  trying?: CharacterOut
+  onLook: (finding: Finding) => void
 }
 
-/** What is wrong, each with its place and, where there is one, its repair. */
-export function FindingList<F extends Found>({ label, fine, answer: { data, error }, edit, onLook, trying }: Props<F>) {
+/** What is wrong, each with its place and, where there is one, its repair. After an edit it is out of date until it has been measured anew. */
+export function FindingList({ character, station, label, fine, onLook }: Props) {
   const { message } = App.useApp()
-  const [tried, setTried] = useState<{ key: string; revision: number; out: TryOut } | null>(null)
+  const { data, error, isPlaceholderData: stale } = useStationFindings(character, station)
+  const repairing = useStroke(character)
+  const [tried, setTried] = useState<{ key: string; revision: number; out: Tried; own: OwnPose } | null>(null)
+  const revision = character.revision.number
   if (error) return <p className="madder">{error.message}</p>
   if (!data) return null
   if (!data.length)
     return (
       <p className="quiet" role="status" aria-label={label}>
-        <span className="sign" /> {fine}
+        <span className="sign" /> {stale ? 'Measuring again …' : fine}
       </p>
     )
-  const tryOut = (key: string, finding: F, character: CharacterOut) => {
+  const repair = (r: Repair) => !repairing.isPending && repairing.mutate({ step: stepOf(r), on: revision })
+  const tryOut = (key: string, finding: Finding, r: Repair) => {
+    const { values, pose, strength } = useBench.getState()
+    const own = tried?.own ?? { values, pose, strength }
     onLook(finding)
-    sendTry(character.id, character.revision.number, stepOf(finding))
-      .then((out) => setTried({ key, revision: character.revision.number, out }))
-      .catch((refused: Error) => void message.error(refused.message))
+    sendTry(character.id, revision, stepOf(r))
+      .then((out) => setTried({ key, revision, out, own }))
+      .catch((refused: Error) => {
+        useBench.getState().set(own)
+        void message.error(refused.message)
+      })
   }
   return (
-    <section aria-label={label}>
+    <section aria-label={label} className={stale ? 'stale' : undefined}>
+      {stale && (
+        <p className="quiet" role="status">
+          Measuring again: what follows was found before the last edit.
+        </p>
+      )}
       {data.map((f, k) => {
-        const key = `${f.check} ${f.title} ${k}`
-        const open = tried?.key === key && tried.revision === trying?.revision.number ? tried.out : null
+        const key = `${f.kind} ${f.about} ${k}`
+        const r = f.repairs?.[0]
+        const open = tried?.key === key && tried.revision === revision && !stale ? tried : null
         return (
           <FindingCard
             key={key}
             title={f.title}
             text={f.text}
-            pending={edit.isPending}
+            repair={r?.text}
+            pending={repairing.isPending}
+            stale={stale}
             onLook={() => onLook(f)}
-            onRepair={f.edit ? () => edit.mutate(stepOf(f)) : undefined}
-            onTry={f.edit && trying ? () => tryOut(key, f, trying) : undefined}
+            onRepair={r && (() => repair(r))}
+            onTry={r && (() => tryOut(key, f, r))}
           >
-            {open && <TriedOut tried={open} pending={edit.isPending} onAccept={() => edit.mutate(stepOf(f))} onLeave={() => setTried(null)} />}
+            {open && r && <TriedOut tried={open.out} own={open.own} pending={repairing.isPending} onAccept={() => repair(r)} onLeave={() => setTried(null)} />}
           </FindingCard>
         )
       })}
@@ -66,4 +74,4 @@ export function FindingList<F extends Found>({ label, fine, answer: { data, erro
   )
 }
 
-const stepOf = (finding: Found) => ({ edit: finding.edit, params: finding.params }) as Step
+const stepOf = ({ edit, params }: Repair) => ({ edit, params }) as Step

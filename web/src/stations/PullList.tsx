@@ -2,8 +2,8 @@ import { useEffect, useState } from 'react'
 import type { CharacterOut, PullRow } from '../api/client'
 import { useBench, type Patch } from '../state/bench'
 import { useEdit } from '../state/edits'
+import { useStationFindings } from '../state/findings'
 import { useAsked, usePull } from '../state/pull'
-import { useWeightFindings } from '../state/weightFindings'
 import { mm, partLabel, percent } from '../ui/names'
 
 const SIGNS: Record<PullRow['kind'], string> = {
@@ -83,10 +83,10 @@ function Rows({ rows, asked, character, guilty, onHover }: RowsProps) {
   const locked = useBench((s) => s.locked)
   const mirror = useBench((s) => s.mirror)
   const edit = useEdit(character)
-  const { data: findings } = useWeightFindings(character)
+  const { data: findings } = useStationFindings(character, 'weights')
   const longest = Math.max(1e-6, ...rows.map((r) => r.millimetres))
   const chosen = new Set(asked.vertices)
-  const strays = new Set((findings ?? []).filter((f) => f.check === 'stray' && f.part === asked.part && f.vertices.some((v) => chosen.has(v))).map((f) => f.bone))
+  const strays = new Set((findings ?? []).filter((f) => f.kind === 'stray' && f.part === asked.part && f.vertices?.some((v) => chosen.has(v))).map((f) => f.about))
   const show = (bone: string) => set({ weightBone: bone, display: { ...useBench.getState().display, weights: true } })
   const takeOut = (bone: string) =>
     edit.mutate({ edit: 'weights.set', params: { ...asked, bone, value: 0, locked, mirror, keep_total: true } })

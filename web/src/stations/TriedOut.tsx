@@ -1,35 +1,40 @@
 import { Button } from 'antd'
 import { useEffect } from 'react'
-import type { TryOut } from '../api/client'
+import type { Tried } from '../api/client'
 import { useBench } from '../state/bench'
 import { mm } from '../ui/names'
 
+/** A pose as the rigger had it. */
+export type OwnPose = Pick<ReturnType<typeof useBench.getState>, 'values' | 'pose' | 'strength'>
+
 interface Props {
-  tried: TryOut
+  tried: Tried
+  /** The pose to come back to. */
+  own: OwnPose
   pending: boolean
   onAccept: () => void
   onLeave: () => void
 }
 
 /** What a repair would do: to the findings, to all test poses, and on the stage as arrows in the pose in which it shows most. */
-export function TriedOut({ tried, pending, onAccept, onLeave }: Props) {
+export function TriedOut({ tried, own, pending, onAccept, onLeave }: Props) {
   const goToPose = useBench((s) => s.goToPose)
   const set = useBench((s) => s.set)
   useEffect(() => {
-    if (tried.pose) goToPose(tried.pose)
-    else set({ values: tried.values, pose: null, strength: 1 })
-    set({ tried: tried.arrows })
-    return () => set({ tried: [] })
-  }, [tried, goToPose, set])
-  const left = tried.findings_before - tried.findings_after
+    const { shows } = tried
+    if (shows?.pose) goToPose(shows.pose)
+    else if (shows) set({ values: shows.values, pose: null, strength: 1 })
+    set({ tried: shows?.arrows ?? [] })
+    return () => set({ tried: [], ...own })
+  }, [tried, own, goToPose, set])
   return (
     <div className="preview" role="status" aria-label="What it would do">
       <p>
-        {tried.label ? `Moves vertices by up to ${mm(tried.farthest)}, most ${tried.label}.` : 'Moves nothing, in any test pose.'} Findings of {tried.findings_of}{' '}
+        {tried.shows ? `Moves vertices by up to ${mm(tried.shows.millimetres)}, most ${tried.shows.label}.` : 'Moves nothing in any pose that was looked at.'} Findings of {tried.station}{' '}
         <span className="num">
-          {tried.findings_before} → {tried.findings_after}
+          {tried.before} → {tried.after}
         </span>
-        {left <= 0 && ' (no fewer)'}.
+        {tried.after >= tried.before && ' (no fewer)'}.
       </p>
       <p className={tried.effects.worse.length ? 'madder' : 'quiet'}>{tried.effects.said}</p>
       <span className="row">

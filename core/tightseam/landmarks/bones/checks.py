@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
-from typing import Any, Literal
+from dataclasses import replace
 
 import numpy as np
 
+from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_joints, chain_of
+from tightseam.document.derived import derived
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import make_point
-from tightseam.document.model import Bone, Character, Point
+from tightseam.document.model import Bone, Character
+from tightseam.findings.finding import Finding, Repair, Unit, repair
 from tightseam.geometry.distance import closest_points, winding
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead, Piece
+from tightseam.landmarks.found import FoundHead, Piece, found_head
 
 OFF_CENTRE = 0.2  # mm an eye bone may be from the centre of the ball
 OFF_HINGE = 1.0  # mm the line of the jaw's axis may pass a hinge
@@ -25,33 +27,26 @@ OFF_MIRROR = 0.5  # mm twins may be from each other's mirror image
 OUTSIDE = 0.5  # mm a joint may stand outside of what it should be in
 INSIDE = 0.5  # winding number from which a point counts as inside
 
-Unit = Literal["mm", "°", "vertices"]
+
+@derived("parts", "bones", "landmarks", "bindings", "skeleton")
+def bone_findings_of(character: Character, store: ArrayStore) -> list[Finding]:
+    """All findings of a character's bones."""
+    return bone_findings(found_head(character, store), character)
 
 
-@dataclass(frozen=True)
-class BoneFinding:
-    """What is wrong with a bone: `text` says it in words, `size` in `unit`, at `place` (cm). `edit` with `params` would repair it."""
-
-    check: str
-    bone: str
-    title: str
-    text: str
-    size: float
-    unit: Unit
-    place: Point
-    edit: str | None = None
-    params: dict[str, Any] = field(default_factory=dict)
-
-
-def bone_findings(head: FoundHead, character: Character) -> list[BoneFinding]:
+def bone_findings(head: FoundHead, character: Character) -> list[Finding]:
     """All findings of a character's bones, in the order of the checks; none without bones."""
     if not character.bones:
         return []
-    checks: tuple[Callable[[FoundHead, Character], Iterator[BoneFinding]], ...] = (_eyes, _jaw, _twins, _helpers, _tongue, _outside)
+    checks: tuple[Callable[[FoundHead, Character], Iterator[Finding]], ...] = (_eyes, _jaw, _twins, _helpers, _tongue, _outside)
     return [finding for check in checks for finding in check(head, character)]
 
 
-def _eyes(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
+def _of_bone(kind: str, bone: Bone, title: str, said: str, size: float, repairs: tuple[Repair, ...], unit: Unit = "mm") -> Finding:
+    return Finding(kind, bone.name, title, said, size, unit, point=bone.base, repairs=repairs)
+
+
+def _eyes(head: FoundHead, character: Character) -> Iterator[Finding]:
     """The bone that carries an eye turns it about the centre of its ball."""
     for side, ball in head.balls.items():
         names = (f"eye_{side}", _rigid_carrier(character, ball.piece.part.name))
@@ -60,19 +55,20 @@ def _eyes(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
             continue
         off = float(np.linalg.norm(np.array(bone.base) - ball.centre)) * 10
         if off > OFF_CENTRE:
-            edit, params = _to_centre(character, bone, ball.centre, f"eye_centre_{side}")
             said = f"It turns the eye about a point {off:.1f} mm from the centre of its ball, so the eye swings through the lids."
-            yield BoneFinding("eye_centre", bone.name, f"{bone.label} off centre", said, off, "mm", bone.base, edit, params)
+            centred = _to_centre(character, bone, ball.centre, f"eye_centre_{side}")
+            yield _of_bone("eye_centre", bone, f"{bone.label} off centre", said, off, centred)
 
 
-def _to_centre(character: Character, bone: Bone, centre: Floats, name: str) -> tuple[str, dict[str, Any]]:
+def _to_centre(character: Character, bone: Bone, centre: Floats, name: str) -> tuple[Repair, ...]:
     """Landmarks may place the bone again where theirs is right; else it is moved as it is."""
-    edit, params = _again(character, bone)
+    again = _again(character, bone)
     mark = next((m for m in character.landmarks if m.name == name), None)
-    if edit is not None and mark is not None and np.linalg.norm(centre - mark.point) * 10 <= OFF_CENTRE:
-        return edit, params
+    if again and mark is not None and np.linalg.norm(centre - mark.point) * 10 <= OFF_CENTRE:
+        return again
     tip = make_point(np.array(bone.tip) + centre - bone.base)
-    return "bone.place", {"bone": bone.name, "base": make_point(centre), "tip": tip, "twist": 0, "mirror": False}
+    params = {"bone": bone.name, "base": make_point(centre), "tip": tip, "twist": 0, "mirror": False}
+    return repair("bone.place", params, "Move it to the centre of the ball")
 
 
 def _rigid_carrier(character: Character, part: str) -> str | None:
@@ -80,7 +76,7 @@ def _rigid_carrier(character: Character, part: str) -> str | None:
     return bound.influences[0].bone if bound is not None and bound.carrier == "rigid" and bound.influences else None
 
 
-def _jaw(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
+def _jaw(head: FoundHead, character: Character) -> Iterator[Finding]:
     """The jaw's x axis is level in the head and passes through both hinges."""
     jaw = next((b for b in character.bones if b.name == "jaw" or b.region == "jaw"), None)
     if jaw is None:
@@ -90,22 +86,23 @@ def _jaw(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
         lean = float(np.degrees(np.arccos(np.clip(abs(axis @ head.frame.axes[0]), 0, 1))))
         if lean > OFF_LEVEL:
             said = f"It leans by {lean:.1f}° against the head, so the chin goes sideways as the jaw opens."
-            yield BoneFinding("jaw_level", jaw.name, "Jaw axis not level", said, lean, "°", jaw.base, *_again(character, jaw))
+            yield _of_bone("jaw_level", jaw, "Jaw axis not level", said, lean, _again(character, jaw), unit="°")
     marks = {m.name: np.array(m.point) for m in character.landmarks}
     hinges = [marks[n] for n in ("jaw_hinge_L", "jaw_hinge_R") if n in marks]
     if len(hinges) == 2:
         miss = max(float(np.linalg.norm(np.cross(h - jaw.base, axis))) for h in hinges) * 10
         if miss > OFF_HINGE:
             said = f"It passes a hinge by {miss:.1f} mm, so the jaw slides like a drawer instead of turning."
-            yield BoneFinding("jaw_hinge", jaw.name, "Jaw axis not through the hinge", said, miss, "mm", jaw.base, *_again(character, jaw))
+            yield _of_bone("jaw_hinge", jaw, "Jaw axis not through the hinge", said, miss, _again(character, jaw))
 
 
-def _again(character: Character, bone: Bone) -> tuple[str | None, dict[str, Any]]:
+def _again(character: Character, bone: Bone) -> tuple[Repair, ...]:
     """Letting landmarks place a bone again, where they did so before."""
-    return ("bones.follow_landmarks", {"bones": [bone.name]}) if character.skeleton is not None and bone.by_hand else (None, {})
+    before = character.skeleton is not None and bone.by_hand
+    return repair("bones.follow_landmarks" if before else None, {"bones": [bone.name]})
 
 
-def _twins(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
+def _twins(head: FoundHead, character: Character) -> Iterator[Finding]:
     bones = {b.name: b for b in character.bones}
     for left in (b for b in character.bones if b.side == "L" and b.twin in bones):
         right = bones[str(left.twin)]
@@ -115,10 +112,11 @@ def _twins(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
             params = {"bone": left.name, "base": left.base, "tip": left.tip, "twist": 0, "mirror": True}
             apart = f"{left.label} and {right.label} are {off:.1f} mm from each other's mirror image"
             said = f"{apart}: poses come out different left and right."
-            yield BoneFinding("twins", left.name, "Twins not mirrored", said, off, "mm", right.base, "bone.place", params)
+            mirrored = repair("bone.place", params, f"Let {right.label} stand as {left.label}, mirrored")
+            yield replace(_of_bone("twins", left, "Twins not mirrored", said, off, mirrored), point=right.base)
 
 
-def _helpers(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
+def _helpers(head: FoundHead, character: Character) -> Iterator[Finding]:
     """A part that speaks of helper bones alone, with no deforming bone below them, is carried by nothing."""
     bones = {b.name: b for b in character.bones}
     for binding in character.bindings:
@@ -129,14 +127,14 @@ def _helpers(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
         below = _deforming_below(helper.name, character.bones)
         part = next(p for p in character.parts if p.name == binding.part)
         said = f"{part_label(part.name)} is bound to it alone, and a helper deforms nothing: the part stays behind."
-        params: dict[str, Any] = {"bone": helper.name, "role": "deform", "mirror": False}
-        if below is not None:
+        if below is None:
+            params = {"bone": helper.name, "role": "deform", "mirror": False}
+            mended = repair("bone.set_role", params, f"Let {helper.label} deform")
+        else:
             said += f" {below.label} below it could carry the part."
             params = {"part": part.name, "carrier": "rigid", "bones": [below.name]}
-        edit = "bone.set_role" if below is None else "binding.set_carrier"
-        yield BoneFinding(
-            "helper", helper.name, f"{helper.label} carries nothing", said, part.vertex_count, "vertices", helper.base, edit, params
-        )
+            mended = repair("binding.set_carrier", params, f"Bind {part_label(part.name)} to {below.label}")
+        yield _of_bone("helper", helper, f"{helper.label} carries nothing", said, part.vertex_count, mended, unit="vertices")
 
 
 def _deforming_below(name: str, bones: tuple[Bone, ...]) -> Bone | None:
@@ -149,7 +147,7 @@ def _deforming_below(name: str, bones: tuple[Bone, ...]) -> Bone | None:
     return None
 
 
-def _tongue(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
+def _tongue(head: FoundHead, character: Character) -> Iterator[Finding]:
     piece = next((p for p in head.pieces if p.part.kind == "tongue"), None)
     chain = chain_of(character.bones, "tongue")
     if piece is None or not chain:
@@ -160,19 +158,11 @@ def _tongue(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
     if out[worst] > OUTSIDE:
         bone = chain[min(worst, len(chain) - 1)]
         said = f"A joint of the tongue's chain lies {out[worst]:.1f} mm outside the tongue, which then bends about a point beside it."
-        yield BoneFinding(
-            "tongue",
-            bone.name,
-            "Tongue chain outside the tongue",
-            said,
-            float(out[worst]),
-            "mm",
-            make_point(joints[worst]),
-            *_again(character, bone),
-        )
+        found = _of_bone("tongue", bone, "Tongue chain outside the tongue", said, float(out[worst]), _again(character, bone))
+        yield replace(found, point=make_point(joints[worst]))
 
 
-def _outside(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
+def _outside(head: FoundHead, character: Character) -> Iterator[Finding]:
     """Bones of neck, head and jaw stand in the head; one that carries a part rigidly stands in that part's bounds."""
     if head.skin is not None:
         inner = [b for b in character.bones if b.region in ("head", "neck", "jaw")]
@@ -180,9 +170,7 @@ def _outside(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
         for bone, far in zip(inner, out.tolist(), strict=True):
             if far > OUTSIDE:
                 said = f"It turns about a point {far:.1f} mm outside the head."
-                yield BoneFinding(
-                    "outside", bone.name, f"{bone.label} outside the head", said, far, "mm", bone.base, *_again(character, bone)
-                )
+                yield _of_bone("outside", bone, f"{bone.label} outside the head", said, far, _again(character, bone))
     for bone in (b for b in character.bones if b.region == "teeth"):
         pieces = [p for p in head.pieces if _rigid_carrier(character, p.part.name) == bone.name]
         for piece in pieces:
@@ -190,7 +178,7 @@ def _outside(head: FoundHead, character: Character) -> Iterator[BoneFinding]:
             if far > OUTSIDE:
                 said = f"It lies {far:.1f} mm outside {part_label(piece.part.name)}, which it carries."
                 title = f"{bone.label} outside its part"
-                yield BoneFinding("outside", bone.name, title, said, far, "mm", bone.base, *_again(character, bone))
+                yield _of_bone("outside", bone, title, said, far, _again(character, bone))
 
 
 def _how_far_outside(points: Floats, piece: Piece) -> Floats:

@@ -23,7 +23,7 @@ export function BindingPanel({ character }: { character: CharacterOut }) {
   const set = useBench((s) => s.set)
   const labels = Object.fromEntries(character.bones.map((b) => [b.name, b.label]))
   const faults = (part: string) =>
-    findings.filter((f) => character.seams.some((s) => s.name === f.seam && stationOf(s) === 'binding') && f.place.part === part)
+    findings.filter((f) => character.seams.some((s) => s.name === f.about && stationOf(s) === 'binding') && f.part === part)
   const open = character.parts.find((p) => p.name === selected)
   if (!character.bones.length)
     return (
@@ -93,7 +93,7 @@ function Carrier({ character, part, findings, labels }: CarrierProps) {
         {partLabel(part.name)} <span className="quiet num" style={{ fontWeight: 400 }}>{part.kind} · {part.vertices.toLocaleString('en-GB')} vertices</span>
       </h3>
       {findings.map((f) => (
-        <div className="finding" key={f.seam}>
+        <div className="finding" key={f.about}>
           <b>{f.title}</b>
           <p>{f.text}</p>
           <div className="row">
@@ -113,8 +113,8 @@ function Carrier({ character, part, findings, labels }: CarrierProps) {
               type="text"
               title="Go to the pose and list what holds the worst vertex back"
               onClick={() => {
-                goToPose(f.pose)
-                set({ pick: { part: f.place.part, vertex: f.place.vertex }, selection: null, seam: f.seam })
+                if (f.pose) goToPose(f.pose)
+                if (f.part) set({ pick: { part: f.part, vertex: f.vertices?.[0] ?? 0 }, selection: null, seam: f.about })
               }}
             >
               Show why

@@ -2,7 +2,8 @@ import { useEffect, useState } from 'react'
 import type { CharacterOut } from '../../api/client'
 import { shownValues, useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
-import { useJaw, useJawCurves, useJawFindings } from '../../state/jaw'
+import { useStationFindings } from '../../state/findings'
+import { useJaw, useJawCurves } from '../../state/jaw'
 import { FindingList } from '../FindingList'
 import { PullList } from '../PullList'
 import { LipTools } from './LipTools'
@@ -30,7 +31,7 @@ export function JawPanel({ character }: { character: CharacterOut }) {
   const { data: jaw, error } = useJaw(character)
   const opens = jaw?.controls.jaw_open
   const curves = useJawCurves(character, beside(values, opens))
-  const found = useJawFindings(character)
+  const found = useStationFindings(character, 'jaw')
   useEffect(() => useBench.getState().flyTo('three-quarter'), [])
   if (error || !jaw)
     return (
@@ -68,14 +69,13 @@ export function JawPanel({ character }: { character: CharacterOut }) {
       {work === 'neck' && <NeckTools character={character} edit={edit} />}
       {work === 'findings' && (
         <FindingList
+          character={character}
+          station="jaw"
           label="Jaw findings"
           fine="Nothing sinks in, overlaps, gapes, crumples or shifts, in any jaw or head movement."
-          answer={found}
-          edit={edit}
-          trying={character}
           onLook={(f) => {
-            const place = f.vertices?.length ? { part: f.part, vertices: f.vertices } : null
-            goTo(f.values)
+            const place = f.part && f.vertices?.length ? { part: f.part, vertices: f.vertices } : null
+            goTo(f.values ?? {})
             set({ selection: place })
             if (place) useBench.getState().frame([place], 3)
           }}

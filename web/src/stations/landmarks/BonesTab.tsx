@@ -39,7 +39,7 @@ export function BonesTab({ character }: { character: CharacterOut }) {
       <BuildForm character={character} edit={edit} placed={data ? data.marks.every((m) => m.placed) : true} />
       {bones.length > 0 && (
         <>
-          <BoneFindings character={character} edit={edit} />
+          <BoneFindings character={character} />
           <h3>
             Shown <span className="quiet num">{bones.filter((b) => passes(b, filter)).length} of {bones.length}</span>
           </h3>

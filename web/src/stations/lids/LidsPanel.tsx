@@ -1,9 +1,10 @@
 import { Button, Checkbox } from 'antd'
 import { useEffect, useState } from 'react'
-import type { CharacterOut, EyeLids, LidCell, LidFinding } from '../../api/client'
+import type { CharacterOut, EyeLids, Finding, LidCell } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
-import { useLidBoard, useLidFindings } from '../../state/lidBoard'
+import { useStationFindings } from '../../state/findings'
+import { useLidBoard } from '../../state/lidBoard'
 import { counted } from '../../ui/names'
 import { FindingList } from '../FindingList'
 import { PullList } from '../PullList'
@@ -20,11 +21,10 @@ type Work = 'findings' | 'closing' | 'cover' | 'gaze' | 'driver'
 
 const { goTo } = useBench.getState()
 
-function lookAt(finding: LidFinding) {
-  goTo(finding.values)
-  const place = { part: finding.part, vertices: finding.vertices }
-  useBench.getState().set({ selection: finding.vertices.length ? place : null })
-  flyToEye(finding.side)
+function lookAt({ values = {}, part, vertices = [], about }: Finding) {
+  goTo(values)
+  useBench.getState().set({ selection: part && vertices.length ? { part, vertices } : null })
+  flyToEye(about.at(-1) as Side)
 }
 
 function flyToEye(side: Side) {
@@ -41,7 +41,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
   const [lid, setLid] = useState<LidName>('upper')
   const [chosen, setChosen] = useState<LidCell | null>(null)
   const curves = useLidCurves(character, side, edit)
-  const found = useLidFindings(character)
+  const found = useStationFindings(character, 'lids')
   useEffect(() => flyToEye(useBench.getState().lidSide), [])
   const { data: board, exact, late, error, isFetching } = useLidBoard(character, curves.tried)
   const drawn = curves.drawn ?? (late ? curves.stored : null) // a board that is late still has the curves of before
@@ -143,7 +143,7 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
       )}
       {work === 'cover' && <MapTools eye={eye} edit={edit} />}
       {work === 'driver' && <DriverTable character={character} eye={eye} edit={edit} />}
-      {work === 'findings' && <FindingList label="Lid findings" fine="No lid overlaps, gapes or creases, in any closing and gaze." answer={found} edit={edit} onLook={lookAt} trying={character} />}
+      {work === 'findings' && <FindingList character={character} station="lids" label="Lid findings" fine="No lid overlaps, gapes or creases, in any closing and gaze." onLook={lookAt} />}
       {work !== 'findings' && work !== 'driver' && (
         <div className="repairs">
           {other && eye.side !== 'C' && (

@@ -1,9 +1,10 @@
 import { Slider } from 'antd'
 import { useEffect, useState } from 'react'
-import type { CharacterOut, ShapeFinding } from '../../api/client'
+import type { CharacterOut, Finding } from '../../api/client'
 import { shownValues, strengthOf, useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
-import { useShapeFindings, useShapes } from '../../state/shapes'
+import { useStationFindings } from '../../state/findings'
+import { useShapes } from '../../state/shapes'
 import { NumberField } from '../../ui/NumberField'
 import { counted } from '../../ui/names'
 import { FindingList } from '../FindingList'
@@ -18,11 +19,11 @@ type Work = (typeof WORKS)[number]
 const LABELS: Record<Work, string> = { make: 'Make', sculpt: 'Sculpt', change: 'Change', names: 'Names', findings: 'Findings' }
 
 /** The shape alone at full strength, and where it is wrong. */
-function lookAt(finding: ShapeFinding) {
+function lookAt(finding: Finding) {
   const { goTo, set, frame } = useBench.getState()
-  goTo({ [strengthOf(finding.shape)]: 1 })
+  goTo({ [strengthOf(finding.about)]: 1 })
   const place = finding.part && finding.vertices?.length ? { part: finding.part, vertices: finding.vertices } : null
-  set({ chosenShapes: [finding.shape], selection: place })
+  set({ chosenShapes: [finding.about], selection: place })
   if (place) frame([place], 4)
 }
 
@@ -35,7 +36,7 @@ export function ShapesPanel({ character }: { character: CharacterOut }) {
   const chosen = useBench((s) => s.chosenShapes)
   const names = chosen.filter((n) => character.shapes.some((x) => x.name === n))
   const { data: shapes, error, isFetching } = useShapes(character)
-  const found = useShapeFindings(character)
+  const found = useStationFindings(character, 'shapes')
   useEffect(() => {
     useBench.getState().flyTo('front')
     return () => useBench.getState().set({ sculpting: null, painting: false, shownMap: null, lasso: false })
@@ -71,14 +72,7 @@ export function ShapesPanel({ character }: { character: CharacterOut }) {
       {work === 'change' && <ChangeTools character={character} names={names} shapes={shapes} edit={edit} />}
       {work === 'names' && <NameTools character={character} edit={edit} />}
       {work === 'findings' && (
-        <FindingList
-          label="Shape findings"
-          fine="No shape is empty, stray, unlike its twin, out of order, counted twice, or leaves a part behind."
-          answer={found}
-          edit={edit}
-          trying={character}
-          onLook={lookAt}
-        />
+        <FindingList character={character} station="shapes" label="Shape findings" fine="No shape is empty, stray, unlike its twin, out of order, counted twice, or leaves a part behind." onLook={lookAt} />
       )}
       {character.bones.length > 0 && work === 'sculpt' && <PullList character={character} />}
     </section>

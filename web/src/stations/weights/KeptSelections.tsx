@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { fetchSelect, type CharacterOut } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
-import { useWeightFindings } from '../../state/weightFindings'
+import { useStationFindings } from '../../state/findings'
 import { partLabel } from '../../ui/names'
 
 /** Selections to be found again: those that were kept under a name, and what findings speak of. */
@@ -12,15 +12,15 @@ export function KeptSelections({ character }: { character: CharacterOut }) {
   const edit = useEdit(character)
   const selection = useBench((s) => s.selection)
   const set = useBench((s) => s.set)
-  const { data: findings } = useWeightFindings(character)
+  const { data: findings } = useStationFindings(character, 'weights')
   const [open, setOpen] = useState(false)
   const [name, setName] = useState('')
   const [last, setLast] = useState<string | null>(null)
-  const told = (findings ?? []).filter((f) => f.vertices.length)
+  const told = (findings ?? []).flatMap(({ part, vertices = [], about, title }) => (part && vertices.length ? [{ part, vertices, about, title }] : []))
   const choose = (key: string) => {
     const finding = key.startsWith('finding ') ? told[Number(key.slice(8))] : undefined
     setLast(finding ? null : key)
-    if (finding) return set({ selection: { part: finding.part, vertices: finding.vertices }, ...(finding.bone ? { weightBone: finding.bone } : {}) })
+    if (finding) return set({ selection: { part: finding.part, vertices: finding.vertices }, ...(character.bones.some((b) => b.name === finding.about) ? { weightBone: finding.about } : {}) })
     const kept = character.selections.find((s) => s.name === key)
     if (!kept) return
     fetchSelect(character.id, { revision: character.revision.number, part: kept.part, vertices: [], how: 'saved', saved: key, low: 0, high: 1 })

@@ -68,7 +68,7 @@ export function ShapeRow({ row: r, picture, chosen, onChoose, onAlone, onDrag, o
         {glyph}
       </span>
       <span className={r.checks.length ? 'madder' : 'quiet'} title={r.checks.map((c) => c.title).join('. ')}>
-        {r.muted ? 'muted' : r.checks.length ? `▲ ${r.checks.map((c) => c.check.replace('_', ' ')).join(', ')}` : '✓'}
+        {r.muted ? 'muted' : r.checks.length ? `▲ ${r.checks.map((c) => c.kind.replace('_', ' ')).join(', ')}` : '✓'}
       </span>
     </div>
   )

@@ -4,7 +4,8 @@ import type { CharacterOut } from '../../../api/client'
 import { pictureKey } from '../../../stage/thumbnails'
 import { strengthOf, useBench } from '../../../state/bench'
 import { useEdit } from '../../../state/edits'
-import { useNames, useShapeFindings, useShapes } from '../../../state/shapes'
+import { useStationFindings } from '../../../state/findings'
+import { useNames, useShapes } from '../../../state/shapes'
 import { counted } from '../../../ui/names'
 import { RenameMany } from './RenameMany'
 import { chosenAfter, filtered, grouped, rowsOf, sorted, type Group, type Sort } from './rows'
@@ -24,7 +25,7 @@ export function ShapeSheet({ character }: { character: CharacterOut }) {
   const set = useBench((s) => s.set)
   const goTo = useBench((s) => s.goTo)
   const { data } = useShapes(character)
-  const { data: findings } = useShapeFindings(character)
+  const { data: findings } = useStationFindings(character, 'shapes')
   const { data: names } = useNames(character, list)
   const groups = useMemo(() => grouped(sorted(filtered(rowsOf(data?.rows ?? [], findings ?? [], names), filter), sort), group), [data, findings, names, filter, sort, group])
   const shown = groups.flatMap((g) => g.rows.map((r) => r.name))

@@ -1,11 +1,11 @@
-import type { NamesOut, ShapeFinding, SheetRow } from '../../../api/client'
+import type { Finding, NamesOut, SheetRow } from '../../../api/client'
 
 export type Sort = 'list' | 'name' | 'size'
 export type Group = 'none' | 'side' | 'part' | 'check'
 
 /** A row with what else is known of its shape. */
 export interface Row extends SheetRow {
-  checks: ShapeFinding[]
+  checks: Finding[]
   named: 'same' | 'near' | 'extra' | null
 }
 
@@ -16,12 +16,12 @@ export interface Grouped {
 
 const SIDES = { L: 'Left', R: 'Right', C: 'Both sides' }
 
-export function rowsOf(rows: SheetRow[], findings: ShapeFinding[], names: NamesOut | undefined): Row[] {
+export function rowsOf(rows: SheetRow[], findings: Finding[], names: NamesOut | undefined): Row[] {
   const near = new Set(names?.near.map(([ours]) => ours))
   const same = new Set(names?.same)
   return rows.map((r) => ({
     ...r,
-    checks: findings.filter((f) => f.shape === r.name),
+    checks: findings.filter((f) => f.about === r.name),
     named: !names ? null : same.has(r.name) ? 'same' : near.has(r.name) ? 'near' : 'extra',
   }))
 }

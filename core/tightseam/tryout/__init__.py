@@ -1,0 +1,1 @@
+"""What an edit would do, before it is done."""
