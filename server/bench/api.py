@@ -3,9 +3,10 @@
 from characters import history
 from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
-from ninja import File, Form, NinjaAPI, Status, UploadedFile
+from ninja import File, Form, NinjaAPI, Query, Status, UploadedFile
 from ninja.errors import ValidationError
 from tightseam.checkin.check import Check
+from tightseam.document.change_bones import hanging_on
 from tightseam.document.errors import TightSeamError
 from tightseam.exchange.delivery import Cancelled
 from tightseam.seams.effects import SideEffects
@@ -235,6 +236,12 @@ def landmarks(request, id: int, revision: int):
 def landmark_cut(request, id: int, name: str, revision: int):
     """A look into the head from the side, through a landmark."""
     return marks.side_cut(rig_of(id, revision), name)
+
+
+@api.get("/characters/{int:id}/bones/hanging", response={200: list[str], **REFUSED})
+def hanging(request, id: int, revision: int, bones: Query[list[str]]):
+    """What hangs on bones that somebody means to remove, and what would become of it, in sentences."""
+    return hanging_on(rig_of(id, revision).document, bones)
 
 
 @api.get("/characters/{int:id}/note.html")

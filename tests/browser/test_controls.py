@@ -64,9 +64,9 @@ def test_one_control_moves_several_things_along_curves(page, panel):
     bench.wait_changed(before)
 
     # the jaw follows along a curve that ends half-way
-    drives.get_by_role("button", name="control jaw_open").click()
+    drives.get_by_role("button", name="control Jaw open").click()
     editor.get_by_role("button", name="Along a curve").click()
-    response = editor.get_by_role("group", name="Response of jaw_open to Corner")
+    response = editor.get_by_role("group", name="Response of Jaw open to Corner")
     response.get_by_role("button", name="Key 2").click()
     gives = editor.get_by_label("What it gives at the key, number")
     open_wide = bench.picture()
@@ -80,7 +80,7 @@ def test_one_control_moves_several_things_along_curves(page, panel):
     page.locator(".ant-select-dropdown:visible .ant-select-item-option[title='Smile']").click()
     links.get_by_role("button", name="Link", exact=True).click()
     expect(drives.get_by_role("listitem")).to_have_count(3)
-    drives.get_by_role("listitem").filter(has_text="jaw_open").get_by_role("button", name="Unlink").click()
+    drives.get_by_role("listitem").filter(has_text="Jaw open").get_by_role("button", name="Unlink").click()
     expect(drives.get_by_role("listitem")).to_have_count(2)
     editor.get_by_role("button", name="Remove").click()
     expect(page.locator(".top")).to_contain_text("Removed the control corner")

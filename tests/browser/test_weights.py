@@ -9,7 +9,7 @@ import urllib.request
 import msgpack
 import numpy as np
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 PASTE = """(grid, text) => {
   const data = new DataTransfer()
@@ -80,6 +80,35 @@ def test_following_the_findings_repairs_maren(page, opened):
     expect(page.locator(".pose .dot.over")).to_have_count(0)
     expect(page.locator(".seam-row.over")).to_have_count(0)
     assert actions < 40
+
+
+def test_a_finding_from_before_an_edit_cannot_be_pressed_and_many_clicks_make_one_repair(page, opened):
+    """While findings are measured anew the old ones are dimmed; and a pose that was tried and left is the rigger's own again."""
+    bench = opened("Maren", "binding")
+    bench.wait_measured()
+    bench.pose("jaw_open").click()
+    bench.wait_values(jaw_open=1)
+    findings = page.get_by_role("region", name="Weight findings")
+    first = findings.locator(".finding").first
+    expect(findings.locator(".finding")).to_have_count(13)
+    findings.get_by_role("button", name="Try").first.click()
+    page.get_by_role("status", name="What it would do").get_by_role("button", name="Leave it").click()
+    bench.wait_values(jaw_open=1)
+
+    held: list[Route] = []
+    page.route("**/findings/weights**", lambda route: held.append(route))
+    repair = first.get_by_role("button", name="Repair").bounding_box()
+    for _ in range(7):
+        page.mouse.click(repair["x"] + repair["width"] / 2, repair["y"] + repair["height"] / 2)
+    expect(first).to_have_attribute("aria-disabled", "true")
+    expect(findings).to_contain_text("Measuring again")
+    for name in ("Look", "Try", "Repair"):
+        expect(first.get_by_role("button", name=name)).to_be_disabled()
+    page.unroute("**/findings/weights**")
+    for route in held:
+        route.continue_()
+    expect(findings.locator("[aria-disabled]")).to_have_count(0)
+    expect(page.locator(".top")).to_contain_text("rev 2")
 
 
 def weights_of(server, character: int, revision: int, bone: str, values: dict) -> tuple[np.ndarray, np.ndarray]:

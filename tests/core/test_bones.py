@@ -13,11 +13,13 @@ from scipy.spatial.transform import Rotation
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.change_bones import hanging_on
 from tightseam.document.channels import channels
 from tightseam.document.check import check_names
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.frames import local_frames, parent_numbers, rest_frames
-from tightseam.document.model import WORLD, Bone, Skeleton
+from tightseam.document.model import WORLD, Bone, Pose, Skeleton
+from tightseam.document.removal import without
 from tightseam.document.sections import dump_section
 from tightseam.document.twins import other_side, side_of, with_twins
 from tightseam.edits.registry import EDITS, parse_recipe
@@ -403,3 +405,18 @@ def character_store() -> MemoryStore:
 
 def test_world_axes_are_exact():
     assert turn_of(np.eye(3) + 1e-9) == WORLD
+
+
+def test_what_hangs_on_bones_is_told_before_they_go(built):
+    """Each sentence is held against what becomes of the head without them."""
+    character, store = built
+    said = hanging_on(character, {"tongue_2"})
+    assert "Tongue 3 hangs on Tongue 2, and will on Tongue 1." in said
+    assert "Tongue 2 carries some of Tongue; Tongue 1 will instead." in said
+    left = edited(character, store, ("bones.remove", {"bones": ["tongue_2"]}))
+    assert next(b for b in left.bones if b.name == "tongue_3").parent == "tongue_1"
+    asked = replace(character, poses=(Pose("x", "Curled", {"tongue_2.turn_x": 5.0}),))
+    assert "Curled loses what it asks of it." in hanging_on(asked, {"tongue_2"})
+    assert without(asked, "bone", {"tongue_2"}).poses[0].values == {}
+    lonely = replace(character, bones=(*character.bones, Bone("spare", "Spare", "head", (0, 20, 0), (0, 21, 0))))
+    assert hanging_on(lonely, {"spare"}) == ()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -83,6 +84,25 @@ def test_a_recipe_mends_the_file(capsys, maren, tmp_path):
     assert status == 0
     assert "Gave Teeth lower to Teeth on jaw" in err
     assert run(capsys, "measure", str(mended), "--pose", "jaw_open")[0] == 0
+
+
+def test_edits_are_tried_one_on_another_and_nothing_is_changed(capsys, maren, tmp_path):
+    before = Path(maren).read_bytes()
+    recipe = tmp_path / "r.json"
+    give = {"part": "teeth_lower", "carrier": "rigid", "bones": ["teeth_lower"]}
+    take = give | {"bones": ["head"]}
+    recipe.write_text(json.dumps([{"edit": "binding.set_carrier", "params": p} for p in (give, take)]))
+    assert main(["try", maren, "--recipe", str(recipe), "--json"]) == 1  # the second makes it worse
+    mended, spoiled = json.loads(capsys.readouterr().out)
+    assert (mended["station"], mended["before"] - mended["after"]) == ("weights", 1)
+    assert mended["shows"]["pose"] == "jaw_open"
+    assert mended["effects"]["worse"] == []
+    assert spoiled["after"] == spoiled["before"] + 1
+    assert spoiled["effects"]["worse"]
+    assert Path(maren).read_bytes() == before
+    recipe.write_text(json.dumps([{"edit": "binding.set_carrier", "params": give}]))
+    assert main(["try", maren, "--recipe", str(recipe)]) == 0
+    assert "Better: Lower teeth · jaw in Jaw open" in capsys.readouterr().out
 
 
 def test_glb_out_and_in(capsys, maren, tmp_path):

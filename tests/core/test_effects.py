@@ -60,3 +60,11 @@ def test_poses_and_seams_that_only_one_side_has_are_left_out(clean):
     }
     effects = side_effects(clean.character, one, other)
     assert [(c.seam, c.pose, c.before, c.after) for c in effects.worse] == [("lips", "neutral", 0.1, 0.4)]
+
+
+def test_seams_that_are_measured_for_the_first_time_are_told_by_their_worst_pose(clean):
+    """After a first rig nothing was measured before: that is not to be called unchanged."""
+    now = {"neutral": [Reading("lips", excess=0.2), Reading("teeth", excess=0.1)], "jaw": [Reading("lips", excess=3.0)]}
+    assert side_effects(clean.character, {}, now).said == "2 seams are measured for the first time, 1 of them over the limit."
+    assert side_effects(clean.character, {}, {"neutral": now["neutral"]}).said.endswith("first time, none of them over the limit.")
+    assert side_effects(clean.character, now, now).said == "No seam changed in any pose."

@@ -27,8 +27,9 @@ describe('the rows of the sheet', () => {
 
   it('say how they stand to a list of names', () => {
     const list = { same: ['frown'], near: [['smile_L', 'smileLeft']] } as never
-    expect(rowsOf(rows, [], list).map((r) => r.named)).toEqual(['near', 'same', 'extra', 'extra'])
-    expect(rowsOf(rows, [], undefined).map((r) => r.named)).toEqual([null, null, null, null])
+    const labels = new Map([['blink', 'Blink']])
+    expect(rowsOf(rows, [], list, labels).map((r) => r.named)).toEqual(['near', 'same', 'extra', 'extra'])
+    expect(rowsOf(rows, [], undefined, labels).map((r) => r.named)).toEqual([null, null, null, null])
   })
 })
 

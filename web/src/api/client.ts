@@ -247,6 +247,10 @@ export async function sendTwin(id: number, revision: number, files: File[]): Pro
   return (await response.json()) as Check
 }
 
+/** What hangs on bones, and what would become of it without them. */
+export const fetchHanging = (id: number, revision: number, bones: string[]) =>
+  wanted<string[]>(client.GET('/api/characters/{id}/bones/hanging', { params: { path: { id }, query: { revision, bones } } }))
+
 /** All that a station finds wrong. */
 export const fetchFindings = (id: number, station: Station, revision: number) =>
   wanted<Finding[]>(client.GET('/api/characters/{id}/findings/{station}', { params: { path: { id, station }, query: { revision } } }))

@@ -4,6 +4,7 @@ import type { CharacterOut, Control, ControlsOut, CurveKey, Link } from '../../a
 import { useBench } from '../../state/bench'
 import type { useEdit } from '../../state/edits'
 import { ResponseEditor } from '../../ui/curve/ResponseEditor'
+import { targetLabel } from '../../ui/names'
 import { NumberField } from '../../ui/NumberField'
 
 type Kind = Link['kind']
@@ -25,6 +26,7 @@ export function LinkList({ character, control, curves, edit }: Props) {
   const copied = useBench((s) => s.copiedResponse)
   const set = useBench((s) => s.set)
   const links = control.links ?? []
+  const said = (n: Link) => targetLabel(character, n.kind, n.target)
   const give = (n: Link, changed: object) => {
     const { kind, target, axis, by, gain } = n
     edit.mutate({ edit: 'control.link', params: { control: control.name, kind, target, axis, by, gain, keys: n.curve ?? [], ...changed } })
@@ -42,10 +44,10 @@ export function LinkList({ character, control, curves, edit }: Props) {
           const reach = Math.max(1, ...values.map(Math.abs)) * 1.2
           return (
             <li key={key}>
-              <button className="bare name" aria-expanded={open === key} aria-label={`${n.kind} ${n.target}`} onClick={() => setOpen(open === key ? null : key)}>
-                {open === key ? '▾' : '▸'} {n.kind} <b>{n.target}</b> {n.axis ? `${n.by} ${n.axis}` : ''} {curve ? '∿' : ''}
+              <button className="bare name" aria-expanded={open === key} aria-label={`${n.kind} ${said(n)}`} onClick={() => setOpen(open === key ? null : key)}>
+                {open === key ? '▾' : '▸'} {n.kind} <b>{said(n)}</b> {n.axis ? `${n.by} ${n.axis}` : ''} {curve ? '∿' : ''}
               </button>
-              <NumberField label={`How much of ${n.target}`} value={n.gain} low={-1000} high={1000} unit="" onChange={(gain) => gain && give(n, { gain })} />
+              <NumberField label={`How much of ${said(n)}`} value={n.gain} low={-1000} high={1000} unit="" onChange={(gain) => gain && give(n, { gain })} />
               <Button size="small" disabled={edit.isPending} title="It no longer drives this" onClick={() => give(n, { gain: 0 })}>
                 Unlink
               </Button>
@@ -53,7 +55,7 @@ export function LinkList({ character, control, curves, edit }: Props) {
                 <div className="link-curve">
                   {curve ? (
                     <ResponseEditor
-                      label={`Response of ${n.target} to ${control.label}`}
+                      label={`Response of ${said(n)} to ${control.label}`}
                       curve={curve}
                       at={[control.low, control.high]}
                       ends={[`${control.low}`, `${control.high}`]}
@@ -93,7 +95,7 @@ export function LinkList({ character, control, curves, edit }: Props) {
 /** What there is to drive, by kind. */
 function targetsOf(character: CharacterOut, control: Control, kind: Kind): { value: string; label: string }[] {
   const named = (things: { name: string; label: string }[]) => things.map((t) => ({ value: t.name, label: t.label }))
-  const known = (kind: Kind) => [...new Set(character.controls.flatMap((c) => (c.links ?? []).filter((n) => n.kind === kind).map((n) => n.target)))].map((t) => ({ value: t, label: t }))
+  const known = (kind: Kind) => [...new Set(character.controls.flatMap((c) => (c.links ?? []).filter((n) => n.kind === kind).map((n) => n.target)))].map((t) => ({ value: t, label: targetLabel(character, kind, t) }))
   if (kind === 'shape') return named(character.shapes)
   if (kind === 'bone') return named(character.bones)
   if (kind === 'control') return named(character.controls.filter((c) => c !== control))

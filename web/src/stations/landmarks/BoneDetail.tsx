@@ -1,6 +1,6 @@
-import { Button, Input, Select, Segmented, Switch } from 'antd'
+import { App, Button, Input, Select, Segmented, Switch } from 'antd'
 import { useState } from 'react'
-import type { Bone, CharacterOut } from '../../api/client'
+import { fetchHanging, type Bone, type CharacterOut } from '../../api/client'
 import { useBench } from '../../state/bench'
 import type { useEdit } from '../../state/edits'
 import { NumberField } from '../../ui/NumberField'
@@ -26,6 +26,16 @@ export function BoneDetail({ character, bone, edit }: Props) {
   const set = useBench((s) => s.set)
   const twin = character.bones.find((b) => b.name === bone.twin)
   const others = character.bones.filter((b) => b.name !== bone.name)
+  const { modal, message } = App.useApp()
+  /** At once where nothing hangs on them; else only after that has been told. */
+  const remove = async (bones: string[]) => {
+    const gone = () => edit.mutate({ edit: 'bones.remove', params: { bones } })
+    const hanging = await fetchHanging(character.id, character.revision.number, bones).catch((error: Error) => void message.error(error.message))
+    if (!hanging) return
+    if (!hanging.length) return gone()
+    const title = bones.length > 1 ? `Remove ${bone.label} and its twin?` : `Remove ${bone.label}?`
+    modal.confirm({ title, content: <ul className="plain">{hanging.map((said) => <li key={said}>{said}</li>)}</ul>, okText: 'Remove', cancelText: 'Keep', onOk: gone })
+  }
   return (
     <div className="mark-detail">
       <Naming key={`${bone.name} ${bone.label}`} bone={bone} edit={edit} />
@@ -72,7 +82,7 @@ export function BoneDetail({ character, bone, edit }: Props) {
             Let landmarks place it
           </Button>
         )}
-        <Button size="small" type="text" onClick={() => edit.mutate({ edit: 'bones.remove', params: { bones: twin && mirror ? [bone.name, twin.name] : [bone.name] } })}>
+        <Button size="small" type="text" onClick={() => void remove(twin && mirror ? [bone.name, twin.name] : [bone.name])}>
           Remove{twin && mirror ? ' both' : ''}
         </Button>
       </div>

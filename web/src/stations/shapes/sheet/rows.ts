@@ -16,11 +16,13 @@ export interface Grouped {
 
 const SIDES = { L: 'Left', R: 'Right', C: 'Both sides' }
 
-export function rowsOf(rows: SheetRow[], findings: Finding[], names: NamesOut | undefined): Row[] {
+/** Rows with their findings and how their names stand to a list; controls are called as people read them, by `labels`. */
+export function rowsOf(rows: SheetRow[], findings: Finding[], names: NamesOut | undefined, labels: Map<string, string>): Row[] {
   const near = new Set(names?.near.map(([ours]) => ours))
   const same = new Set(names?.same)
   return rows.map((r) => ({
     ...r,
+    driven_by: r.driven_by.map((name) => labels.get(name) ?? name),
     checks: findings.filter((f) => f.about === r.name),
     named: !names ? null : same.has(r.name) ? 'same' : near.has(r.name) ? 'near' : 'extra',
   }))
