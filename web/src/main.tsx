@@ -2,19 +2,19 @@ import './theme/fonts'
 import './theme/theme.css'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { App, ConfigProvider } from 'antd'
-import { StrictMode } from 'react'
+import { lazy, StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router-dom'
-import { Bench } from './shell/Bench'
 import { Shelf } from './shell/Shelf'
 import { useSurroundings } from './state/surroundings'
 import { antThemes } from './theme/tokens'
 
+const Bench = lazy(() => import('./shell/Bench').then((m) => ({ default: m.Bench })))
 const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: 1 } } })
 
 const router = createBrowserRouter([
   { path: '/', element: <Shelf /> },
-  { path: '/characters/:id/:station', element: <Bench /> },
+  { path: '/characters/:id/:station', element: <Suspense><Bench /></Suspense> },
   { path: '*', element: <Shelf /> },
 ])
 

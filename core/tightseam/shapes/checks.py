@@ -38,6 +38,8 @@ ShapeCheck = Literal["empty", "stray", "twin", "left_behind", "twice", "order"]
 TWIN_OFF = 0.02  # cm that twins may differ
 BEHIND = 0.05  # cm by which a part may not go along with the skin under it
 NEAR_SKIN = 0.6  # cm from the skin that a part lies on it
+FEW = 0.03  # of the vertices that touch the skin: so few between two ways of the skin are no part that stays behind
+FAR = 0.15  # cm from which even a single one is
 HALF = 0.5  # of the skin's way: what is nearest is not quite what a part lies on
 ROUND = 6  # vertices of the skin that a part may go along with
 STRAY = 0.005  # cm from which a vertex that moves alone is told
@@ -118,7 +120,7 @@ class _Checks:
             apart = np.linalg.norm(skin[root] - own[:, None], axis=2)
             behind, goes = apart.min(axis=1), np.linalg.norm(skin[root], axis=2).min(axis=1)
             left = behind > np.maximum(BEHIND, HALF * goes)
-            if left.any():
+            if left.mean() > FEW or behind[left].max(initial=0.0) > FAR:
                 k = np.flatnonzero(left)
                 text = f"The skin under {part_label(part)} goes {CM_TO_MM * behind.max():.1f} mm without it."
                 title = f"{shape.label} leaves {part_label(part)} behind"

@@ -1,21 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
 import { Alert, Modal, Spin, Splitter } from 'antd'
-import { useEffect, useRef } from 'react'
+import { Suspense, useEffect, useRef } from 'react'
 import { useParams, useSearchParams } from 'react-router-dom'
 import { fetchCharacter } from '../api/client'
-import { Stage } from '../stage/Stage'
-import { WeightSheet } from '../stations/weights/sheet/WeightSheet'
-import { BindingPanel } from '../stations/binding/BindingPanel'
-import { CheckInPanel } from '../stations/checkin/CheckInPanel'
-import { LandmarksPanel } from '../stations/landmarks/LandmarksPanel'
-import { JawPanel } from '../stations/jaw/JawPanel'
 import { Later } from '../stations/Later'
-import { LidsPanel } from '../stations/lids/LidsPanel'
-import { WeightsPanel } from '../stations/weights/WeightsPanel'
-import { ControlsPanel } from '../stations/controls/ControlsPanel'
-import { ShapesPanel } from '../stations/shapes/ShapesPanel'
-import { ShapeSheet } from '../stations/shapes/sheet/ShapeSheet'
 import { PullList } from '../stations/PullList'
+import { PANELS, ShapeSheet, Stage, WeightSheet } from '../stations/panels'
 import { STATIONS, type Station } from '../stations/stations'
 import { openFresh, useBench } from '../state/bench'
 import { useOpenCheck } from '../state/checkin'
@@ -81,13 +71,19 @@ function Open({ character }: { character: CharacterOut }) {
             <Splitter.Panel>
               <Splitter onResizeEnd={(sizes) => sized({ right: sizes[1] })} onCollapse={(_, sizes) => sized({ right: sizes[1] })}>
                 <Splitter.Panel className="middle">
-                  <Stage character={character} station={station.key} />
-                  {sheetOpen && station.key === 'weights' && <WeightSheet character={character} />}
-                  {shapeSheet && station.key === 'shapes' && <ShapeSheet character={character} />}
+                  <Suspense fallback={<Spin className="loading" />}>
+                    <Stage character={character} station={station.key} />
+                  </Suspense>
+                  <Suspense>
+                    {sheetOpen && station.key === 'weights' && <WeightSheet character={character} />}
+                    {shapeSheet && station.key === 'shapes' && <ShapeSheet character={character} />}
+                  </Suspense>
                 </Splitter.Panel>
                 <Splitter.Panel defaultSize={right} min={300} max={520} collapsible={{ start: true, showCollapsibleIcon: 'auto' }} className="right">
                   <div className="panel">
-                    <Panel station={station} character={character} />
+                    <Suspense fallback={<Spin className="loading" />}>
+                      <Panel station={station} character={character} />
+                    </Suspense>
                   </div>
                   <Held character={character} station={station.key} />
                 </Splitter.Panel>
@@ -106,31 +102,14 @@ function Open({ character }: { character: CharacterOut }) {
 }
 
 function Panel({ station, character }: { station: Station; character: CharacterOut }) {
-  switch (station.key) {
-    case 'checkin':
-      return <CheckInPanel character={character} />
-    case 'landmarks':
-      return <LandmarksPanel character={character} />
-    case 'binding':
-      return <BindingPanel character={character} />
-    case 'weights':
-      return <WeightsPanel character={character} />
-    case 'jaw':
-      return <JawPanel character={character} />
-    case 'controls':
-      return <ControlsPanel character={character} />
-    case 'shapes':
-      return <ShapesPanel character={character} />
-    case 'lids':
-      return <LidsPanel character={character} />
-    default:
-      return (
-        <>
-          <Later station={station} />
-          {character.bones.length > 0 && <PullList character={character} />}
-        </>
-      )
-  }
+  const Loaded = PANELS[station.key]
+  if (Loaded) return <Loaded character={character} />
+  return (
+    <>
+      <Later station={station} />
+      {character.bones.length > 0 && <PullList character={character} />}
+    </>
+  )
 }
 
 const addressed = () => new URLSearchParams(window.location.search).toString()

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react'
 import { fetchCharacter, type ShelfEntry } from '../api/client'
 import { fetchFrame, fetchMeshes } from '../api/frames'
 import { fetchShading } from '../api/shading'
-import { StageEngine } from '../stage/engine'
+import type { StageEngine } from '../stage/engine'
 import { keepPicture, keptPictures, pictureKeyOf } from '../stage/keptPictures'
 import { viewOf } from '../stage/views'
 
@@ -39,15 +39,15 @@ function Drawn({ entry, pictureKey }: { entry: ShelfEntry; pictureKey: string })
   const [done, setDone] = useState(false)
   const canvas = useRef<HTMLCanvasElement>(null)
   useEffect(() => {
-    if (!canvas.current) return
-    const engine = new StageEngine(canvas.current)
-    engine.resize()
     let gone = false
+    let engine: StageEngine | undefined
     const draw = async () => {
       const revision = entry.revision.number
-      const [character, meshes] = await Promise.all([fetchCharacter(entry.id), fetchMeshes(entry.id, revision)])
+      const [character, meshes, stage] = await Promise.all([fetchCharacter(entry.id), fetchMeshes(entry.id, revision), import('../stage/engine')])
       const frame = await fetchFrame(entry.id, { revision, values: {}, overdrive: false, smooth: true, weights_of: null, known: {} })
-      if (gone) return
+      if (gone || !canvas.current) return
+      engine = new stage.StageEngine(canvas.current)
+      engine.resize()
       engine.load(meshes)
       engine.show({ wires: () => false, colours: 'nothing', bones: false, glass: () => false, dark: false, visible: () => true })
       engine.apply(frame, true)
@@ -63,7 +63,7 @@ function Drawn({ entry, pictureKey }: { entry: ShelfEntry; pictureKey: string })
     draw().catch(() => undefined)
     return () => {
       gone = true
-      engine.dispose()
+      engine?.dispose()
     }
   }, [entry, pictureKey])
   return (

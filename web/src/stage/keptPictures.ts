@@ -2,7 +2,7 @@ import { createStore, delMany, entries, getMany, set, type UseStore } from 'idb-
 import { stageQuality } from './quality'
 
 const MOST = 600 // pictures kept; some 6 kB each
-const BUILD = import.meta.url // another build may draw otherwise
+const BUILD = __DRAWN_BY__ // what is drawn by other code may look otherwise
 
 interface Kept {
   picture: string
