@@ -6,6 +6,8 @@ import time
 
 import igl
 import numpy as np
+from tightseam.brush.brush import Brush, Dab, Painting, Tool
+from tightseam.brush.canvas import Canvas
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.derived import DERIVED
@@ -14,8 +16,6 @@ from tightseam.document.model import Character
 from tightseam.edits.bone_weight_edits import AddWeights
 from tightseam.edits.drawing import stroke_of
 from tightseam.geometry.symmetry import MIDDLE
-from tightseam.weights.brush import Brush, Dab, Painting, Tool
-from tightseam.weights.canvas import Canvas
 from tightseam.weights.change import smoothed
 from tightseam.weights.patch import Patch
 

@@ -12,7 +12,7 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import Character, Pose
 from tightseam.document.poses import pose_values, rest_values
 from tightseam.geometry.samples import surface_samples
-from tightseam.landmarks.found import FoundHead
+from tightseam.head.found import FoundHead
 from tightseam.landmarks.gaze_sweep import ACROSS, HEIGHT
 from tightseam.landmarks.seats import find_seats
 from tightseam.seams.lid import LidGauge

@@ -15,7 +15,7 @@ from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import part
 from tightseam.document.model import Character
 from tightseam.exchange.character_file import write_character
-from tightseam.landmarks.found import plane_of
+from tightseam.head.found import plane_of
 from tightseam.seams.meter import SeamMeter
 
 from benchmarks.timing import Row, medians

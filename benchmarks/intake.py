@@ -11,8 +11,8 @@ from tightseam.document.model import Character, Skeleton
 from tightseam.edits.build_edits import BuildBones
 from tightseam.edits.landmark_edits import SuggestLandmarks
 from tightseam.exchange.obj_write import write_obj
+from tightseam.head.found import FoundHead
 from tightseam.intake.take_in import take_in
-from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.seats import find_seats
 from tightseam.landmarks.suggest.suggest import suggest
 

@@ -22,12 +22,12 @@ from tightseam.document.model import About, Binding, Carrier, Character, EyeReli
 from tightseam.geometry.adjacency import is_closed
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
+from tightseam.head.hair import hair_of
+from tightseam.head.regions import head_sets, mouth_width
+from tightseam.head.roots import ROOTS, lash_feet
+from tightseam.head.surface import Surface
 from tightseam.jaw.lips_setup import first_lips
 from tightseam.landmarks.bones.rebuild import rebuilt
-from tightseam.landmarks.hair import hair_of
-from tightseam.landmarks.regions import head_sets, mouth_width
-from tightseam.landmarks.roots import ROOTS, lash_feet
-from tightseam.landmarks.surface import Surface
 from tightseam.lids.setup import Eye, first_lids
 from tightseam.seams.starting_set import hair_seams, starting_seams
 from tightseam.shapes.expressions import brows_up, jaw_open_relief, pucker, smile

@@ -7,8 +7,8 @@ from tightseam.document.make import make_point
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.triangulate import triangulate
+from tightseam.head.found import found_head
 from tightseam.landmarks.catalogue import CATALOGUE, entry_of, label_of, twin_of
-from tightseam.landmarks.found import found_head
 from tightseam.landmarks.suggest.found_mark import DOUBTFUL
 from tightseam.landmarks.suggest.suggest import suggestions
 

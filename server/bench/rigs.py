@@ -17,10 +17,10 @@ from tightseam.document.model import Character as Document
 from tightseam.document.model import Part
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.subdivide import catmull_clark
+from tightseam.head.found import found_head
 from tightseam.jaw.curves import JawMeter
 from tightseam.jaw.face import LowerFace
 from tightseam.jaw.neck import NeckMeter, neck_meter
-from tightseam.landmarks.found import found_head
 from tightseam.lids.board import LidBoard
 from tightseam.seams.asymmetry import MirrorGauge, mirror_gauge
 from tightseam.seams.meter import SeamMeter

@@ -1,7 +1,7 @@
 """Eye seats of revisions."""
 
 from django.http import Http404
-from tightseam.landmarks.found import found_head
+from tightseam.head.found import found_head
 from tightseam.landmarks.gaze_sweep import ACROSS, HEIGHT, Contact
 from tightseam.landmarks.seats import EyeSeat, cut_through, seats_of
 from tightseam.landmarks.seats import proposals as proposed

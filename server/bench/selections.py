@@ -7,7 +7,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.edits.registry import Step, make_step
 from tightseam.exchange.weights_csv import Match, read_weights_csv
 from tightseam.geometry.adjacency import islands
-from tightseam.landmarks.found import plane_of
+from tightseam.head.found import plane_of
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import MOST_RECEIVED
 from tightseam.weights.selection import grown

@@ -1,6 +1,7 @@
 """Differences that the stage shows as colours: left against right, now against a pinned revision, posed against the neutral."""
 
 import numpy as np
+from tightseam.brush.canvas import canvas_of
 from tightseam.deform.compare import in_head, mirrored_difference, mirrored_weights, stretched
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.derived import DERIVED
@@ -9,7 +10,6 @@ from tightseam.document.lookup import polygons
 from tightseam.document.model import Part
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.adjacency import edges
-from tightseam.weights.canvas import canvas_of
 from tightseam.weights.patch import Patch
 
 from bench.rigs import Rig

@@ -4,9 +4,9 @@ from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
+from tightseam.brush.brush import Dab, Painting
 from tightseam.jaw.relief_stroke import ReliefPainting
 from tightseam.lids.map_stroke import MapPainting
-from tightseam.weights.brush import Dab, Painting
 from tightseam.weights.selection import Growth
 
 

@@ -6,12 +6,12 @@ from itertools import product
 
 import igl
 import numpy as np
+from tightseam.brush.canvas import Canvas
 from tightseam.document.model import LidDriver
 from tightseam.findings.finding import Finding
-from tightseam.landmarks.found import FoundHead
+from tightseam.head.found import FoundHead
 from tightseam.lids.board import LidBoard
 from tightseam.lids.findings import lid_findings
-from tightseam.weights.canvas import Canvas
 
 from tests.head import Head, repaired
 

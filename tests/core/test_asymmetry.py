@@ -14,7 +14,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.model import PartDelta
 from tightseam.document.poses import pose_values, rest_values
 from tightseam.edits.set_carrier import SetCarrier
-from tightseam.landmarks.found import FoundHead
+from tightseam.head.found import FoundHead
 from tightseam.seams.asymmetry import MirrorGauge, mirror_gauge
 
 from tests import cast

@@ -10,8 +10,8 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.document.make import make_influences
 from tightseam.document.model import Binding, Skeleton
 from tightseam.edits.registry import EDITS
+from tightseam.head.found import FoundHead
 from tightseam.landmarks.bones.checks import bone_findings
-from tightseam.landmarks.found import FoundHead
 
 from tests.core.heads import character_of, turned, without_hair
 from tests.core.recipes import edited

@@ -7,6 +7,8 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tightseam.brush.brush import Brush, Dab, Painting, falloff
+from tightseam.brush.canvas import Canvas
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
@@ -18,8 +20,6 @@ from tightseam.edits.paint_edits import PaintWeights
 from tightseam.geometry.reach import Reach, fans
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.geometry.triangulate import triangulate
-from tightseam.weights.brush import Brush, Dab, Painting, falloff
-from tightseam.weights.canvas import Canvas
 
 from tests.core.shapes import ball, grid
 from tests.head import Head

@@ -16,7 +16,7 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.document.make import make_part
 from tightseam.document.model import About, Character
 from tightseam.geometry.polygons import Polygons
-from tightseam.landmarks.found import FoundHead
+from tightseam.head.found import FoundHead
 from tightseam.landmarks.guides import find_guides
 
 from tests.core.heads import (

@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tightseam.binding.checks import reference_weights
+from tightseam.brush.canvas import canvas_of
 from tightseam.deform import kernels
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
@@ -21,12 +22,11 @@ from tightseam.document.model import Character
 from tightseam.document.poses import pose_values
 from tightseam.document.walk import Field, fields_of, rewritten
 from tightseam.edits.relief_edits import AddPreset
-from tightseam.landmarks.found import found_head, plane_of
+from tightseam.head.found import found_head, plane_of
 from tightseam.landmarks.suggest.suggest import suggestions
 from tightseam.seams.meter import SeamMeter
 from tightseam.shapes.checks import shape_findings
 from tightseam.shapes.sheet import shape_rows
-from tightseam.weights.canvas import canvas_of
 
 from tests.head import Head, after
 

@@ -37,3 +37,13 @@ def pieces(label: str) -> list[str]:
 
 def stands_in(words: str, piece: str) -> bool:
     return re.search(rf"(?<!\w){re.escape(piece)}(?!\w)", words) is not None
+
+
+def test_the_files_that_the_page_on_how_it_is_built_names_are_there():
+    page = (ROOT / "docs" / "architecture.md").read_text()
+    named = set(re.findall(r"`((?:core|server|web|docs|tests)/[\w./-]+)`", page))
+    assert len(named) > 30
+    assert [name for name in named if not (ROOT / name).exists()] == []
+    drawn = set(re.findall(r"\b((?:stage|stations)/[\w/]+\.tsx?)\b", page.split("```")[1]))
+    assert [name for name in drawn if not (ROOT / "web" / "src" / name).exists()] == []
+    assert page.count("\n| ") - 1 == 20  # twenty questions and the head of the table

@@ -22,9 +22,9 @@ from tightseam.geometry.normals import unit
 from tightseam.geometry.octahedral import octahedral_cells
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.triangulate import triangulate
+from tightseam.head.found import FoundHead
 from tightseam.landmarks.eye_seat import CORNEA, fit_eyeball
 from tightseam.landmarks.eye_shape import drawn_to_ball
-from tightseam.landmarks.found import FoundHead
 from tightseam.landmarks.gaze_sweep import ACROSS, COARSENESS, HEIGHT, GazeSweep, LidPatch
 from tightseam.landmarks.seats import OFF_BALL, cut_through, find_seats, propose
 

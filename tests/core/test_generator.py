@@ -7,8 +7,8 @@ import pytest
 from tightseam.geometry.adjacency import boundary, edges, islands, valence
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.symmetry import partners
-from tightseam.landmarks.regions import lids, lips
-from tightseam.landmarks.surface import Surface
+from tightseam.head.regions import lids, lips
+from tightseam.head.surface import Surface
 
 MIRROR = np.array([-1, 1, 1])
 

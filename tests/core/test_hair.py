@@ -22,8 +22,8 @@ from tightseam.edits.build_edits import BuildBones
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.geometry.adjacency import boundary, islands
 from tightseam.geometry.normals import vertex_normals
-from tightseam.landmarks.hair import LIES, Hair
-from tightseam.landmarks.roots import ON
+from tightseam.head.hair import LIES, Hair
+from tightseam.head.roots import ON
 from tightseam.seams.clear import ClearGauge
 from tightseam.seams.findings import findings
 from tightseam.shapes.checks import shape_findings

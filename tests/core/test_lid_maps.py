@@ -8,6 +8,8 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tightseam.brush.brush import Brush, Dab
+from tightseam.brush.canvas import Canvas
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadRequest
@@ -20,8 +22,6 @@ from tightseam.geometry.symmetry import MIDDLE
 from tightseam.lids.map_stroke import MapPainting, MapStroke
 from tightseam.lids.maps import map_of, margins_of, with_map
 from tightseam.lids.tune import lids_of
-from tightseam.weights.brush import Brush, Dab
-from tightseam.weights.canvas import Canvas
 from tightseam.weights.fields import grown, mended, raised, smoothed
 
 from tests.core.lid_heads import board_of, canvas_of, partners

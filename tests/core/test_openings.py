@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from tightseam.geometry.distance import closest_points
 from tightseam.geometry.polygons import Polygons
-from tightseam.landmarks.found import FoundHead
-from tightseam.landmarks.openings import middle_profile
-from tightseam.landmarks.regions import lids, lips
-from tightseam.landmarks.surface import Surface
+from tightseam.head.found import FoundHead
+from tightseam.head.openings import middle_profile
+from tightseam.head.regions import lids, lips
+from tightseam.head.surface import Surface
 
 from tests.core.heads import character_of, finer, in_triangles, turned, without_hair
 

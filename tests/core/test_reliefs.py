@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from tightseam.brush.brush import Brush, Dab
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.pull import pulls
 from tightseam.deform.surface_reliefs import place_along
@@ -25,7 +26,6 @@ from tightseam.exchange.glb_write import write_glb
 from tightseam.geometry.normals import vertex_normals
 from tightseam.jaw.relief_stroke import ReliefPainting
 from tightseam.jaw.reliefs import PRESETS, relief_values
-from tightseam.weights.brush import Brush, Dab
 
 from tests.head import Head, after
 

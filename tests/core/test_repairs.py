@@ -26,7 +26,7 @@ from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKin
 from tightseam.edits.registry import EDITS, apply_recipe, parse_recipe
 from tightseam.geometry.adjacency import boundary
 from tightseam.geometry.polygons import Polygons
-from tightseam.landmarks.found import Piece
+from tightseam.head.found import Piece
 
 from tests.core.heads import character_of, in_one_mesh
 from tests.core.shapes import ball, cube, grid

@@ -19,7 +19,7 @@ from tightseam.edits.registry import apply_recipe, make_step
 from tightseam.edits.set_carrier import SetCarrier
 from tightseam.first_rig import first_rig
 from tightseam.geometry.polygons import Polygons
-from tightseam.landmarks.roots import lash_feet, strand_roots
+from tightseam.head.roots import lash_feet, strand_roots
 from tightseam.seams.findings import findings
 from tightseam.seams.meter import SeamMeter
 from tightseam.seams.ride import RideGauge

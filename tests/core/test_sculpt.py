@@ -6,6 +6,8 @@ import numpy as np
 import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
+from tightseam.brush.brush import Brush
+from tightseam.brush.canvas import canvas_of
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part, shape
@@ -17,8 +19,6 @@ from tightseam.edits.shape_making_edits import NewShape
 from tightseam.shapes.offsets import offsets_of
 from tightseam.shapes.sculpt import SculptDab, Sculpting
 from tightseam.shapes.unposing import Unposing
-from tightseam.weights.brush import Brush
-from tightseam.weights.canvas import canvas_of
 
 from tests import cast
 from tests.head import after

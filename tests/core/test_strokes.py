@@ -9,6 +9,7 @@ from itertools import product
 
 import numpy as np
 import pytest
+from tightseam.brush.brush import Brush, Dab, Painting
 from tightseam.document.arrays import MemoryStore
 from tightseam.edits.base import Edit
 from tightseam.edits.drawing import DRAWINGS, AnyPainting, Drawing
@@ -24,7 +25,6 @@ from tightseam.edits.set_order import SetOrder
 from tightseam.jaw.relief_stroke import ReliefPainting
 from tightseam.lids.map_stroke import MapPainting
 from tightseam.shapes.sculpt import SculptDab, Sculpting
-from tightseam.weights.brush import Brush, Dab, Painting
 
 from tests import cast
 from tests.core.lid_heads import DRIVERS

@@ -10,9 +10,9 @@ import numpy as np
 from tightseam.binding.checks import weight_findings
 from tightseam.checkin.report import check_in
 from tightseam.edits.lid_edits import DriveLids
+from tightseam.head.found import FoundHead
 from tightseam.jaw.findings import findings_of
 from tightseam.landmarks.bones.checks import bone_findings
-from tightseam.landmarks.found import FoundHead
 from tightseam.lids.findings import lid_findings
 from tightseam.seams.findings import findings as seam_findings
 from tightseam.seams.meter import SeamMeter

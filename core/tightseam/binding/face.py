@@ -12,8 +12,8 @@ from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.regions import lids, lips
-from tightseam.landmarks.surface import Surface
+from tightseam.head.regions import lids, lips
+from tightseam.head.surface import Surface
 from tightseam.weights.change import cleaned, sharpened
 from tightseam.weights.heat import heat_weights
 from tightseam.weights.rows import MOST_RECEIVED

@@ -22,8 +22,8 @@ from tightseam.geometry.distance import segment_distance, stands_on
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import plane_of
-from tightseam.landmarks.surface import Surface
+from tightseam.head.found import plane_of
+from tightseam.head.surface import Surface
 from tightseam.weights.chain import chain_weights
 from tightseam.weights.change import capped
 from tightseam.weights.heat import heat_weights

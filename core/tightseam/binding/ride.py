@@ -19,7 +19,7 @@ from tightseam.geometry.adjacency import islands
 from tightseam.geometry.distance import closest_points
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.roots import ROOTS, seen
+from tightseam.head.roots import ROOTS, seen
 
 FAR = 1e6  # cm: behind whatever is rooted
 SMALL = 0.1  # cm of a shape's own movement beside the ride that may be dropped

@@ -10,7 +10,7 @@ from tightseam.document.chains import chain_of
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Character, Part
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.hair import hair_of
+from tightseam.head.hair import hair_of
 from tightseam.weights.rows import rows_of
 
 

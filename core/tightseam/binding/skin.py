@@ -11,9 +11,9 @@ from tightseam.geometry.distance import closest_points
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.flesh import Flesh
-from tightseam.landmarks.regions import Rim, along, lips, mouth_width
-from tightseam.landmarks.surface import Surface
+from tightseam.head.flesh import Flesh
+from tightseam.head.regions import Rim, along, lips, mouth_width
+from tightseam.head.surface import Surface
 from tightseam.weights.chain import chain_weights
 from tightseam.weights.heat import heat_weights
 

@@ -10,7 +10,7 @@ from tightseam.checkin.check import Check, place
 from tightseam.checkin.subject import Subject
 from tightseam.document.labels import part_label
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import Piece
+from tightseam.head.found import Piece
 
 LIFT = 5.0  # mm by which the test bump raises the skin
 BUMP = 1.0  # cm, standard deviation of the test bump

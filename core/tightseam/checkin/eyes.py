@@ -9,8 +9,8 @@ import numpy as np
 from tightseam.checkin.check import Check, Mark, place
 from tightseam.checkin.subject import Subject
 from tightseam.findings.finding import Repair
+from tightseam.head.found import Piece
 from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
-from tightseam.landmarks.found import Piece
 
 
 def eye_checks(subject: Subject) -> Iterator[Check]:

@@ -11,7 +11,7 @@ from tightseam.checkin.subject import Subject
 from tightseam.checkin.zones import Zone
 from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.openings import Opening
+from tightseam.head.openings import Opening
 
 ASYMMETRY = 3.0  # degrees that left and right lids may differ by
 HOLLOW = 0.004  # of the eyeball's radius by which the fold lies below its neighbours

@@ -16,7 +16,7 @@ from tightseam.findings.finding import Repair
 from tightseam.geometry.adjacency import unique_pairs
 from tightseam.geometry.areas import polygon_areas
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.found import Piece
+from tightseam.head.found import Piece
 
 NO_AREA = 1e-7  # of the part's mean edge length squared
 MOST_PAIRS = 20  # a vertex: a head in a unit far too small lies all on one heap, and has more pairs than memory holds

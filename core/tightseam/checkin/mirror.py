@@ -14,7 +14,7 @@ from tightseam.findings.finding import Repair
 from tightseam.geometry.adjacency import boundary
 from tightseam.geometry.symmetry import symmetry_map
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.found import Piece
+from tightseam.head.found import Piece
 
 MATCH = 0.05  # mean edge lengths within which a mirror image counts as met
 ROUGH_DIFFERENCE = 0.12  # local edge lengths by which a vertex's own deviation may differ from its neighbours'

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character
-from tightseam.landmarks.found import FoundHead
+from tightseam.head.found import FoundHead
 
 
 class Subject(FoundHead):

@@ -11,8 +11,8 @@ from tightseam.checkin.subject import Subject
 from tightseam.checkin.zones import Zone
 from tightseam.geometry.adjacency import boundary, valence
 from tightseam.geometry.types import Bools
-from tightseam.landmarks.found import Piece
-from tightseam.landmarks.openings import middle_profile
+from tightseam.head.found import Piece
+from tightseam.head.openings import middle_profile
 
 FEW_QUADS = 0.8
 FOREHEAD = 0.45  # of the way from the brows to the crown

@@ -11,8 +11,8 @@ from tightseam.checkin.subject import Subject
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.loops import RingStepper
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.found import Piece
-from tightseam.landmarks.openings import Opening
+from tightseam.head.found import Piece
+from tightseam.head.openings import Opening
 
 LID_ZONE = 0.45  # eyeball radii of skin outside the margin that move with the lids
 LIP_ZONE = 0.23  # of the mouth's width outside the lip line that move with the lips

@@ -101,7 +101,7 @@ def describe(character: Character, store: MemoryStore) -> dict[str, Any]:
 
 def _measure(options: argparse.Namespace) -> int:
     from tightseam.deform.evaluator import Evaluator
-    from tightseam.landmarks.found import found_head
+    from tightseam.head.found import found_head
     from tightseam.seams.asymmetry import mirror_gauge
     from tightseam.seams.meter import SeamMeter
     from tightseam.seams.report import pose_report

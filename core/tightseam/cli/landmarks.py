@@ -49,7 +49,7 @@ def add_commands(command: Command) -> None:
 
 
 def _eyes(options: argparse.Namespace) -> int:
-    from tightseam.landmarks.found import found_head
+    from tightseam.head.found import found_head
     from tightseam.landmarks.seats import find_seats
 
     store = MemoryStore()
@@ -75,8 +75,8 @@ def _seat(seat: EyeSeat) -> dict[str, object]:
 
 
 def _landmarks(options: argparse.Namespace) -> int:
+    from tightseam.head.found import found_head
     from tightseam.landmarks.catalogue import CATALOGUE, label_of
-    from tightseam.landmarks.found import found_head
     from tightseam.landmarks.suggest.found_mark import DOUBTFUL
     from tightseam.landmarks.suggest.suggest import suggest
 
@@ -102,8 +102,8 @@ def _landmarks(options: argparse.Namespace) -> int:
 
 
 def _bones(options: argparse.Namespace) -> int:
+    from tightseam.head.found import found_head
     from tightseam.landmarks.bones.checks import bone_findings
-    from tightseam.landmarks.found import found_head
 
     store = MemoryStore()
     character, _ = taken_in([options.file], store)

@@ -17,8 +17,8 @@ from tightseam.document.model import Character, Control, Pad
 from tightseam.document.poses import far_end, rest_values
 from tightseam.document.twins import other_side
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.regions import lids, lips
-from tightseam.landmarks.surface import Surface, surface_of
+from tightseam.head.regions import lids, lips
+from tightseam.head.surface import Surface, surface_of
 
 ASPECT = 1.22  # height of the plan over its width
 EDGE = 0.05  # of the plan's width that stays free round the head

@@ -17,10 +17,10 @@ from tightseam.document.model import BoneRole, Character, Spans
 from tightseam.document.rename import with_bones_renamed
 from tightseam.edits.base import Edit
 from tightseam.edits.bone_twins import SHORTEST, Name, Place, and_twin, both_changed, check_free, twin_bone, with_changed
+from tightseam.head.found import plane_of
 from tightseam.landmarks.bones.maker import turn_of
 from tightseam.landmarks.bones.mirror import mirrored_limits, mirrored_place
 from tightseam.landmarks.bones.rebuild import rebuilt
-from tightseam.landmarks.found import plane_of
 
 
 class PlaceBone(Edit):

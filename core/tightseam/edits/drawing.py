@@ -9,6 +9,8 @@ from hashlib import blake2b
 
 import numpy as np
 
+from tightseam.brush.brush import Dab, Painting
+from tightseam.brush.canvas import canvas_of
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.reskinned import Reskinned
 from tightseam.deform.skeleton import checked_values
@@ -21,8 +23,6 @@ from tightseam.geometry.types import Ints
 from tightseam.jaw.relief_stroke import ReliefPainting, ReliefStroke
 from tightseam.lids.map_stroke import MapPainting, MapStroke
 from tightseam.shapes.sculpt import SculptDab, Sculpting, SculptStroke
-from tightseam.weights.brush import Dab, Painting
-from tightseam.weights.canvas import canvas_of
 from tightseam.weights.stroke import Stroke
 
 AnyPainting = Painting | MapPainting | ReliefPainting | Sculpting

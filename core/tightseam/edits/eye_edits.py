@@ -17,9 +17,9 @@ from tightseam.document.model import Character, Part
 from tightseam.document.remesh import with_part
 from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
+from tightseam.head.found import found_head
 from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
 from tightseam.landmarks.eye_shape import drawn_to_ball, lids_raised
-from tightseam.landmarks.found import found_head
 
 
 class EyeEdit(Edit):

@@ -9,6 +9,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from tightseam.brush.brush import Dab
+from tightseam.brush.canvas import Canvas, canvas_of
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import part as find_part
@@ -23,8 +25,6 @@ from tightseam.lids.map_stroke import MapPainting
 from tightseam.lids.maps import MAP_LABELS, MapName, map_of, margins_of, settled_anew, with_lids_by_margin, with_map
 from tightseam.lids.starts import Start, started
 from tightseam.lids.tune import lids_of, reswollen
-from tightseam.weights.brush import Dab
-from tightseam.weights.canvas import Canvas, canvas_of
 from tightseam.weights.fields import grown, mended, raised, smoothed
 
 Picked = Annotated[list[int], Field(min_length=1, max_length=2_000_000)]

@@ -24,7 +24,7 @@ from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.symmetry import symmetry_map
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.found import Piece, found_head
+from tightseam.head.found import Piece, found_head
 
 FACED = "Every vertex of {part} is on a face; there is nothing to remove."
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from pydantic import Field
 
+from tightseam.brush.brush import Dab, Painting
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
 from tightseam.edits.drawing import DRAWINGS
-from tightseam.weights.brush import Dab, Painting
 
 MOST_DABS = 20_000
 DONE = {"set": "Painted", "add": "Painted", "take": "Took away", "smooth": "Smoothed", "even": "Evened out"}

@@ -28,7 +28,7 @@ from tightseam.edits.base import Edit
 from tightseam.geometry.adjacency import islands
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Ints
-from tightseam.landmarks.found import Piece, island_of
+from tightseam.head.found import Piece, island_of
 
 TOUCHING = 0.05  # cm within which islands are taken to belong together
 TUFTS_APART = 0.8  # cm, the same for islands of a kind that comes in tufts

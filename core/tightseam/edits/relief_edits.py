@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from tightseam.brush.canvas import canvas_of
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import moved, with_relief
 from tightseam.document.errors import BadRequest
@@ -26,7 +27,6 @@ from tightseam.edits.curves import STRONGEST, Keys, checked_keys, response_keys
 from tightseam.jaw.face import LowerFace
 from tightseam.jaw.movement import OPEN, driver
 from tightseam.jaw.reliefs import PRESETS, RISING, PresetName, mirrored, preset, reflected, rising, softened, with_reliefs
-from tightseam.weights.canvas import canvas_of
 
 MOST_RELIEFS = 200
 

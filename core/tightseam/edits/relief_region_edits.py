@@ -7,6 +7,8 @@ from typing import Annotated
 import numpy as np
 from pydantic import Field
 
+from tightseam.brush.brush import Dab
+from tightseam.brush.canvas import canvas_of
 from tightseam.deform.meshes import compile_meshes
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_relief
@@ -22,8 +24,6 @@ from tightseam.edits.paint_edits import DONE, MOST_DABS
 from tightseam.jaw.bake import with_lips_baked, with_relief_baked
 from tightseam.jaw.relief_stroke import ReliefPainting
 from tightseam.jaw.reliefs import relief_values, with_values
-from tightseam.weights.brush import Dab
-from tightseam.weights.canvas import canvas_of
 from tightseam.weights.fields import smoothed
 
 Picked = Annotated[list[int], Field(min_length=1, max_length=2_000_000)]

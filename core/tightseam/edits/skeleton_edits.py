@@ -17,9 +17,9 @@ from tightseam.document.rename import with_bones_renamed
 from tightseam.document.twins import other_side, side_of
 from tightseam.edits.base import Edit
 from tightseam.edits.bone_twins import SHORTEST, Name, Place, check_free, twin_bone
+from tightseam.head.found import plane_of
 from tightseam.landmarks.bones.maker import turn_of
 from tightseam.landmarks.bones.mirror import mirrored_limits, mirrored_place
-from tightseam.landmarks.found import plane_of
 
 
 class AddBone(Edit):

@@ -14,7 +14,7 @@ from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Character
 from tightseam.edits.weights_edit import WeightsEdit
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import plane_of
+from tightseam.head.found import plane_of
 from tightseam.weights.change import capped, cleaned, evened, given, moved, normalised, sharpened, smoothed, with_free
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import MOST_INFLUENCES, with_rows

@@ -14,7 +14,7 @@ from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import plane_of
+from tightseam.head.found import plane_of
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import with_rows
 

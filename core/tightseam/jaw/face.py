@@ -12,8 +12,8 @@ from tightseam.document.lookup import points
 from tightseam.document.model import Character, Part
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.regions import Rim, lips
-from tightseam.landmarks.surface import surface_of
+from tightseam.head.regions import Rim, lips
+from tightseam.head.surface import surface_of
 from tightseam.shapes.expressions import mouth_scale
 
 CHEEK = 0.92  # of the way from the middle of a cheek to the corner of the mouth that counts as cheek

@@ -6,8 +6,8 @@ import numpy as np
 
 from tightseam.contact.sections import Facing
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.regions import Rim
-from tightseam.landmarks.surface import Surface
+from tightseam.head.regions import Rim
+from tightseam.head.surface import Surface
 
 COUNT = 41
 PLACES = np.linspace(-1, 1, COUNT)

@@ -9,9 +9,9 @@ from tightseam.document.model import Lips
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.types import Bools, Floats
-from tightseam.landmarks.flesh import Flesh
-from tightseam.landmarks.regions import Rim, lips, mouth_place
-from tightseam.landmarks.surface import Surface
+from tightseam.head.flesh import Flesh
+from tightseam.head.regions import Rim, lips, mouth_place
+from tightseam.head.surface import Surface
 from tightseam.shapes.expressions import held_still, mouth_scale
 from tightseam.shapes.spread import spread
 

@@ -9,6 +9,9 @@ import numpy as np
 from pydantic import Field
 from pydantic.dataclasses import dataclass
 
+from tightseam.brush.brush import STRICT, Brush
+from tightseam.brush.canvas import canvas_of
+from tightseam.brush.value_stroke import ValueStroke
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.deform.surface_reliefs import compile_reliefs
@@ -20,9 +23,6 @@ from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import Character
 from tightseam.geometry.types import Bools, Floats
 from tightseam.jaw.reliefs import relief_values, with_values
-from tightseam.weights.brush import STRICT, Brush
-from tightseam.weights.canvas import canvas_of
-from tightseam.weights.value_stroke import ValueStroke
 
 
 @dataclass(frozen=True, config=STRICT)

@@ -11,8 +11,8 @@ from tightseam.document.derived import derived
 from tightseam.document.make import make_point
 from tightseam.document.model import Character, Point
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead, found_head
-from tightseam.landmarks.openings import middle_profile
+from tightseam.head.found import FoundHead, found_head
+from tightseam.head.openings import middle_profile
 
 NAMES = ("crown", "chin_under", "lip_upper", "eye_centre_L", "eye_centre_R")
 CHIN_DEPTH = 0.12  # of the height from mouth to crown: how far behind the lips the chin may be

@@ -16,9 +16,9 @@ from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
+from tightseam.head.found import FoundHead, Piece, found_head
 from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
 from tightseam.landmarks.eye_shape import drawn_to_ball, lids_raised
-from tightseam.landmarks.found import FoundHead, Piece, found_head
 from tightseam.landmarks.gaze_sweep import Contact, GazeSweep, LidPatch
 
 MOST_BACK = 0.5  # cm an eye is proposed to be pushed back

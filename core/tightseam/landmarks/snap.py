@@ -8,7 +8,7 @@ import numpy as np
 
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.surface import Surface
+from tightseam.head.surface import Surface
 
 Snap = Literal["surface", "vertex", "edge loop"]
 

@@ -6,13 +6,13 @@ from dataclasses import replace
 
 import numpy as np
 
+from tightseam.brush.canvas import canvas_of
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Character, Lids
 from tightseam.lids.maps import MapName, map_of, margins_of, with_map
 from tightseam.lids.tune import lids_of, relief_of, with_lids, with_relief
-from tightseam.weights.canvas import canvas_of
 from tightseam.weights.fields import grown, mended
 
 MATCHED = 0.9  # of a map's vertices that need a mirror image for it to be copied

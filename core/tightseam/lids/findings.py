@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
+from tightseam.brush.canvas import Canvas
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import derived
@@ -25,7 +26,6 @@ from tightseam.lids.board import STRAIGHT, LidBoard, Moment
 from tightseam.lids.gauge import EyeGauge
 from tightseam.lids.repairs import LIDS, MOST_PASSED, Lid, LidCheck, LidRepair, LidRepairs
 from tightseam.lids.surface import LidSurface
-from tightseam.weights.canvas import Canvas
 
 CLOSINGS = (0.0, 0.25, 0.5, 0.75, 1.0)
 MOVED = 0.01  # cm by which a shape must move a lid to be looked at

@@ -9,6 +9,9 @@ import numpy as np
 from pydantic import Field
 from pydantic.dataclasses import dataclass
 
+from tightseam.brush.brush import STRICT, Brush
+from tightseam.brush.canvas import canvas_of
+from tightseam.brush.value_stroke import ValueStroke
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import ArrayStore, MemoryStore
@@ -20,9 +23,6 @@ from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.lids.maps import MapName, map_of, with_map
 from tightseam.lids.tune import lids_of, relief_of, reswollen
-from tightseam.weights.brush import STRICT, Brush
-from tightseam.weights.canvas import canvas_of
-from tightseam.weights.value_stroke import ValueStroke
 
 REACH = 3.0  # eye radii from the centre of an eye within which its maps can be painted
 

@@ -14,8 +14,8 @@ from tightseam.document.lookup import points, polygons
 from tightseam.document.make import put_sets
 from tightseam.document.model import Character, Lids
 from tightseam.geometry.triangulate import triangulate
-from tightseam.landmarks.regions import Rim, lid_sets, rim_of
-from tightseam.landmarks.surface import Surface
+from tightseam.head.regions import Rim, lid_sets, rim_of
+from tightseam.head.surface import Surface
 from tightseam.lids.maps import margins_of
 from tightseam.lids.setup import Eye, first_lids
 from tightseam.lids.starts import skin_surface

@@ -9,8 +9,8 @@ import numpy as np
 from tightseam.deform.eye_profile import reach
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.regions import Rim
-from tightseam.landmarks.surface import Surface
+from tightseam.head.regions import Rim
+from tightseam.head.surface import Surface
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 import numpy as np
 
+from tightseam.brush.canvas import Canvas
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, CurveKeys
 from tightseam.document.units import CM_TO_MM
@@ -15,7 +16,6 @@ from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.lids.ease import eased_line
 from tightseam.lids.gauge import EyeGauge, EyeReading
 from tightseam.lids.surface import WHOLE, LidSurface
-from tightseam.weights.canvas import Canvas
 from tightseam.weights.fields import grown
 
 LidCheck = Literal["short", "lid_in_eye", "eye_in_lid", "off_eye", "crossing", "crease", "stretch"]

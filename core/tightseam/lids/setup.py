@@ -13,8 +13,8 @@ from tightseam.deform.lids import LidTurning
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import CurveKey, CurveKeys, EyeRelief, GazeFollow, Lids, Part, Side
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.regions import Rim, lids
-from tightseam.landmarks.surface import Surface
+from tightseam.head.regions import Rim, lids
+from tightseam.head.surface import Surface
 from tightseam.lids.relief import relief_map
 from tightseam.lids.share import first_share
 from tightseam.lids.swell import swell_to_clear

@@ -6,8 +6,8 @@ import numpy as np
 
 from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.regions import Rim
-from tightseam.landmarks.surface import Surface
+from tightseam.head.regions import Rim
+from tightseam.head.surface import Surface
 
 # share by distance from the margin, as a multiple of the way to the fold
 OUTER = np.array([(0.0, 1.0), (0.05, 1.0), (0.16, 0.965), (0.55, 0.80), (1.0, 0.46), (1.4, 0.27), (1.8, 0.14), (2.2, 0.05), (2.7, 0.0)])

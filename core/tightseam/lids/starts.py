@@ -11,8 +11,8 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Character, Lids
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.regions import Rim, rim_of
-from tightseam.landmarks.surface import Surface, surface_of
+from tightseam.head.regions import Rim, rim_of
+from tightseam.head.surface import Surface, surface_of
 from tightseam.lids.maps import MapName, margins_of
 from tightseam.lids.relief import relief_map
 from tightseam.lids.share import even_share, first_share

@@ -8,6 +8,7 @@ import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
+from tightseam.brush.canvas import Canvas
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character, Lids
@@ -15,7 +16,6 @@ from tightseam.geometry.adjacency import edges, neighbours
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.lids.maps import map_of, margins_of
 from tightseam.lids.starts import started
-from tightseam.weights.canvas import Canvas
 from tightseam.weights.fields import grown, mended
 
 WHOLE = 0.995  # of the closing that a margin takes

@@ -16,7 +16,7 @@ from tightseam.document.poses import rest_values
 from tightseam.document.twins import other_side, side_of
 from tightseam.geometry.symmetry import SYMMETRIC, Plane, symmetry_map
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.found import FoundHead
+from tightseam.head.found import FoundHead
 from tightseam.seams.meter import SeamMeter
 from tightseam.seams.reading import Place, Reading
 

@@ -14,7 +14,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.normals import face_normals
-from tightseam.landmarks.roots import ON
+from tightseam.head.roots import ON
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.probe import Probe, of_rows, probe_of

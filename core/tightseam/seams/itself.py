@@ -18,7 +18,7 @@ from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.roots import UNSEEN
+from tightseam.head.roots import UNSEEN
 from tightseam.seams.design import designed_depth
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead

@@ -15,7 +15,7 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.distance import barycentric
 from tightseam.geometry.normals import unit, vertex_normals
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.roots import seen
+from tightseam.head.roots import seen
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.probe import probe_of

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from tightseam.document.labels import part_label
 from tightseam.document.model import Limits, Part, Seam
-from tightseam.landmarks.roots import ROOTS
+from tightseam.head.roots import ROOTS
 
 LID = Limits(overlap=0.05, gap=0.6, closed_gap=0.1)
 LIPS = Limits(overlap=0.15, closed_gap=0.15)

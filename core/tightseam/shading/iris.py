@@ -11,7 +11,7 @@ from tightseam.geometry.normals import unit
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.gaze import gaze_of
+from tightseam.head.gaze import gaze_of
 
 BINS = 128  # from the gaze to straight behind
 SOFT = (0.25, 0.5, 0.25)  # rings go over into one another within a bin

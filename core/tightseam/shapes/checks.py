@@ -27,7 +27,7 @@ from tightseam.findings.finding import Finding, repair
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Ints
-from tightseam.landmarks.roots import ROOTS, seen
+from tightseam.head.roots import ROOTS, seen
 from tightseam.shapes.offsets import Offsets, offsets_of
 from tightseam.shapes.posed import BonePose
 from tightseam.shapes.sides import Sides, flipped, sides_of

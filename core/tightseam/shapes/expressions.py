@@ -7,9 +7,9 @@ import numpy as np
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Bools, Floats
-from tightseam.landmarks.flesh import Flesh
-from tightseam.landmarks.regions import Rim, across_mouth, lids, lips, mouth_width
-from tightseam.landmarks.surface import Surface
+from tightseam.head.flesh import Flesh
+from tightseam.head.regions import Rim, across_mouth, lids, lips, mouth_width
+from tightseam.head.surface import Surface
 from tightseam.shapes.spread import spread
 
 REFERENCE_WIDTH = 4.84  # cm between the mouth corners for which the figures below are meant

@@ -9,6 +9,9 @@ import numpy as np
 from pydantic import Field
 from pydantic.dataclasses import dataclass
 
+from tightseam.brush.brush import STRICT, Brush, Place
+from tightseam.brush.canvas import Canvas, canvas_of
+from tightseam.brush.touch import touched
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document import older
@@ -25,9 +28,6 @@ from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.shapes.offsets import deltas_of, offsets_of
 from tightseam.shapes.unposing import Unposing
-from tightseam.weights.brush import STRICT, Brush, Place
-from tightseam.weights.canvas import Canvas, canvas_of
-from tightseam.weights.touch import touched
 
 SculptTool = Literal["move", "swell", "sink", "smooth", "flatten", "erase"]
 SWELL = 0.06  # of the radius that a full dab goes along the normals

@@ -16,7 +16,7 @@ from tightseam.document.twins import other_side
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.symmetry import Plane, symmetry_map
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.found import plane_of
+from tightseam.head.found import plane_of
 from tightseam.shapes.offsets import Offsets
 
 TOLERANCE = 0.05  # cm within which a vertex counts as the mirror image of another

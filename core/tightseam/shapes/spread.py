@@ -8,7 +8,7 @@ from scipy.sparse import csr_matrix, diags
 from tightseam.geometry.distance import stands_on
 from tightseam.geometry.solve import solve_with_fixed
 from tightseam.geometry.types import Bools, Floats
-from tightseam.landmarks.surface import Surface
+from tightseam.head.surface import Surface
 
 
 def spread(surface: Surface, prescribed: Bools, offsets: Floats, held: Bools, reach: float) -> Floats:

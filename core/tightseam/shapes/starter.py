@@ -24,8 +24,8 @@ from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.regions import lids as lids_of
-from tightseam.landmarks.surface import Surface, surface_of
+from tightseam.head.regions import lids as lids_of
+from tightseam.head.surface import Surface, surface_of
 from tightseam.shapes.expressions import MouthFrame, cheek_fold, pucker, smile, spread_from_lips
 from tightseam.shapes.offsets import Offsets
 from tightseam.shapes.posed import before_bones

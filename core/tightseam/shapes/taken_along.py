@@ -11,8 +11,8 @@ from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.hair import hair_of
-from tightseam.landmarks.surface import surface_of
+from tightseam.head.hair import hair_of
+from tightseam.head.surface import surface_of
 from tightseam.shapes.offsets import Offsets
 from tightseam.shapes.sides import Sides, sides_of
 from tightseam.shapes.spread import carried_along

@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 from scipy.sparse import csr_matrix
 
+from tightseam.brush.canvas import Canvas
 from tightseam.document.errors import BadRequest
 from tightseam.geometry.solve import solve_with_fixed
 from tightseam.geometry.types import Bools, Floats
-from tightseam.weights.canvas import Canvas
 
 RAISED_RINGS = 3  # rings of vertices round what is raised over which a map comes back to what it was
 

@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 from scipy.sparse import csr_matrix
 
+from tightseam.brush.canvas import averaging
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
@@ -21,7 +22,6 @@ from tightseam.geometry.solve import solve_with_fixed
 from tightseam.geometry.symmetry import MIDDLE, SYMMETRIC, Plane, symmetry_map
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.weights.canvas import averaging
 from tightseam.weights.rows import rows_of
 
 

@@ -6,6 +6,9 @@ from typing import Protocol
 
 import numpy as np
 
+from tightseam.brush.brush import Dab, Painting, Tool
+from tightseam.brush.canvas import Canvas
+from tightseam.brush.touch import painted, touched
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
@@ -16,11 +19,8 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import Bone, Character
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.weights.brush import Dab, Painting, Tool
-from tightseam.weights.canvas import Canvas
 from tightseam.weights.change import NOTHING, capped, given
 from tightseam.weights.rows import MOST_INFLUENCES, rows_of, with_rows
-from tightseam.weights.touch import painted, touched
 
 
 class Skinned(Protocol):

@@ -15,7 +15,7 @@ export interface paths {
          * Shelf
          * @description All characters, in the order in which they came; those that cannot be opened say why.
          */
-        get: operations["bench_api_shelf"];
+        get: operations["bench_shelf_api_shelf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -35,7 +35,7 @@ export interface paths {
          * Character
          * @description The document in short, as it is at the head of its history.
          */
-        get: operations["bench_api_character"];
+        get: operations["bench_shelf_api_character"];
         put?: never;
         post?: never;
         delete?: never;
@@ -55,7 +55,7 @@ export interface paths {
          * Hanging
          * @description What hangs on bones that somebody means to remove, and what would become of it, in sentences.
          */
-        get: operations["bench_api_hanging"];
+        get: operations["bench_landmarks_api_hanging"];
         put?: never;
         post?: never;
         delete?: never;
@@ -75,7 +75,7 @@ export interface paths {
          * Check In
          * @description Is the head fit to be rigged?
          */
-        get: operations["bench_api_check_in"];
+        get: operations["bench_checkin_api_check_in"];
         put?: never;
         post?: never;
         delete?: never;
@@ -117,7 +117,7 @@ export interface paths {
          * Edit
          * @description Apply an edit; 409 where another revision came in between.
          */
-        post: operations["bench_api_edit"];
+        post: operations["bench_shelf_api_edit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -135,7 +135,7 @@ export interface paths {
          * Effects
          * @description What changed in all test poses from one revision to another.
          */
-        get: operations["bench_api_effects"];
+        get: operations["bench_stage_api_effects"];
         put?: never;
         post?: never;
         delete?: never;
@@ -152,7 +152,7 @@ export interface paths {
             cookie?: never;
         };
         /** Export Glb */
-        get: operations["bench_api_export_glb"];
+        get: operations["bench_handoff_api_export_glb"];
         put?: never;
         post?: never;
         delete?: never;
@@ -172,7 +172,7 @@ export interface paths {
          * Export Obj
          * @description The meshes as they stand, in the delivered order and unit.
          */
-        get: operations["bench_api_export_obj"];
+        get: operations["bench_handoff_api_export_obj"];
         put?: never;
         post?: never;
         delete?: never;
@@ -189,7 +189,7 @@ export interface paths {
             cookie?: never;
         };
         /** Export Seam */
-        get: operations["bench_api_export_seam"];
+        get: operations["bench_handoff_api_export_seam"];
         put?: never;
         post?: never;
         delete?: never;
@@ -206,7 +206,7 @@ export interface paths {
             cookie?: never;
         };
         /** Export Usd */
-        get: operations["bench_api_export_usd"];
+        get: operations["bench_handoff_api_export_usd"];
         put?: never;
         post?: never;
         delete?: never;
@@ -226,7 +226,7 @@ export interface paths {
          * Eyes
          * @description How the eyes sit, and what they touch as they look about.
          */
-        get: operations["bench_api_eyes"];
+        get: operations["bench_landmarks_api_eyes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -243,7 +243,7 @@ export interface paths {
             cookie?: never;
         };
         /** Eye Cut */
-        get: operations["bench_api_eye_cut"];
+        get: operations["bench_landmarks_api_eye_cut"];
         put?: never;
         post?: never;
         delete?: never;
@@ -260,7 +260,7 @@ export interface paths {
             cookie?: never;
         };
         /** Eye Proposals */
-        get: operations["bench_api_eye_proposals"];
+        get: operations["bench_landmarks_api_eye_proposals"];
         put?: never;
         post?: never;
         delete?: never;
@@ -302,7 +302,7 @@ export interface paths {
          * Frame
          * @description Msgpack: a posed frame.
          */
-        post: operations["bench_api_frame"];
+        post: operations["bench_stage_api_frame"];
         delete?: never;
         options?: never;
         head?: never;
@@ -460,7 +460,7 @@ export interface paths {
          * Landmarks
          * @description Every landmark there should be: where it belongs, where it is, where it is found on the mesh.
          */
-        get: operations["bench_api_landmarks"];
+        get: operations["bench_landmarks_api_landmarks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -480,7 +480,7 @@ export interface paths {
          * Landmark Cut
          * @description A look into the head from the side, through a landmark.
          */
-        get: operations["bench_api_landmark_cut"];
+        get: operations["bench_landmarks_api_landmark_cut"];
         put?: never;
         post?: never;
         delete?: never;
@@ -562,7 +562,7 @@ export interface paths {
          * Measure
          * @description All seams in one pose.
          */
-        post: operations["bench_api_measure"];
+        post: operations["bench_stage_api_measure"];
         delete?: never;
         options?: never;
         head?: never;
@@ -580,7 +580,7 @@ export interface paths {
          * Meshes
          * @description Msgpack: what the stage draws, as far as no pose changes it.
          */
-        get: operations["bench_api_meshes"];
+        get: operations["bench_stage_api_meshes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -600,7 +600,7 @@ export interface paths {
          * Note Page
          * @description The note to the modeller as a page to print.
          */
-        get: operations["bench_api_note_page"];
+        get: operations["bench_checkin_api_note_page"];
         put?: never;
         post?: never;
         delete?: never;
@@ -620,7 +620,7 @@ export interface paths {
          * Note Archive
          * @description The same as Markdown with pictures.
          */
-        get: operations["bench_api_note_archive"];
+        get: operations["bench_checkin_api_note_archive"];
         put?: never;
         post?: never;
         delete?: never;
@@ -662,7 +662,7 @@ export interface paths {
          * Preview
          * @description What an edit would do to meshes and checks.
          */
-        post: operations["bench_api_preview"];
+        post: operations["bench_checkin_api_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -682,7 +682,7 @@ export interface paths {
          * Pull
          * @description What moves a vertex and what holds it back.
          */
-        post: operations["bench_api_pull"];
+        post: operations["bench_stage_api_pull"];
         delete?: never;
         options?: never;
         head?: never;
@@ -699,7 +699,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Redo */
-        post: operations["bench_api_redo"];
+        post: operations["bench_shelf_api_redo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -777,7 +777,7 @@ export interface paths {
          * Shadings
          * @description Msgpack: what light needs to know of the meshes. It takes a second when first asked for; the stage draws without it until then.
          */
-        get: operations["bench_api_shadings"];
+        get: operations["bench_stage_api_shadings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -940,7 +940,7 @@ export interface paths {
          * Twin
          * @description Compare the vertex order with a second file of the same head.
          */
-        post: operations["bench_api_twin"];
+        post: operations["bench_checkin_api_twin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -957,7 +957,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Undo */
-        post: operations["bench_api_undo"];
+        post: operations["bench_shelf_api_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1013,18 +1013,18 @@ export interface paths {
             cookie?: never;
         };
         /** Import Progress */
-        get: operations["bench_api_import_progress"];
+        get: operations["bench_shelf_api_import_progress"];
         put?: never;
         /**
          * Take In
          * @description OBJ, glTF, USD, zips of them or a character file, as a new character. `paths` are the files' places in a folder, in their order.
          */
-        post: operations["bench_api_take_in"];
+        post: operations["bench_shelf_api_take_in"];
         /**
          * Stop Import
          * @description Stop it at the next step; nothing is stored.
          */
-        delete: operations["bench_api_stop_import"];
+        delete: operations["bench_shelf_api_stop_import"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1041,7 +1041,7 @@ export interface paths {
          * Lately
          * @description What was done last, to whomever.
          */
-        get: operations["bench_api_lately"];
+        get: operations["bench_shelf_api_lately"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6993,7 +6993,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    bench_api_shelf: {
+    bench_shelf_api_shelf: {
         parameters: {
             query?: never;
             header?: never;
@@ -7013,7 +7013,7 @@ export interface operations {
             };
         };
     };
-    bench_api_character: {
+    bench_shelf_api_character: {
         parameters: {
             query?: never;
             header?: never;
@@ -7044,7 +7044,7 @@ export interface operations {
             };
         };
     };
-    bench_api_hanging: {
+    bench_landmarks_api_hanging: {
         parameters: {
             query: {
                 revision: number;
@@ -7114,7 +7114,7 @@ export interface operations {
             };
         };
     };
-    bench_api_check_in: {
+    bench_checkin_api_check_in: {
         parameters: {
             query: {
                 revision: number;
@@ -7252,7 +7252,7 @@ export interface operations {
             };
         };
     };
-    bench_api_edit: {
+    bench_shelf_api_edit: {
         parameters: {
             query?: never;
             header?: never;
@@ -7323,7 +7323,7 @@ export interface operations {
             };
         };
     };
-    bench_api_effects: {
+    bench_stage_api_effects: {
         parameters: {
             query: {
                 before: number;
@@ -7393,7 +7393,7 @@ export interface operations {
             };
         };
     };
-    bench_api_export_glb: {
+    bench_handoff_api_export_glb: {
         parameters: {
             query?: never;
             header?: never;
@@ -7413,7 +7413,7 @@ export interface operations {
             };
         };
     };
-    bench_api_export_obj: {
+    bench_handoff_api_export_obj: {
         parameters: {
             query?: {
                 part?: string | null;
@@ -7435,7 +7435,7 @@ export interface operations {
             };
         };
     };
-    bench_api_export_seam: {
+    bench_handoff_api_export_seam: {
         parameters: {
             query?: never;
             header?: never;
@@ -7455,7 +7455,7 @@ export interface operations {
             };
         };
     };
-    bench_api_export_usd: {
+    bench_handoff_api_export_usd: {
         parameters: {
             query?: never;
             header?: never;
@@ -7475,7 +7475,7 @@ export interface operations {
             };
         };
     };
-    bench_api_eyes: {
+    bench_landmarks_api_eyes: {
         parameters: {
             query: {
                 revision: number;
@@ -7544,7 +7544,7 @@ export interface operations {
             };
         };
     };
-    bench_api_eye_cut: {
+    bench_landmarks_api_eye_cut: {
         parameters: {
             query: {
                 revision: number;
@@ -7615,7 +7615,7 @@ export interface operations {
             };
         };
     };
-    bench_api_eye_proposals: {
+    bench_landmarks_api_eye_proposals: {
         parameters: {
             query: {
                 revision: number;
@@ -7755,7 +7755,7 @@ export interface operations {
             };
         };
     };
-    bench_api_frame: {
+    bench_stage_api_frame: {
         parameters: {
             query?: never;
             header?: never;
@@ -8306,7 +8306,7 @@ export interface operations {
             };
         };
     };
-    bench_api_landmarks: {
+    bench_landmarks_api_landmarks: {
         parameters: {
             query: {
                 revision: number;
@@ -8375,7 +8375,7 @@ export interface operations {
             };
         };
     };
-    bench_api_landmark_cut: {
+    bench_landmarks_api_landmark_cut: {
         parameters: {
             query: {
                 revision: number;
@@ -8657,7 +8657,7 @@ export interface operations {
             };
         };
     };
-    bench_api_measure: {
+    bench_stage_api_measure: {
         parameters: {
             query?: never;
             header?: never;
@@ -8728,7 +8728,7 @@ export interface operations {
             };
         };
     };
-    bench_api_meshes: {
+    bench_stage_api_meshes: {
         parameters: {
             query: {
                 revision: number;
@@ -8750,7 +8750,7 @@ export interface operations {
             };
         };
     };
-    bench_api_note_page: {
+    bench_checkin_api_note_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -8770,7 +8770,7 @@ export interface operations {
             };
         };
     };
-    bench_api_note_archive: {
+    bench_checkin_api_note_archive: {
         parameters: {
             query?: never;
             header?: never;
@@ -8852,7 +8852,7 @@ export interface operations {
             };
         };
     };
-    bench_api_preview: {
+    bench_checkin_api_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -8923,7 +8923,7 @@ export interface operations {
             };
         };
     };
-    bench_api_pull: {
+    bench_stage_api_pull: {
         parameters: {
             query?: never;
             header?: never;
@@ -8994,7 +8994,7 @@ export interface operations {
             };
         };
     };
-    bench_api_redo: {
+    bench_shelf_api_redo: {
         parameters: {
             query?: never;
             header?: never;
@@ -9269,7 +9269,7 @@ export interface operations {
             };
         };
     };
-    bench_api_shadings: {
+    bench_stage_api_shadings: {
         parameters: {
             query: {
                 revision: number;
@@ -9746,7 +9746,7 @@ export interface operations {
             };
         };
     };
-    bench_api_twin: {
+    bench_checkin_api_twin: {
         parameters: {
             query: {
                 revision: number;
@@ -9822,7 +9822,7 @@ export interface operations {
             };
         };
     };
-    bench_api_undo: {
+    bench_shelf_api_undo: {
         parameters: {
             query?: never;
             header?: never;
@@ -10067,7 +10067,7 @@ export interface operations {
             };
         };
     };
-    bench_api_import_progress: {
+    bench_shelf_api_import_progress: {
         parameters: {
             query?: never;
             header?: never;
@@ -10098,7 +10098,7 @@ export interface operations {
             };
         };
     };
-    bench_api_take_in: {
+    bench_shelf_api_take_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -10177,7 +10177,7 @@ export interface operations {
             };
         };
     };
-    bench_api_stop_import: {
+    bench_shelf_api_stop_import: {
         parameters: {
             query?: never;
             header?: never;
@@ -10206,7 +10206,7 @@ export interface operations {
             };
         };
     };
-    bench_api_lately: {
+    bench_shelf_api_lately: {
         parameters: {
             query?: never;
             header?: never;

@@ -18,7 +18,7 @@ from tightseam.findings.finding import Finding, Repair, Unit, repair
 from tightseam.geometry.distance import closest_points, winding
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead, Piece, found_head
+from tightseam.head.found import FoundHead, Piece, found_head
 
 OFF_CENTRE = 0.2  # mm an eye bone may be from the centre of the ball
 OFF_HINGE = 1.0  # mm the line of the jaw's axis may pass a hinge

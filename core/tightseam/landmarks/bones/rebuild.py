@@ -11,8 +11,8 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.change_bones import with_bones
 from tightseam.document.model import Bone, Character, Skeleton
 from tightseam.geometry.types import Floats
+from tightseam.head.found import found_head
 from tightseam.landmarks.bones.build import build_bones
-from tightseam.landmarks.found import found_head
 
 
 def rebuilt(character: Character, choices: Skeleton, store: ArrayStore) -> Character:

@@ -9,7 +9,7 @@ import numpy as np
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead
+from tightseam.head.found import FoundHead
 from tightseam.landmarks.suggest.found_mark import FoundMark, Marks
 from tightseam.landmarks.suggest.level import front_of, outline_at
 

@@ -7,7 +7,7 @@ import numpy as np
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead
+from tightseam.head.found import FoundHead
 
 
 def outline_at(head: FoundHead, height: float) -> Floats | None:

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead
-from tightseam.landmarks.openings import middle_profile
+from tightseam.head.found import FoundHead
+from tightseam.head.openings import middle_profile
 from tightseam.landmarks.suggest.curve import arc_length, off_chord, smoothed
 from tightseam.landmarks.suggest.found_mark import FoundMark, Marks
 

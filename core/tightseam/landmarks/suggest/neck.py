@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.found import FoundHead
+from tightseam.head.found import FoundHead
 from tightseam.landmarks.suggest.found_mark import FoundMark, Marks
 from tightseam.landmarks.suggest.level import outline_at
 

@@ -8,8 +8,8 @@ from tightseam.geometry.distance import barycentric, closest_points
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.symmetry import partners
 from tightseam.geometry.types import Floats
-from tightseam.landmarks.regions import Rim
-from tightseam.landmarks.surface import Surface
+from tightseam.head.regions import Rim
+from tightseam.head.surface import Surface
 
 LIPS = 0.4  # cm behind the lip line from where the lining has skin before it
 LEAST = 0.15  # of going together: less would move single vertices alone

@@ -18,10 +18,10 @@ from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.symmetry import MIDDLE, Plane
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.frame import HeadFrame, find_frame
-from tightseam.landmarks.gaze import gaze_of
-from tightseam.landmarks.openings import Opening, find_lids, find_lips
-from tightseam.landmarks.surface import Surface
+from tightseam.head.frame import HeadFrame, find_frame
+from tightseam.head.gaze import gaze_of
+from tightseam.head.openings import Opening, find_lids, find_lips
+from tightseam.head.surface import Surface
 
 EYE_SHARE = (0.02, 0.15)  # radius of an eyeball as a share of the skin's height
 MOST_ISLANDS = 400  # of a skin; more is no skin

@@ -18,7 +18,7 @@ from tightseam.geometry.geodesic import distance_from, surface_graph
 from tightseam.geometry.normals import unit, vertex_normals
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.roots import ROOTS, UNSEEN, heights, over_tufts, seen, strand_roots
+from tightseam.head.roots import ROOTS, UNSEEN, heights, over_tufts, seen, strand_roots
 
 LIES, OFF = 0.5, 2.0  # cm over the scalp up to which hair is carried as what is under it, and from which as its roots
 FREE = 2.0  # cm along a tuft from its roots, from where the skin slides away under it

@@ -17,7 +17,7 @@ from tightseam.geometry.reach import Fans, Reach, fans
 from tightseam.geometry.symmetry import SYMMETRIC, Plane, symmetry_map
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
-from tightseam.landmarks.found import plane_of
+from tightseam.head.found import plane_of
 
 
 class Canvas:

@@ -7,11 +7,11 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from tightseam.brush.brush import Brush, Dab, Tool
+from tightseam.brush.canvas import Canvas
+from tightseam.brush.touch import painted, touched
 from tightseam.document.errors import BadRequest
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.weights.brush import Brush, Dab, Tool
-from tightseam.weights.canvas import Canvas
-from tightseam.weights.touch import painted, touched
 
 
 class ValueStroke(ABC):

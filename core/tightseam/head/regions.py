@@ -11,7 +11,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.geometry.distance import segment_distance
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.surface import Surface
+from tightseam.head.surface import Surface
 
 CHIN_REACH = 0.3  # of the way from under the chin to a jaw corner: how far from that line the chin's edge goes
 

@@ -11,8 +11,8 @@ from scipy.sparse.csgraph import dijkstra
 from tightseam.geometry.normals import unit
 from tightseam.geometry.section import Polyline, section
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.landmarks.frame import HeadFrame
-from tightseam.landmarks.surface import Surface
+from tightseam.head.frame import HeadFrame
+from tightseam.head.surface import Surface
 
 NEAR_EYE = 1.7  # eyeball radii within which lids are looked for
 THROAT = 0.12  # cm wider than the narrowest place (or than touching) a pair of lip points may be to count as the lip line

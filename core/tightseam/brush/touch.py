@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from tightseam.brush.brush import Brush, Tool, Touch, falloff
+from tightseam.brush.canvas import Canvas
 from tightseam.geometry.reach import Reach
 from tightseam.geometry.types import Floats, Ints
-from tightseam.weights.brush import Brush, Tool, Touch, falloff
-from tightseam.weights.canvas import Canvas
 
 SMALLEST = 1e-4  # less than that a brush does not leave behind
 
