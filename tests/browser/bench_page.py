@@ -10,6 +10,8 @@ from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 QUICK = 8_000  # ms
+FEWER_OR_HELD = """n => document.querySelectorAll('.finding').length !== n
+    || [...document.querySelectorAll('.finding button')].some(b => b.textContent === 'Repair all the same')"""
 
 
 class Bench:
@@ -101,6 +103,10 @@ class Bench:
             if not left:
                 return done
             findings.get_by_role("button", name="Repair").first.click()
+            held = findings.get_by_role("button", name="Repair all the same")
+            self.page.wait_for_function(FEWER_OR_HELD, arg=left)
+            if held.count():  # it makes something a little worse, which was told
+                held.click()
             expect(rows).not_to_have_count(left)
         raise AssertionError(f"After {most} repairs there is still something to repair.")
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 import pytest
 from tightseam.edits.registry import EDITS, make_step
 from tightseam.findings.finding import WORDS
+from tightseam.seams.reading import Reading
 from tightseam.tryout.stations import FINDINGS, station_of
 from tightseam.tryout.tried import tried
 
 from tests import cast
-from tests.head import step_of
+from tests.head import repaired, step_of
 
 
 @pytest.mark.parametrize("who", ["maren", "hob"])
@@ -47,3 +48,29 @@ def test_a_shape_that_no_pose_uses_is_looked_at_alone():
     assert (out.station, out.before - out.after >= 1) == ("shapes", True)
     assert out.shows is not None
     assert out.shows.millimetres > 1
+
+
+@pytest.mark.parametrize("who", ["maren", "hob"])
+def test_a_repair_that_makes_anything_worse_says_so_before_it_is_done(who):
+    """Held against seams that the test measures itself, in every pose of the strip."""
+    head = cast.faulty(who)
+    before = head.readings()
+    told = 0
+    for f in [f for find in FINDINGS.values() for f in find(head.character, head.store) if f.repairs]:
+        out = tried(head.character, head.store, step_of(f))
+        after = repaired(head, f).readings()
+        worse = [
+            (pose, now.seam)
+            for pose, row in after.items()
+            for now in row
+            for was in before[pose]
+            if was.seam == now.seam and now.excess - was.excess > 0.1 and grown(was, now) > 0.02
+        ]
+        assert not worse or out.harms, (f.title, worse)
+        told += out.harms
+    assert told > 0
+
+
+def grown(was: Reading, now: Reading) -> float:
+    """By how many mm a seam got worse at most."""
+    return max((getattr(now, what) or 0) - (getattr(was, what) or 0) for what in ("overlap", "gap", "lag", "drift"))

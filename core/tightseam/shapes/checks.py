@@ -16,8 +16,8 @@ from tightseam.document.channels import channels_of, strength_of
 from tightseam.document.derived import derived
 from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import binding as find_binding
+from tightseam.document.lookup import held_by_lids, points, polygons, vertex_set
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import points, polygons, vertex_set
 from tightseam.document.model import Character, Control, Shape
 from tightseam.document.poses import far_end, rest_values
 from tightseam.document.sections import MEASURED
@@ -158,9 +158,10 @@ class _Checks:
         return found
 
     def _going_along(self, shape: Shape, part: str) -> tuple[str, dict[str, Any]]:
-        """The edit that makes a part go along: by offsets of its own where other shapes give it some, and for hair of the head, which would
-        be torn as a whole; else by riding."""
-        if find_part(self._character, part).kind == "hair" or any(part in x for x in self._offsets.values()):
+        """The edit that makes a part go along: by offsets of its own where other shapes give it some, for lashes that lids hold, and for
+        hair of the head, which would be torn as a whole; else by riding."""
+        held = held_by_lids(self._character.lids, part) is not None  # it turns with the lids, which it would no longer do as a rider
+        if held or find_part(self._character, part).kind == "hair" or any(part in x for x in self._offsets.values()):
             return "shape.take_along", {"name": shape.name, "part": part, "on": self._skin}
         return "binding.ride", {"part": part, "on": self._skin, "by": "vertex"}
 

@@ -24,6 +24,7 @@ from tightseam.tryout.stations import FINDINGS, Station, station_of
 MOST_ARROWS = 400
 MOST_BONES = 12  # that are moved by themselves
 MOST_SHAPES = 12  # that are looked at by themselves
+HARM = 0.02  # mm by which a seam may get worse unsaid
 STILL = 1e-3  # cm that a vertex may move and still be said to stay
 
 
@@ -42,7 +43,8 @@ class Shows:
 @dataclass(frozen=True)
 class Tried:
     """What an edit would do: in words, to how many findings of its `station`, to all seams in all test poses, and where that `shows` most;
-    None where nothing moves anywhere that was looked at."""
+    None where nothing moves anywhere that was looked at. It `harms` where a seam gets worse or there is more to find: who asks for it as
+    a repair has to be told first."""
 
     text: str
     station: Station
@@ -50,6 +52,7 @@ class Tried:
     after: int
     effects: SideEffects
     shows: Shows | None
+    harms: bool
 
 
 def tried(character: Character, store: ArrayStore, step: Step) -> Tried:
@@ -59,7 +62,9 @@ def tried(character: Character, store: ArrayStore, step: Step) -> Tried:
     station = station_of(step.edit)
     before, after = (len(FINDINGS[station](c, s)) for c, s in ((character, store), (changed, scratch)))
     effects = side_effects(changed, strip_readings(character, store), strip_readings(changed, scratch))
-    return Tried(step.params.describe(changed), station, before, after, effects, _farthest(character, store, changed, scratch))
+    shows = _farthest(character, store, changed, scratch)
+    harms = after > before or any(c.after - c.before > HARM for c in effects.worse)
+    return Tried(step.params.describe(changed), station, before, after, effects, shows, harms)
 
 
 @derived(*MEASURED, "poses")

@@ -6771,7 +6771,8 @@ export interface components {
         /**
          * Tried
          * @description What an edit would do: in words, to how many findings of its `station`, to all seams in all test poses, and where that `shows` most;
-         *     None where nothing moves anywhere that was looked at.
+         *     None where nothing moves anywhere that was looked at. It `harms` where a seam gets worse or there is more to find: who asks for it as
+         *     a repair has to be told first.
          */
         Tried: {
             /** After */
@@ -6779,6 +6780,8 @@ export interface components {
             /** Before */
             before: number;
             effects: components["schemas"]["SideEffects"];
+            /** Harms */
+            harms: boolean;
             shows: components["schemas"]["Shows"] | null;
             /**
              * Station

@@ -34,7 +34,7 @@ export function FindingCard({ title, text, repair, pending, stale, onLook, onRep
           </Button>
         )}
         {onRepair && (
-          <Button size="small" disabled={stale} loading={pending} onClick={onRepair}>
+          <Button size="small" disabled={stale} loading={pending} title="Measured first: where it makes something worse, that is said before it is done" onClick={onRepair}>
             Repair
           </Button>
         )}

@@ -22,6 +22,7 @@ export function FindingList({ character, station, label, fine, onLook }: Props) 
   const { data, error, isPlaceholderData: stale } = useStationFindings(character, station)
   const repairing = useStroke(character)
   const [tried, setTried] = useState<{ key: string; revision: number; out: Tried; own: OwnPose } | null>(null)
+  const [trying, setTrying] = useState<string | null>(null)
   const revision = character.revision.number
   if (error) return <p className="madder">{error.message}</p>
   if (!data) return null
@@ -32,16 +33,22 @@ export function FindingList({ character, station, label, fine, onLook }: Props) 
       </p>
     )
   const repair = (r: Repair) => !repairing.isPending && repairing.mutate({ step: stepOf(r), on: revision })
-  const tryOut = (key: string, finding: Finding, r: Repair) => {
+  /** Measured before it is done; one that harms nothing is done at once where that was asked for, of any other it is said first what it does. */
+  const tryOut = async (key: string, finding: Finding, r: Repair, then: 'show' | 'repair') => {
+    if (trying) return
     const { values, pose, strength } = useBench.getState()
     const own = tried?.own ?? { values, pose, strength }
-    onLook(finding)
-    sendTry(character.id, revision, stepOf(r))
-      .then((out) => setTried({ key, revision, out, own }))
-      .catch((refused: Error) => {
-        useBench.getState().set(own)
-        void message.error(refused.message)
-      })
+    setTrying(key)
+    try {
+      const out = await sendTry(character.id, revision, stepOf(r))
+      if (then === 'repair' && !out.harms) return repair(r)
+      onLook(finding)
+      setTried({ key, revision, out, own })
+    } catch (refused) {
+      void message.error((refused as Error).message)
+    } finally {
+      setTrying(null)
+    }
   }
   return (
     <section aria-label={label} className={stale ? 'stale' : undefined}>
@@ -60,11 +67,11 @@ export function FindingList({ character, station, label, fine, onLook }: Props) 
             title={f.title}
             text={f.text}
             repair={r?.text}
-            pending={repairing.isPending}
-            stale={stale}
+            pending={repairing.isPending || trying === key}
+            stale={stale || (trying !== null && trying !== key)}
             onLook={() => onLook(f)}
-            onRepair={r && (() => repair(r))}
-            onTry={r && (() => tryOut(key, f, r))}
+            onRepair={r && (() => void tryOut(key, f, r, 'repair'))}
+            onTry={r && (() => void tryOut(key, f, r, 'show'))}
           >
             {open && r && <TriedOut tried={open.out} own={open.own} pending={repairing.isPending} onAccept={() => repair(r)} onLeave={() => setTried(null)} />}
           </FindingCard>

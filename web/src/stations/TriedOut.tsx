@@ -38,8 +38,8 @@ export function TriedOut({ tried, own, pending, onAccept, onLeave }: Props) {
       </p>
       <p className={tried.effects.worse.length ? 'madder' : 'quiet'}>{tried.effects.said}</p>
       <span className="row">
-        <Button size="small" type="primary" loading={pending} onClick={onAccept}>
-          Repair
+        <Button size="small" type={tried.harms ? 'default' : 'primary'} loading={pending} onClick={onAccept}>
+          {tried.harms ? 'Repair all the same' : 'Repair'}
         </Button>
         <Button size="small" onClick={onLeave}>
           Leave it
