@@ -5,8 +5,9 @@ from django.db.models import Max
 from tightseam.document.check import check_names
 from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadRequest
+from tightseam.document.load import load_sections
 from tightseam.document.model import Character as Document
-from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_section, keys_of, load_sections
+from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_section, keys_of
 from tightseam.edits.registry import Step
 
 from characters.blobs import BlobStore

@@ -25,13 +25,14 @@ def test_the_eyes_are_measured_shown_and_seated(page, opened):
     contact = page.get_by_role("status", name="Contact")
     expect(contact).to_have_text("0.80 mm deep, looking 35° right, 25° up")
     expect(page.locator(".callout")).to_contain_text("Eye L cuts the lids")
-    expect(page.locator(".mark-labels")).to_contain_text("0.80 mm")
-    expect(page.get_by_role("img", name="Section through the contact, 0.80 mm")).to_be_visible()
+    expect(page.locator(".mark-labels")).to_have_text("0.80 mm deep")
+    expect(page.get_by_role("img", name="Section through the contact, 0.80 mm deep")).to_be_visible()
 
     # another gaze, by mouse and by key
     sweep = page.get_by_role("group", name="Gaze sweep")
     sweep.get_by_role("button", name=re.compile("^0° across, -2° up")).click()
     expect(contact).to_contain_text("clear")
+    expect(page.locator(".mark-labels")).to_have_text(re.compile(r"^\d\.\d\d mm clear$"))
     straight_up = sweep.get_by_role("button", name=re.compile("^0° across, 25° up"))
     straight_up.focus()
     page.keyboard.press("Enter")

@@ -12,8 +12,9 @@ from tightseam.controls.face_plan import COLUMNS, ROWS, face_lines
 from tightseam.controls.regions import control_regions
 from tightseam.document.control_chains import chain_depth
 from tightseam.document.errors import BadDocument, BadRequest
+from tightseam.document.load import load_sections
 from tightseam.document.model import Control, CurveKey, Link
-from tightseam.document.sections import dump_sections, load_sections
+from tightseam.document.sections import dump_sections
 from tightseam.edits.control_edits import AddControl, ControlShapes, LinkControl, MoveControl, RemoveControls, RenameControl
 from tightseam.edits.plan_edits import ArrangePlan, RemovePad, SetPad
 from tightseam.edits.set_range import SetRange

@@ -11,10 +11,11 @@ from tightseam.document.arrays import MemoryStore, content_hash
 from tightseam.document.check import check_names
 from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument, BadRequest
+from tightseam.document.load import load_sections
 from tightseam.document.lookup import control
 from tightseam.document.make import dense_weights, make_influences, make_part
 from tightseam.document.model import About, Binding, Bone, Character, Influence
-from tightseam.document.sections import array_hashes, dump_sections, load_sections, section_hash
+from tightseam.document.sections import array_hashes, dump_sections, section_hash
 
 from tests.core.shapes import cube
 

@@ -14,11 +14,12 @@ from tightseam.checkin.mesh import flipped_faces
 from tightseam.checkin.report import check_in
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
+from tightseam.document.load import load_sections
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights, make_delta, make_influences, make_part
 from tightseam.document.model import About, Binding, Bone, Character, CheckIn, Delivered, Shape
-from tightseam.document.sections import dump_sections, load_sections
+from tightseam.document.sections import dump_sections
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
 from tightseam.edits.eye_edits import CentrePivot
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld, faired

@@ -11,10 +11,9 @@ from dataclasses import dataclass, fields
 from functools import cache
 from typing import Any, get_type_hints
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import TypeAdapter
 
 from tightseam.document.arrays import ArrayHash
-from tightseam.document.errors import BadDocument
 from tightseam.document.fields import Array
 from tightseam.document.model import Character
 from tightseam.document.walk import fields_of
@@ -22,11 +21,11 @@ from tightseam.document.walk import fields_of
 SECTION_NAMES = tuple(f.name for f in fields(Character))
 ASIDE = {"about", "plan", "poses", "checkin", "skeleton", "selections"}  # what neither poses nor is measured
 MEASURED = tuple(name for name in SECTION_NAMES if name not in ASIDE)
-ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "surface_reliefs", "lips", "plan"}  # files of earlier versions do not have them
 
 
 @cache
-def _adapter(section: str) -> TypeAdapter[Any]:
+def adapter(section: str) -> TypeAdapter[Any]:
+    """What writes and reads a section."""
     return TypeAdapter(get_type_hints(Character)[section])
 
 
@@ -83,32 +82,11 @@ def section_hash(text: bytes) -> str:
 
 
 def _written(section: str, value: Any) -> bytes:
-    plain = _adapter(section).dump_python(value, mode="json")
+    plain = adapter(section).dump_python(value, mode="json")
     return json.dumps(plain, sort_keys=True, separators=(",", ":"), ensure_ascii=False).encode()
 
 
 _DUMPS = _Dumps(512)
-
-
-def load_sections(texts: dict[str, bytes | str]) -> Character:
-    """The character; BadDocument names the first thing that is missing or wrong. Checks that names are single and known."""
-    from tightseam.document.check import check_names
-
-    found: dict[str, Any] = {}
-    for name in SECTION_NAMES:
-        if name not in texts and name in ADDED_LATER:
-            continue
-        if name not in texts:
-            raise BadDocument(f"The section “{name}” is missing.")
-        try:
-            found[name] = _adapter(name).validate_json(texts[name])
-        except ValidationError as error:
-            first = error.errors()[0]
-            where = ".".join(str(step) for step in first["loc"])
-            raise BadDocument(f"The section “{name}” is not as it should be at {where or 'its start'}: {first['msg']}.") from None
-    character = Character(**found)
-    check_names(character)
-    return character
 
 
 def array_hashes(character: Character) -> set[ArrayHash]:

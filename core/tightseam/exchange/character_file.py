@@ -12,8 +12,9 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore, content_hash
 from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument
+from tightseam.document.load import load_sections
 from tightseam.document.model import Character
-from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_sections, load_sections
+from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_sections
 from tightseam.geometry.types import Floats, Ints
 
 FORMAT = "tight-seam-character"

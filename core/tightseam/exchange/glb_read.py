@@ -13,6 +13,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.limits import MOST_VERTICES
+from tightseam.document.load import load_sections
 from tightseam.document.make import make_delta, make_influences, make_part
 from tightseam.document.model import (
     About,
@@ -29,7 +30,7 @@ from tightseam.document.model import (
     Selection,
     Shape,
 )
-from tightseam.document.sections import dump_sections, load_sections
+from tightseam.document.sections import dump_sections
 from tightseam.exchange.glb_container import GlbReader
 from tightseam.exchange.glb_extras import LID_ARRAYS, LIP_ARRAYS, RELIEF_ARRAYS, find_extras
 from tightseam.exchange.glb_write import CM_TO_M

@@ -2,8 +2,11 @@ import { useEffect, useRef } from 'react'
 import type { Check } from '../api/client'
 import type { StageEngine } from './engine'
 
+const NO_MARKS: never[] = []
+
 /** Words written beside marked vertices, such as the valence of a pole. */
-export function MarkLabels({ engine, marks }: { engine: StageEngine | null; marks: NonNullable<Check['marks']> }) {
+export function MarkLabels({ engine, check }: { engine: StageEngine | null; check: Check | null }) {
+  const marks = check?.marks ?? NO_MARKS
   const layer = useRef<HTMLDivElement>(null)
   useEffect(() => {
     if (!engine) return
@@ -20,7 +23,7 @@ export function MarkLabels({ engine, marks }: { engine: StageEngine | null; mark
   return (
     <div ref={layer} className="mark-labels" aria-hidden>
       {marks.map((mark) => (
-        <span key={`${mark.part} ${mark.vertex}`} className="num">
+        <span key={`${mark.part} ${mark.vertex}`} className={`num ${check?.verdict === 'fine' ? 'fine' : ''}`}>
           {mark.text}
         </span>
       ))}

@@ -26,7 +26,6 @@ import { viewOf } from './views'
 
 const CLOSE = 22 // cm from which a place is looked at
 const UNTIL_PICTURES = { fine: 1500, plain: 5000 } // ms after an edit until the poses are pictured again
-const NO_MARKS: never[] = []
 const TRUE_MESH = new Set(['checkin', 'landmarks'])
 
 interface Props {
@@ -286,7 +285,7 @@ export function Stage({ character, station }: Props) {
           {...handlers}
         />
         {comparing && engine && <PinnedStage key={pin.number} main={engine} character={character} pin={pin} smooth={smooth} />}
-        <MarkLabels engine={engine} marks={check?.marks ?? NO_MARKS} />
+        <MarkLabels engine={engine} check={check ?? null} />
         <StageTools engine={engine} character={character} station={station} />
         <Callout engine={engine} character={character} check={check} />
         <StageBar engine={engine} character={character} checking={checking} smoothable={!checking && !painting} />

@@ -7,6 +7,8 @@ export function partLabel(name: string): string {
 }
 
 export const mm = (value: number) => `${Math.abs(value) >= 10 ? value.toFixed(1) : value.toFixed(2)} mm`
+/** How far something lies in another or from it, mm: never a minus. */
+export const depthSaid = (depth: number) => (depth > 0 ? `${mm(depth)} deep` : `${mm(-depth)} clear`)
 export const percent = (share: number) => `${Math.round(share * 100)} %`
 
 /** "1 vertex", "3 vertices". */

@@ -3,7 +3,7 @@ import { Segmented, Spin } from 'antd'
 import { useEffect, useState } from 'react'
 import { fetchCut, fetchSeats, type CharacterOut, type Check, type EyeSeat } from '../../api/client'
 import { useBench } from '../../state/bench'
-import { mm, partLabel } from '../../ui/names'
+import { depthSaid, mm, partLabel } from '../../ui/names'
 import { CutView } from './CutView'
 import { Proposals } from './Proposals'
 import { SweepMap } from './SweepMap'
@@ -42,9 +42,9 @@ function spotOf(seat: EyeSeat, skin: string, gaze: number): Check {
     label: `${partLabel(seat.part)} ${overlap ? 'cuts the lids' : 'clears the lids'}`,
     region: 'eyes',
     verdict: overlap ? 'fault' : 'fine',
-    said: `${mm(Math.abs(contact.depth))} ${overlap ? 'deep' : 'clear'}, ${looking(contact.across, contact.height)}`,
+    said: `${depthSaid(contact.depth)}, ${looking(contact.across, contact.height)}`,
     places: [{ part: seat.part, vertices: Array.from({ length: seat.vertices }, (_, v) => v) }],
-    marks: [{ part: skin, vertex: contact.vertex, text: mm(contact.depth) }],
+    marks: [{ part: skin, vertex: contact.vertex, text: depthSaid(contact.depth) }],
   } as Check
 }
 
@@ -89,7 +89,7 @@ function Seat({ character, seat, others }: SeatProps) {
       <h3>
         Gaze sweep{' '}
         <span className={`num ${contact.depth > 0 ? 'madder' : 'quiet'}`} role="status" aria-label="Contact">
-          {mm(Math.abs(contact.depth))} {contact.depth > 0 ? 'deep' : 'clear'}, {looking(contact.across, contact.height)}
+          {depthSaid(contact.depth)}, {looking(contact.across, contact.height)}
         </span>
       </h3>
       <div className="sweep-row">

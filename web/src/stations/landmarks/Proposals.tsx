@@ -3,7 +3,7 @@ import { Button, Checkbox, Spin } from 'antd'
 import { useState } from 'react'
 import { fetchProposals, type CharacterOut, type EyeSeat, type Proposal, type Step } from '../../api/client'
 import { useEdit } from '../../state/edits'
-import { mm, partLabel } from '../../ui/names'
+import { depthSaid, mm, partLabel } from '../../ui/names'
 
 interface Props {
   character: CharacterOut
@@ -45,7 +45,7 @@ export function Proposals({ character, seat, others }: Props) {
           <span>
             {p.text}
             <span className="quiet said num">
-              {said(p.before)} → <span className={p.after > 0 ? 'madder' : ''}>{said(p.after)}</span>
+              {depthSaid(p.before)} → <span className={p.after > 0 ? 'madder' : ''}>{depthSaid(p.after)}</span>
               {p.moves > 0.005 && `, moves ${mm(p.moves)}`}
             </span>
           </span>
@@ -57,5 +57,3 @@ export function Proposals({ character, seat, others }: Props) {
     </section>
   )
 }
-
-const said = (depth: number) => (depth > 0 ? `${mm(depth)} deep` : `${mm(-depth)} clear`)

@@ -1,5 +1,5 @@
 import type { EyeSeat } from '../../api/client'
-import { mm } from '../../ui/names'
+import { depthSaid } from '../../ui/names'
 
 const SIZE = 140
 const FARTHEST = 40 // degrees at the rim
@@ -32,7 +32,7 @@ export function SweepMap({ seat, chosen, onChoose }: Props) {
             role="button"
             tabIndex={0}
             aria-pressed={k === chosen}
-            aria-label={`${Math.round(c.across)}° across, ${Math.round(c.height)}° up: ${mm(c.depth)}`}
+            aria-label={`${Math.round(c.across)}° across, ${Math.round(c.height)}° up: ${depthSaid(c.depth)}`}
             onClick={() => onChoose(k)}
             onKeyDown={(e) => e.key === 'Enter' && onChoose(k)}
           >
