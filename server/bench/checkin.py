@@ -17,6 +17,7 @@ from tightseam.checkin.twin import delivered_points, twin_check
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.model import Character as Document
 from tightseam.document.model import Part
+from tightseam.document.units import CM_TO_MM
 from tightseam.edits.registry import Step
 from tightseam.intake.take_in import take_in
 
@@ -85,7 +86,7 @@ def _moved(old: Part, new: Part, store: ArrayStore) -> MovedOut:
     rows = np.flatnonzero(far > STILL)
     lines = np.concatenate([before[rows[:MOST_LINES]], after[rows[:MOST_LINES]]], axis=1)
     return MovedOut(
-        part=new.name, moved=len(rows), gone=0, farthest=float(far.max(initial=0.0)) * 10, lines=lines.ravel().round(5).tolist()
+        part=new.name, moved=len(rows), gone=0, farthest=float(far.max(initial=0.0)) * CM_TO_MM, lines=lines.ravel().round(5).tolist()
     )
 
 

@@ -4,6 +4,7 @@ import numpy as np
 from django.http import Http404
 from tightseam.document.errors import BadRequest
 from tightseam.document.make import make_point
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.triangulate import triangulate
@@ -56,7 +57,7 @@ def side_cut(rig: Rig, name: str) -> SideCutOut:
         if piece.part.kind not in HIDES:
             for line in section(piece.points, triangulate(piece.points, piece.polygons), Plane(point, left)):
                 offset = line.points - point
-                flat = np.stack([offset @ forward, offset @ up], axis=1) * 10
+                flat = np.stack([offset @ forward, offset @ up], axis=1) * CM_TO_MM
                 closed = np.concatenate([flat, flat[:1]]) if line.closed else flat
                 lines.append(LineOut(part=piece.part.name, kind=piece.part.kind, points=closed.round(2).tolist()))
     return SideCutOut(lines=lines, forward=make_point(forward), up=make_point(up))

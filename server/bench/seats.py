@@ -1,6 +1,7 @@
 """Eye seats of revisions."""
 
 from django.http import Http404
+from tightseam.document.units import CM_TO_MM
 from tightseam.head.found import found_head
 from tightseam.landmarks.gaze_sweep import ACROSS, HEIGHT, Contact
 from tightseam.landmarks.seats import EyeSeat, cut_through, seats_of
@@ -44,7 +45,7 @@ def _seat(seat: EyeSeat) -> EyeSeatOut:
         part=seat.part,
         side=seat.side,
         vertices=len(seat.ball.miss),
-        radius=seat.ball.radius * 10,
+        radius=seat.ball.radius * CM_TO_MM,
         rms=seat.ball.rms,
         roundness=seat.ball.roundness,
         worst_vertex=seat.ball.worst,

@@ -9,6 +9,7 @@ import numpy as np
 from tightseam.checkin.check import Check, place
 from tightseam.checkin.subject import Subject
 from tightseam.document.labels import part_label
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats
 from tightseam.head.found import Piece
 
@@ -29,7 +30,7 @@ def _drift(subject: Subject, piece: Piece) -> Check:
     limit = subject.limits["brow_drift"]
     wrong = worst > limit
     name = piece.part.name
-    spacing = float(np.linalg.norm(np.diff(piece.points[piece.edges.ends], axis=1)[:, 0], axis=1).max(initial=0.0)) * 10
+    spacing = float(np.linalg.norm(np.diff(piece.points[piece.edges.ends], axis=1)[:, 0], axis=1).max(initial=0.0)) * CM_TO_MM
     return Check(
         f"brow_density_{name}", f"{part_label(name)} mesh against the skin", "brows", "fault" if wrong else "fine",
         f"drifts {worst:.2f} mm where the skin bends by {LIFT:g} mm; longest edge {spacing:.1f} mm",

@@ -8,6 +8,7 @@ import numpy as np
 
 from tightseam.checkin.check import Check, Mark, place
 from tightseam.checkin.subject import Subject
+from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Repair
 from tightseam.head.found import Piece
 from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
@@ -30,7 +31,7 @@ def _roundness(subject: Subject, side: str, piece: Piece, ball: EyeBall) -> Chec
     wrong = ball.roundness > subject.limits["eye_roundness"]
     return Check(
         f"eye_round_{side}", f"Eyeball round {side}", "eyes", "fault" if wrong else "fine",
-        f"out of round by {ball.roundness:.2f} mm, {ball.rms:.2f} mm RMS; radius {ball.radius * 10:.1f} mm",
+        f"out of round by {ball.roundness:.2f} mm, {ball.rms:.2f} mm RMS; radius {ball.radius * CM_TO_MM:.1f} mm",
         "An eye that is not round pushes through the lids when it turns, whatever is done to the lids.",
         "Draw it towards the ball at Landmarks, or ask for a round eye; iris and cornea may stay as they are.",
         ("eye_roundness",), place(piece.part.name, piece.vertices) if wrong else (),

@@ -9,6 +9,7 @@ import numpy as np
 from tightseam.checkin.check import Check, place
 from tightseam.checkin.subject import Subject
 from tightseam.checkin.zones import Zone
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Floats
 from tightseam.head.openings import Opening
@@ -113,13 +114,13 @@ def _thickness(subject: Subject, side: str, zone: Zone) -> Check:
     nearest = (arm[near] @ arm[loop].T).argmax(axis=1)
     thick = np.zeros(len(loop))
     np.maximum.at(thick, nearest, radius[near] - radius[loop][nearest])
-    thin = thick * 10 < subject.limits["lid_thickness"]
+    thin = thick * CM_TO_MM < subject.limits["lid_thickness"]
     for line in (zone.opening.upper, zone.opening.lower):
         thin[np.isin(loop, line[[0, 1, -2, -1]])] = False  # corners taper off by design
-    typical = float(np.median(thick)) * 10
+    typical = float(np.median(thick)) * CM_TO_MM
     return Check(
         f"lid_thickness_{side}", f"Lid thickness {side}", "lids", "look" if thin.any() else "fine",
-        f"{typical:.1f} mm, thinnest {float(thick[~np.isin(loop, zone.opening.upper[[0, -1]])].min()) * 10:.1f} mm",
+        f"{typical:.1f} mm, thinnest {float(thick[~np.isin(loop, zone.opening.upper[[0, -1]])].min()) * CM_TO_MM:.1f} mm",
         "The edge of the lid catches light. A lid without thickness looks like paper and cannot be kept off the cornea.",
         "Ask for an inner side, or thicken the lid at Landmarks.",
         ("lid_thickness",), place(piece.part.name, piece.vertices[loop[thin]]),

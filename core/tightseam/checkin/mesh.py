@@ -12,6 +12,7 @@ from scipy.spatial import cKDTree
 from tightseam.checkin.check import Check, Patch, count, place
 from tightseam.checkin.subject import Subject
 from tightseam.document.labels import part_label
+from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Repair
 from tightseam.geometry.adjacency import unique_pairs
 from tightseam.geometry.areas import polygon_areas
@@ -37,7 +38,7 @@ def mesh_checks(subject: Subject) -> Iterator[Check]:
     )  # fmt: skip
     within = subject.limits["duplicates"]
     yield _gathered(
-        subject, "duplicates", "Vertices on top of each other", "pair", lambda p: _duplicates(p.points, within / 10),
+        subject, "duplicates", "Vertices on top of each other", "pair", lambda p: _duplicates(p.points, within / CM_TO_MM),
         "The surface is cut open there: the two copies part as soon as their weights differ.",
         "Weld them. If the cut is meant (a hard edge), say so: mark it as intended.",
         lambda part: Repair(f"Weld duplicates of {part_label(part)}", "mesh.weld", {"part": part, "tolerance_mm": within}),

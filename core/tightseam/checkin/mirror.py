@@ -10,6 +10,7 @@ from scipy.sparse.csgraph import connected_components
 
 from tightseam.checkin.check import Check, count, place
 from tightseam.checkin.subject import Subject
+from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Repair
 from tightseam.geometry.adjacency import boundary
 from tightseam.geometry.symmetry import symmetry_map
@@ -33,7 +34,7 @@ def mirror_checks(subject: Subject) -> Iterator[Check]:
     matched = partner >= 0
     off = np.zeros_like(skin.points)
     off[matched] = skin.points[matched] - frame.plane.mirrored(skin.points)[partner[matched]]
-    deviation = np.linalg.norm(off, axis=1) * 10
+    deviation = np.linalg.norm(off, axis=1) * CM_TO_MM
     name = skin.part.name
     limit = subject.limits["symmetry"]
     wrong = matched & (deviation > limit)

@@ -10,6 +10,7 @@ from tightseam.checkin.check import Check, place
 from tightseam.checkin.lids import spans
 from tightseam.checkin.subject import Subject
 from tightseam.checkin.zones import Zone
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats, Ints
 
 CORNERS = 0.9  # of the way to the corner up to which the lips are judged
@@ -52,7 +53,7 @@ def lip_gaps(local: Floats, upper: Ints, lower: Ints) -> tuple[Ints, Floats]:
     judged = upper[np.abs(x - middle) < CORNERS * half]
     order = np.argsort(local[lower, 0])
     below = np.interp(local[judged, 0], local[lower, 0][order], local[lower, 1][order])
-    return judged, (local[judged, 1] - below) * 10
+    return judged, (local[judged, 1] - below) * CM_TO_MM
 
 
 def _opposite(local: Floats, upper: Ints, lower: Ints) -> Ints:

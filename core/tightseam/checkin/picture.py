@@ -8,6 +8,7 @@ from tightseam.checkin.check import Check
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Floats, Ints
 
@@ -110,8 +111,8 @@ class _Drawing:
 
     def _ruler(self) -> str:
         """A bar of a round number of millimetres."""
-        length = next(mm for mm in (1, 2, 5, 10, 20, 50, 100, 200) if mm / 10 > 0.3 * self._reach or mm == 200)
-        pixels = length / 10 * SIZE / 2 / self._reach
+        length = next(mm for mm in (1, 2, 5, 10, 20, 50, 100, 200) if mm / CM_TO_MM > 0.3 * self._reach or mm == 200)
+        pixels = length / CM_TO_MM * SIZE / 2 / self._reach
         y = SIZE - 16
         return (
             f'<path d="M14 {y - 4}v8M14 {y}h{pixels:.1f}m0 -4v8" stroke="#22302E" fill="none"/>'

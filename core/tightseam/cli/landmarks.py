@@ -14,6 +14,7 @@ from tightseam.cli.files import read_file, taken_in, write_character
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character, Skeleton
+from tightseam.document.units import CM_TO_MM
 
 COUNTS = ("neck", "tongue", "brows", "lids", "lips")
 
@@ -61,7 +62,7 @@ def _eyes(options: argparse.Namespace) -> int:
         for seat in seats:
             worst = seat.sweep.worst
             pivot = f"pivot {seat.pivot_error:.2f} mm off the centre" if seat.own_pivot else "no pivot of its own"
-            print(f"{seat.part}: radius {seat.ball.radius * 10:.2f} mm, out of round by {seat.ball.roundness:.2f} mm, {pivot}")
+            print(f"{seat.part}: radius {seat.ball.radius * CM_TO_MM:.2f} mm, out of round by {seat.ball.roundness:.2f} mm, {pivot}")
             print(f"  worst contact {worst.depth:+.2f} mm at {worst.across:+.0f}° across, {worst.height:+.0f}° up, vertex {worst.vertex}")
     return 1 if any(s.sweep.worst.depth > 0 for s in seats) else 0
 
@@ -69,7 +70,7 @@ def _eyes(options: argparse.Namespace) -> int:
 def _seat(seat: EyeSeat) -> dict[str, object]:
     contacts = [{"across": c.across, "height": c.height, "depth_mm": c.depth, "vertex": c.vertex} for c in seat.sweep.contacts]
     return {
-        "part": seat.part, "side": seat.side, "centre_cm": seat.ball.centre.tolist(), "radius_mm": seat.ball.radius * 10,
+        "part": seat.part, "side": seat.side, "centre_cm": seat.ball.centre.tolist(), "radius_mm": seat.ball.radius * CM_TO_MM,
         "roundness_mm": seat.ball.roundness, "pivot_error_mm": seat.pivot_error if seat.own_pivot else None, "contacts": contacts,
     }  # fmt: skip
 

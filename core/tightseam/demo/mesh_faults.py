@@ -14,6 +14,7 @@ from scipy.spatial import cKDTree
 
 from tightseam.demo.raw import RawPart
 from tightseam.demo.shape import Array
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.adjacency import boundary, neighbours
 from tightseam.geometry.geodesic import distance_from, surface_graph
 from tightseam.geometry.loops import LoopWalker, RingStepper
@@ -78,7 +79,7 @@ def open_mouth(part: RawPart, marks: Marks, gap_mm: float) -> MeshFault:
     profile = near**0.5 * (1 - t**4)
     overlap = float(part.points[vertex_at(part, marks["lip_lower"]), 1] - part.points[vertex_at(part, marks["lip_upper"]), 1])
     at_lip = profile[vertex_at(part, marks["lip_lower"])]
-    part.points = part.points - np.outer(profile / at_lip * (gap_mm / 10 + overlap), [0, 1, 0])
+    part.points = part.points - np.outer(profile / at_lip * (gap_mm / CM_TO_MM + overlap), [0, 1, 0])
     found = [*_gaping(part.points, lower, upper, width), *_gaping(part.points, upper, lower, width)]
     return MeshFault("mouth_closed", part.name, tuple(sorted(found)), gap_mm)
 
@@ -173,7 +174,7 @@ def jumble(part: RawPart, seed: int, steps: int, strength: float, rng: np.random
     throw = rng.normal(size=(len(chosen), 3))
     throw /= np.linalg.norm(throw, axis=1)[:, None]
     part.points[chosen] += throw * (spacing * strength)[:, None]
-    return MeshFault("jumbled", part.name, tuple(chosen.tolist()), float(spacing.mean() * strength * 10))
+    return MeshFault("jumbled", part.name, tuple(chosen.tolist()), float(spacing.mean() * strength * CM_TO_MM))
 
 
 def cut_corners(part: RawPart, vertices: Sequence[int]) -> MeshFault:
@@ -219,12 +220,12 @@ def add_fin(part: RawPart, a: int, b: int) -> MeshFault:
 def flatten_eye(part: RawPart, side: str, by: float, centre: Array) -> MeshFault:
     """An eyeball pressed flat along the gaze, about its centre: out of round by that share of its radius."""
     part.points = centre + (part.points - centre) * [1, 1, 1 - by]
-    return MeshFault(f"eye_round_{side}", part.name, tuple(range(len(part.points))), by * 10 * float(np.ptp(part.points[:, 1]) / 2))
+    return MeshFault(f"eye_round_{side}", part.name, tuple(range(len(part.points))), by * CM_TO_MM * float(np.ptp(part.points[:, 1]) / 2))
 
 
 def shift_pivot(part: RawPart, side: str, centre: Array, by: Array) -> MeshFault:
     part.pivot = centre + by
-    return MeshFault(f"eye_pivot_{side}", part.name, tuple(range(len(part.points))), float(np.linalg.norm(by)) * 10)
+    return MeshFault(f"eye_pivot_{side}", part.name, tuple(range(len(part.points))), float(np.linalg.norm(by)) * CM_TO_MM)
 
 
 def hide_scale(part: RawPart, scale: Sequence[float]) -> MeshFault:

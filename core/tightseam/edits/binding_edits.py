@@ -16,6 +16,7 @@ from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Binding, Bone, Character
+from tightseam.document.units import CM_TO_MM
 from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
 from tightseam.weights.change import refilled
@@ -100,4 +101,4 @@ class SetEnvelope(Edit):
         return replace(character, bones=tuple(changed(b) for b in character.bones))
 
     def describe(self, character: Character) -> str:
-        return f"Set the envelope of {find_bone(character, self.bone).label} to {self.inner * 10:g} and {self.outer * 10:g} mm"
+        return f"Set the envelope of {find_bone(character, self.bone).label} to {self.inner * CM_TO_MM:g} and {self.outer * CM_TO_MM:g} mm"

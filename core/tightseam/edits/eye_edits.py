@@ -15,6 +15,7 @@ from tightseam.document.lookup import polygons
 from tightseam.document.make import make_point
 from tightseam.document.model import Character, Part
 from tightseam.document.remesh import with_part
+from tightseam.document.units import CM_TO_MM
 from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
 from tightseam.head.found import found_head
@@ -77,7 +78,7 @@ class PushBack(EyeEdit):
     back_mm: float = Field(ge=-20, le=20)
 
     def _seated(self, eye: Part, store: ArrayStore, forward: Floats) -> Part:
-        shift = -self.back_mm / 10 * forward
+        shift = -self.back_mm / CM_TO_MM * forward
         moved = np.asarray(store.get(eye.points)) + shift
         return replace(eye, points=store.put(moved), pivot=None if eye.pivot is None else make_point(np.array(eye.pivot) + shift))
 
@@ -95,7 +96,7 @@ class RaiseLids(EyeEdit):
         for name in dict.fromkeys(self.parts):
             ball = self._ball(self._eye(character, name), store, forward)
             for lid in (p for p in character.parts if p.kind in ("skin", "lash")):
-                moved = lids_raised(np.asarray(store.get(lid.points)), ball.centre, ball.radius, forward, self.by_mm / 10)
+                moved = lids_raised(np.asarray(store.get(lid.points)), ball.centre, ball.radius, forward, self.by_mm / CM_TO_MM)
                 character = with_part(character, lid, replace(lid, points=store.put(moved)))
         return character
 

@@ -19,6 +19,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, vertex_mask
 from tightseam.document.model import Character, Link, LinkKind, Lips
 from tightseam.document.mouth_model import CORNERS, SEALS
+from tightseam.document.units import CM_TO_MM
 from tightseam.edits.base import Edit
 from tightseam.edits.curves import Keys, checked_keys, response_keys
 from tightseam.jaw.face import LowerFace
@@ -42,7 +43,7 @@ class SetMovement(Edit):
         return with_movement(character, Movement(self.opens, self.slides, self.side, self.turns, self.forward))
 
     def describe(self, character: Character) -> str:
-        return f"Set the jaw to open {self.opens:g}° and slide {10 * self.slides:.1f} mm"
+        return f"Set the jaw to open {self.opens:g}° and slide {CM_TO_MM * self.slides:.1f} mm"
 
 
 class DriveTargets(Edit):
@@ -155,7 +156,7 @@ class HardenHead(Edit):
         return hardened(character, store, part, np.flatnonzero(where))
 
     def describe(self, character: Character) -> str:
-        return f"Made the head rigid above {10 * self.above:.0f} mm on {part_label(self.part)}"
+        return f"Made the head rigid above {CM_TO_MM * self.above:.0f} mm on {part_label(self.part)}"
 
 
 def _lips(character: Character) -> Lips:

@@ -19,6 +19,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
 from tightseam.document.remesh import renumbered, with_part, with_points
+from tightseam.document.units import CM_TO_MM
 from tightseam.edits.base import Edit
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.polygons import Polygons
@@ -46,7 +47,7 @@ class Weld(MeshEdit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         part, points, faces = self._mesh(character, store)
-        pairs = cKDTree(points).query_pairs(max(self.tolerance_mm / 10, 1e-12), output_type="ndarray")
+        pairs = cKDTree(points).query_pairs(max(self.tolerance_mm / CM_TO_MM, 1e-12), output_type="ndarray")
         if not len(pairs):
             raise BadRequest(f"No vertices of {part_label(part.name)} lie within {self.tolerance_mm:g} mm of each other.")
         n = len(points)
@@ -138,7 +139,7 @@ class MakeSymmetric(MeshEdit):
         moved[taking] = image[partner[taking]]
         middle = partner == own
         moved[middle] = (points[middle] + image[middle]) / 2
-        far = np.linalg.norm(moved - points, axis=1) * 10 > self.tolerance_mm
+        far = np.linalg.norm(moved - points, axis=1) * CM_TO_MM > self.tolerance_mm
         moved[far] = points[far]
         if np.abs(moved - points).max() < 1e-12:
             raise BadRequest(f"{part_label(part.name)} is symmetric as far as partners lie within {self.tolerance_mm:g} mm.")

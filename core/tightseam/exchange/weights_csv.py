@@ -17,6 +17,7 @@ from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points as part_points
 from tightseam.document.model import Character
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats, Ints
 from tightseam.weights.rows import rows_of
 
@@ -84,7 +85,7 @@ def _by_place(places: Floats, points: Floats, part: str) -> Ints:
     if len(off):
         raise BadRequest(
             f"{len(off)} of {len(places)} lines lie on no vertex of {part_label(part)}; the first is line {off[0] + 2}, "
-            f"{distance[off[0]] * 10:.2f} mm away. Nothing was changed."
+            f"{distance[off[0]] * CM_TO_MM:.2f} mm away. Nothing was changed."
         )
     return np.asarray(nearest)
 

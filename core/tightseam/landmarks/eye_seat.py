@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.areas import vertex_areas
 from tightseam.geometry.normals import unit
 from tightseam.geometry.polygons import Polygons
@@ -48,7 +49,7 @@ class EyeBall:
 
     def pivot_error(self, pivot: Floats) -> float:
         """Distance of a pivot (3,) from the centre, mm."""
-        return float(np.linalg.norm(np.asarray(pivot) - self.centre)) * 10
+        return float(np.linalg.norm(np.asarray(pivot) - self.centre)) * CM_TO_MM
 
 
 def fit_eyeball(points: Floats, polygons: Polygons, gaze: Floats) -> EyeBall:
@@ -67,5 +68,5 @@ def fit_eyeball(points: Floats, polygons: Polygons, gaze: Floats) -> EyeBall:
             break
         centre, radius = fit_sphere(points[belt], rounds=1, areas=areas[belt])
     white = used & (unit(points - centre) @ gaze < edge)
-    miss = np.where(white, np.linalg.norm(points - centre, axis=1) - radius, 0.0) * 10
+    miss = np.where(white, np.linalg.norm(points - centre, axis=1) - radius, 0.0) * CM_TO_MM
     return EyeBall(centre, radius, np.asarray(gaze, float), white, miss)

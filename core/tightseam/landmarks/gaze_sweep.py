@@ -10,6 +10,7 @@ from scipy.spatial import cKDTree
 
 from tightseam.contact.caps import closed
 from tightseam.contact.tree import PosedTree, TriangleTree
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.normals import face_normals, unit
 from tightseam.geometry.octahedral import octahedral_cells, octahedral_directions
 from tightseam.geometry.rotation import rotation
@@ -103,8 +104,8 @@ class GazeSweep:
     def _contact(self, across: float, height: float, in_eye: tuple[float, int], through: Deep | None) -> Contact:
         depth, sample = in_eye
         if through is not None and through[0] > depth:
-            return Contact(across, height, through[0] * 10, through[1], through[2])
-        return Contact(across, height, depth * 10, self._lids.samples[sample], int(self._lids.owners[sample, 0]))
+            return Contact(across, height, through[0] * CM_TO_MM, through[1], through[2])
+        return Contact(across, height, depth * CM_TO_MM, self._lids.samples[sample], int(self._lids.owners[sample, 0]))
 
     def _lids_in_eye(self, turns: list[Floats]) -> list[tuple[float, int]]:
         """Depth (cm) and number of the lid sample deepest in the eye, for each gaze.

@@ -12,6 +12,7 @@ from scipy.optimize import brentq
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import derived
 from tightseam.document.model import Character, Side
+from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.triangulate import triangulate
@@ -129,7 +130,7 @@ def propose(seat: EyeSeat) -> list[Proposal]:
     if ball.roundness > OFF_BALL:
         drawn = drawn_to_ball(points, ball)
         after = seat.swept(drawn, ball.centre).worst.depth
-        moves = float(np.linalg.norm(drawn - points, axis=1).max()) * 10
+        moves = float(np.linalg.norm(drawn - points, axis=1).max()) * CM_TO_MM
         found.append(Proposal("Draw it to the ball", "eye.draw_to_ball", {**parts}, before, after, moves))
     if before > 0:
         found += [p for p in (_pushed(seat), _shrunk(seat), _raised(seat)) if p is not None]
@@ -144,8 +145,10 @@ def _pushed(seat: EyeSeat) -> Proposal | None:
     back = _least(depth, MOST_BACK)
     if back is None:
         return None
-    params: dict[str, object] = {"parts": [seat.part], "back_mm": round(back * 10, 2)}
-    return Proposal(f"Push it back by {back * 10:.2f} mm", "eye.push_back", params, seat.sweep.worst.depth, depth(back), back * 10)
+    params: dict[str, object] = {"parts": [seat.part], "back_mm": round(back * CM_TO_MM, 2)}
+    return Proposal(
+        f"Push it back by {back * CM_TO_MM:.2f} mm", "eye.push_back", params, seat.sweep.worst.depth, depth(back), back * CM_TO_MM
+    )
 
 
 def _shrunk(seat: EyeSeat) -> Proposal | None:
@@ -157,7 +160,7 @@ def _shrunk(seat: EyeSeat) -> Proposal | None:
     less = _least(depth, MOST_SHRINK)
     if less is None:
         return None
-    moves = less * float(np.linalg.norm(offset, axis=1).max()) * 10
+    moves = less * float(np.linalg.norm(offset, axis=1).max()) * CM_TO_MM
     params: dict[str, object] = {"parts": [seat.part], "less": round(less, 4)}
     return Proposal(f"Shrink it by {less:.1%}", "eye.shrink", params, seat.sweep.worst.depth, depth(less), moves)
 
@@ -171,8 +174,8 @@ def _raised(seat: EyeSeat) -> Proposal | None:
     by = _least(depth, MOST_RAISED)
     if by is None:
         return None
-    params: dict[str, object] = {"parts": [seat.part], "by_mm": round(by * 10, 2)}
-    return Proposal(f"Raise its lids by {by * 10:.2f} mm", "eye.raise_lids", params, seat.sweep.worst.depth, depth(by), by * 10)
+    params: dict[str, object] = {"parts": [seat.part], "by_mm": round(by * CM_TO_MM, 2)}
+    return Proposal(f"Raise its lids by {by * CM_TO_MM:.2f} mm", "eye.raise_lids", params, seat.sweep.worst.depth, depth(by), by * CM_TO_MM)
 
 
 def _least(depth: Callable[[float], float], most: float) -> float | None:
@@ -196,7 +199,7 @@ def cut_through(head: FoundHead, seat: EyeSeat, contact: Contact) -> Cut:
     near = 1.9 * seat.ball.radius
 
     def flat(points: Floats) -> Floats:
-        return np.stack([(points - centre) @ forward, (points - centre) @ across], axis=1) * 10
+        return np.stack([(points - centre) @ forward, (points - centre) @ across], axis=1) * CM_TO_MM
 
     skin = [line.points for line in section(head.skin.points, head.skin.surface.triangles, plane)]
     ball = section(eye, seat.triangles, plane)

@@ -14,6 +14,7 @@ from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import make_point
 from tightseam.document.model import Bone, Character
+from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Finding, Repair, Unit, repair
 from tightseam.geometry.distance import closest_points, winding
 from tightseam.geometry.triangulate import triangulate
@@ -53,7 +54,7 @@ def _eyes(head: FoundHead, character: Character) -> Iterator[Finding]:
         bone = next((b for b in character.bones if b.name in names and b.region in ("eyes", "other")), None)
         if bone is None:
             continue
-        off = float(np.linalg.norm(np.array(bone.base) - ball.centre)) * 10
+        off = float(np.linalg.norm(np.array(bone.base) - ball.centre)) * CM_TO_MM
         if off > OFF_CENTRE:
             said = f"It turns the eye about a point {off:.1f} mm from the centre of its ball, so the eye swings through the lids."
             centred = _to_centre(character, bone, ball.centre, f"eye_centre_{side}")
@@ -64,7 +65,7 @@ def _to_centre(character: Character, bone: Bone, centre: Floats, name: str) -> t
     """Landmarks may place the bone again where theirs is right; else it is moved as it is."""
     again = _again(character, bone)
     mark = next((m for m in character.landmarks if m.name == name), None)
-    if again and mark is not None and np.linalg.norm(centre - mark.point) * 10 <= OFF_CENTRE:
+    if again and mark is not None and np.linalg.norm(centre - mark.point) * CM_TO_MM <= OFF_CENTRE:
         return again
     tip = make_point(np.array(bone.tip) + centre - bone.base)
     params = {"bone": bone.name, "base": make_point(centre), "tip": tip, "twist": 0, "mirror": False}
@@ -90,7 +91,7 @@ def _jaw(head: FoundHead, character: Character) -> Iterator[Finding]:
     marks = {m.name: np.array(m.point) for m in character.landmarks}
     hinges = [marks[n] for n in ("jaw_hinge_L", "jaw_hinge_R") if n in marks]
     if len(hinges) == 2:
-        miss = max(float(np.linalg.norm(np.cross(h - jaw.base, axis))) for h in hinges) * 10
+        miss = max(float(np.linalg.norm(np.cross(h - jaw.base, axis))) for h in hinges) * CM_TO_MM
         if miss > OFF_HINGE:
             said = f"It passes a hinge by {miss:.1f} mm, so the jaw slides like a drawer instead of turning."
             yield _of_bone("jaw_hinge", jaw, "Jaw axis not through the hinge", said, miss, _again(character, jaw))
@@ -107,7 +108,7 @@ def _twins(head: FoundHead, character: Character) -> Iterator[Finding]:
     for left in (b for b in character.bones if b.side == "L" and b.twin in bones):
         right = bones[str(left.twin)]
         mine, other = np.array([left.base, left.tip]), np.array([right.base, right.tip])
-        off = float(np.linalg.norm(head.plane.mirrored(mine) - other, axis=1).max()) * 10
+        off = float(np.linalg.norm(head.plane.mirrored(mine) - other, axis=1).max()) * CM_TO_MM
         if off > OFF_MIRROR:
             params = {"bone": left.name, "base": left.base, "tip": left.tip, "twist": 0, "mirror": True}
             apart = f"{left.label} and {right.label} are {off:.1f} mm from each other's mirror image"
@@ -185,9 +186,9 @@ def _how_far_outside(points: Floats, piece: Piece) -> Floats:
     """How far points (K, 3) lie outside a mesh that may be open, mm; 0 inside."""
     triangles = triangulate(piece.points, piece.polygons)
     inside = winding(points, piece.points, triangles) > INSIDE
-    return np.where(inside, 0.0, closest_points(points, piece.points, triangles)[0] * 10)
+    return np.where(inside, 0.0, closest_points(points, piece.points, triangles)[0] * CM_TO_MM)
 
 
 def _how_far_from_bounds(point: Floats, points: Floats) -> float:
     """Distance of a point from the bounding box of points (K, 3), mm."""
-    return float(np.linalg.norm(np.maximum(np.maximum(points.min(axis=0) - point, point - points.max(axis=0)), 0))) * 10
+    return float(np.linalg.norm(np.maximum(np.maximum(points.min(axis=0) - point, point - points.max(axis=0)), 0))) * CM_TO_MM
