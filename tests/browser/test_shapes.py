@@ -58,7 +58,11 @@ def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, server, panel):
     # sculpted on the posed head by dragging its chin
     panel.get_by_role("tab", name="Sculpt").click()
     Bench(page).open_sliders()
-    page.get_by_role("textbox", name="Smile, number").fill("0.5")
+    smile = page.get_by_role("textbox", name="Smile, number")
+    smile.fill("abc")
+    page.get_by_role("slider", name="Smile", exact=True).press("ArrowRight")
+    expect(smile).to_have_value("0.01")  # what was typed in vain gives way to the value that moved under it
+    smile.fill("0.5")
     page.keyboard.press("Enter")
     page.get_by_role("textbox", name="Head turn, number").fill("20")
     page.keyboard.press("Enter")

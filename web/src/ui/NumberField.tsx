@@ -13,16 +13,17 @@ interface Props {
   onChange: (value: number) => void
 }
 
-/** A number with its unit. What was typed stays until it is right or Escape takes it back. */
+/** A number with its unit. What was typed stays until it is right, Escape takes it back or the value moves under it. */
 export function NumberField({ id, label, value, low, high, unit, onChange }: Props) {
-  const [typed, setTyped] = useState<string | null>(null)
+  const [entry, setEntry] = useState<{ text: string; over: number } | null>(null)
+  const typed = entry?.over === value ? entry.text : null
   const number = typed === null ? value : parseTyped(typed, unit)
   const wrong =
     number === null ? 'Type a number, with its unit if you like.' : number < low || number > high ? `From ${shown(low, unit)} to ${shown(high, unit)}.` : ''
   const take = () => {
     if (typed !== null && !wrong && number !== null) {
       onChange(number)
-      setTyped(null)
+      setEntry(null)
     }
   }
   return (
@@ -34,13 +35,13 @@ export function NumberField({ id, label, value, low, high, unit, onChange }: Pro
         aria-label={`${label}, number`}
         status={wrong && typed !== null ? 'error' : ''}
         value={typed ?? shown(value, unit)}
-        onChange={(e) => setTyped(e.target.value)}
+        onChange={(e) => setEntry({ text: e.target.value, over: value })}
         onFocus={(e) => e.target.select()}
         onBlur={take}
         onKeyDown={(e) => {
           e.stopPropagation()
           if (e.key === 'Enter') take()
-          if (e.key === 'Escape') setTyped(null)
+          if (e.key === 'Escape') setEntry(null)
         }}
       />
     </Tooltip>
