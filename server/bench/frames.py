@@ -13,14 +13,13 @@ from tightseam.document.lookup import relief as find_relief
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.model import Part
 from tightseam.document.units import CM_TO_MM
-from tightseam.geometry.adjacency import edges
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.jaw.reliefs import relief_values
 from tightseam.lids.maps import map_of
 from tightseam.lids.tune import lids_of
 from tightseam.shapes.offsets import offsets_of
 
-from bench.rigs import Rig, subdivided
+from bench.rigs import Rig, edges_of, subdivided
 from bench.schemas import FrameIn, MapOf, ShapeOf
 from bench.tints import tint
 
@@ -48,7 +47,7 @@ def _mesh(rig: Rig, part: Part) -> dict:
         "kind": part.kind,
         "count": part.vertex_count,
         "triangles": _u32(triangles),
-        "wires": _u32(edges(own, part.vertex_count).ends),
+        "wires": _u32(edges_of(rig.store, part)),
         "colours": None if colours is None else _f32(colours),
         "faceColours": None if face_colours is None else _f32(face_colours[faces]),
         "smooth": {

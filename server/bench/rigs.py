@@ -11,10 +11,12 @@ from scipy.sparse import csr_matrix
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skinned_alike import all_dual, all_linear
 from tightseam.document.arrays import ArrayStore, MemoryStore
-from tightseam.document.derived import DERIVED, Cache
+from tightseam.document.cache import Cache, one
+from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character as Document
 from tightseam.document.model import Part
+from tightseam.geometry.adjacency import edges
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.subdivide import catmull_clark
 from tightseam.head.found import found_head
@@ -75,6 +77,11 @@ class Rig:
         return Evaluator(all_dual(self.document, scratch), scratch)
 
 
+def edges_of(store: ArrayStore, part: Part) -> np.ndarray:
+    """The edges of a part, (E, 2)."""
+    return DERIVED.get(("edges", part.sizes, part.corners), lambda: edges(polygons(store, part), part.vertex_count).ends)
+
+
 def subdivided(store: ArrayStore, part: Part) -> tuple[csr_matrix, Polygons]:
     """One step of subdivision of a part: a matrix, float32, and the finer polygons, all quads."""
 
@@ -92,8 +99,8 @@ class Rigs:
     """
 
     def __init__(self) -> None:
-        self._contents = Cache(REMEMBER, lambda _: 1)
-        self._kept = Cache(KEEP, lambda _: 1)
+        self._contents = Cache(REMEMBER, one)
+        self._kept = Cache(KEEP, one)
 
     def get(self, revision: Revision) -> Rig:
         return self.find(revision.character_id, revision.number, lambda: revision)

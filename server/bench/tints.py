@@ -4,15 +4,12 @@ import numpy as np
 from tightseam.brush.canvas import canvas_of
 from tightseam.deform.compare import in_head, mirrored_difference, mirrored_weights, stretched
 from tightseam.deform.skeleton import checked_values
-from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadRequest
-from tightseam.document.lookup import polygons
 from tightseam.document.model import Part
 from tightseam.document.units import CM_TO_MM
-from tightseam.geometry.adjacency import edges
 from tightseam.weights.patch import Patch
 
-from bench.rigs import Rig
+from bench.rigs import Rig, edges_of
 from bench.schemas import FrameIn
 
 
@@ -22,7 +19,7 @@ def tint(rig: Rig, request: FrameIn, pinned: Rig | None) -> dict[str, np.ndarray
         return {p.name: 100 * _weights(rig, p) for p in rig.document.parts}
     now, to_head = _posed(rig, request)
     if request.tint == "stretch":
-        return {p.name: stretched(np.asarray(rig.store.get(p.points)), now[p.name], _edges(rig, p)) for p in rig.document.parts}
+        return {p.name: stretched(np.asarray(rig.store.get(p.points)), now[p.name], edges_of(rig.store, p)) for p in rig.document.parts}
     if request.tint == "dual":
         return _dual(rig, request)
     if request.tint == "pin":
@@ -32,11 +29,6 @@ def tint(rig: Rig, request: FrameIn, pinned: Rig | None) -> dict[str, np.ndarray
         return {n: _apart(x, before.get(n)) for n, x in now.items()}
     canvases = {p.name: canvas_of(rig.document, rig.store, p) for p in rig.document.parts}
     return {n: mirrored_difference(in_head(x, to_head), canvases[n].partners, canvases[n].plane) for n, x in now.items()}
-
-
-def _edges(rig: Rig, part: Part) -> np.ndarray:
-    key = "edges", part.sizes, part.corners
-    return DERIVED.get(key, lambda: edges(polygons(rig.store, part), part.vertex_count).ends)
 
 
 def _posed(rig: Rig, request: FrameIn) -> tuple[dict[str, np.ndarray], np.ndarray]:

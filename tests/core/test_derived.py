@@ -16,7 +16,8 @@ from tightseam.brush.canvas import canvas_of
 from tightseam.deform import kernels
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
-from tightseam.document.derived import DERIVED, Cache, derived, frozen
+from tightseam.document.cache import Cache, one
+from tightseam.document.derived import DERIVED, derived, frozen
 from tightseam.document.fields import Array, Length, Named, Refers
 from tightseam.document.model import Character
 from tightseam.document.poses import pose_values
@@ -34,7 +35,7 @@ PATIENCE = 10  # s
 
 
 def counted(most: int) -> Cache:
-    return Cache(most, lambda _: 1)
+    return Cache(most, one)
 
 
 def test_what_has_not_been_asked_for_longest_goes_first():
@@ -48,7 +49,7 @@ def test_what_has_not_been_asked_for_longest_goes_first():
 
 
 def test_what_is_heavy_leaves_less_room():
-    kept = Cache(10_000)
+    kept = Cache(10_000, frozen)
     for name, count in (("small", 10), ("large", 1000)):
         kept.put(name, np.zeros(count))
     assert kept.held == 8080

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import derived
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character
 from tightseam.geometry.triangulate import triangulate_with_faces
@@ -33,6 +34,7 @@ class Meshes:
         return slice(int(self.start[k]), int(self.start[k + 1]))
 
 
+@derived("parts")
 def compile_meshes(character: Character, store: ArrayStore) -> Meshes:
     points = [np.asarray(store.get(p.points)) for p in character.parts]
     faces = [polygons(store, p) for p in character.parts]

@@ -17,7 +17,7 @@ from tightseam.deform.meshes import Meshes, compile_meshes
 from tightseam.deform.ride import CompiledRide, compile_ride
 from tightseam.deform.shape_runs import ShapeRuns, compile_shapes
 from tightseam.deform.skeleton import Skeleton, compile_skeleton
-from tightseam.deform.skinning import Skinning, compile_dual_mix, compile_influences
+from tightseam.deform.skinning import Skinning, compile_skinning
 from tightseam.deform.surface_reliefs import compile_reliefs
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import DERIVED
@@ -93,7 +93,7 @@ def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
     sections = ("parts", "shapes", "bones", "bindings", "surface_reliefs", "lips", "controls")
     of = dict(zip(sections, keys_of(character, sections), strict=True))
     parts, carried = of["parts"], (of["parts"], of["bones"], of["bindings"])
-    meshes = DERIVED.get(("meshes", parts), lambda: compile_meshes(character, store))
+    meshes = compile_meshes(character, store)
     shapes = DERIVED.get(("shapes", parts, of["shapes"]), lambda: compile_shapes(character.shapes, store, meshes))
     surface_reliefs = DERIVED.get(
         ("surface reliefs", parts, of["surface_reliefs"]), lambda: compile_reliefs(character.surface_reliefs, store, meshes)
@@ -102,9 +102,6 @@ def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
     skeleton = DERIVED.get(
         ("skeleton", of["bones"], of["controls"], of["shapes"], lid_names, surface_reliefs.names),
         lambda: compile_skeleton(character.controls, character.bones, shapes.names, lid_names, surface_reliefs.names),
-    )
-    skinning = DERIVED.get(
-        ("skinning", carried), lambda: Skinning(compile_influences(character, store, meshes), compile_dual_mix(character, store, meshes))
     )
     lips = DERIVED.get(
         ("lips", parts, of["bones"], of["lips"]),
@@ -141,7 +138,7 @@ def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
         lids,
         stand_ins,
         reliefs,
-        skinning,
+        compile_skinning(character, store),
         lips,
         tuple(_ride(b, character, store, meshes, parts) for b in character.bindings if b.ride is not None),
         tuple(meshes.rows(b.part) for b in late if b.ride is None),

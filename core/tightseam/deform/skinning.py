@@ -9,8 +9,9 @@ import numpy as np
 
 from tightseam.deform import backend
 from tightseam.deform.dual import dual_of, with_duals
-from tightseam.deform.meshes import Meshes
+from tightseam.deform.meshes import Meshes, compile_meshes
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.derived import derived
 from tightseam.document.errors import BadDocument
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Character
@@ -85,7 +86,13 @@ class Skinning:
         return linear if self.dual_mix is None else with_duals(linear, dual_of(whole)[bones], weights, self.dual_mix.of(rows))
 
 
-def compile_influences(character: Character, store: ArrayStore, meshes: Meshes) -> Influences:
+@derived("parts", "bones", "bindings")
+def compile_skinning(character: Character, store: ArrayStore) -> Skinning:
+    meshes = compile_meshes(character, store)
+    return Skinning(_influences(character, store, meshes), _dual_mix(character, store, meshes))
+
+
+def _influences(character: Character, store: ArrayStore, meshes: Meshes) -> Influences:
     """The table of influences; helper bones contribute nothing, totals are left as they are, what is unbound or rides does not move."""
     row = {b.name: k for k, b in enumerate(character.bones)}
     helpers = {b.name for b in character.bones if b.role == "helper"}
@@ -123,7 +130,7 @@ def influence_table(vertices: Ints, bones: Ints, weights: Floats, count: int) ->
     return Influences(table_bones, table_weights)
 
 
-def compile_dual_mix(character: Character, store: ArrayStore, meshes: Meshes) -> DualMix | None:
+def _dual_mix(character: Character, store: ArrayStore, meshes: Meshes) -> DualMix | None:
     """None where all is skinned linearly."""
     whole = np.zeros(len(meshes.rest), np.float32)
     for b in character.bindings:

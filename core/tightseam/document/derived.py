@@ -7,9 +7,7 @@ evaluator or a meter has, belongs to its caller and is not kept here.
 from __future__ import annotations
 
 import sys
-import threading
-from collections import OrderedDict
-from collections.abc import Callable, Hashable, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import MISSING, fields
 from functools import wraps
 from typing import Any, Concatenate, ParamSpec, TypeVar
@@ -17,6 +15,7 @@ from typing import Any, Concatenate, ParamSpec, TypeVar
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore, MemoryStore
+from tightseam.document.cache import Cache
 from tightseam.document.model import About, Character
 from tightseam.document.sections import keys_of
 
@@ -24,55 +23,6 @@ P = ParamSpec("P")
 T = TypeVar("T")
 MOST_BYTES = 1 << 30
 SECTIONS = {f.name: f for f in fields(Character)}
-
-
-class Cache:
-    """Things by a key, at most so many bytes of them or so much else as they are weighed by, the longest unused dropped first. Several
-    threads may ask at once."""
-
-    def __init__(self, most: int = MOST_BYTES, weighed: Callable[[Any], int] | None = None) -> None:
-        self._most, self._held, self._weighed = most, 0, weighed or frozen
-        self._kept: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
-        self._lock = threading.Lock()
-        self._making: dict[Hashable, threading.Lock] = {}
-
-    @property
-    def held(self) -> int:
-        """How much is kept, as it was when it was put here."""
-        return self._held
-
-    def get(self, key: Hashable, make: Callable[[], T]) -> T:
-        """What is kept under the key, or what `make()` gives; who asks while it is made waits. `make` must not ask for its own key."""
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key][0]
-            making = self._making.setdefault(key, threading.Lock())
-        with making:
-            with self._lock:
-                if key in self._kept:
-                    return self._kept[key][0]
-            try:
-                made = make()
-                self.put(key, made)
-            finally:
-                with self._lock:
-                    self._making.pop(key, None)
-        return made
-
-    def put(self, key: Hashable, thing: Any) -> None:
-        """Keep a thing that is there already."""
-        size = self._weighed(thing)
-        with self._lock:
-            self._held += size - self._kept.pop(key, (None, 0))[1]
-            self._kept[key] = thing, size
-            while self._held > self._most and len(self._kept) > 1:
-                self._held -= self._kept.popitem(last=False)[1][1]
-
-    def clear(self) -> None:
-        with self._lock:
-            self._kept.clear()
-            self._held = 0
 
 
 def frozen(thing: Any) -> int:
@@ -94,7 +44,7 @@ def _frozen(thing: Any, seen: set[int]) -> int:
     return sys.getsizeof(thing, 0) + sum(_frozen(x, seen) for x in getattr(thing, "__dict__", {}).values())
 
 
-DERIVED = Cache()
+DERIVED = Cache(MOST_BYTES, frozen)
 
 
 def derived(

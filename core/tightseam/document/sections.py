@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import json
-import threading
-from collections import OrderedDict
 from collections.abc import Iterable
 from dataclasses import dataclass, fields
 from functools import cache
@@ -14,6 +12,7 @@ from typing import Any, get_type_hints
 from pydantic import TypeAdapter
 
 from tightseam.document.arrays import ArrayHash
+from tightseam.document.cache import Cache, one
 from tightseam.document.fields import Array
 from tightseam.document.model import Character
 from tightseam.document.walk import fields_of
@@ -38,34 +37,21 @@ class Dump:
     of: Any
 
 
-class _Dumps:
-    """The last dumps, by the very things that a section holds: those never change, and an edit leaves most of them as they are."""
+def _dump(character: Character, section: str) -> Dump:
+    """Made once by the very things that a section holds: those never change, and an edit leaves most of them as they are."""
+    value = getattr(character, section)
+    things = value if isinstance(value, tuple) else (value,)
 
-    def __init__(self, most: int) -> None:
-        self._most = most
-        self._kept: OrderedDict[tuple[str, tuple[int, ...]], Dump] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def of(self, character: Character, section: str) -> Dump:
-        value = getattr(character, section)
-        things = value if isinstance(value, tuple) else (value,)
-        key = section, tuple(map(id, things))  # of things that are kept alive beside it
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key]
+    def made() -> Dump:
         text = _written(section, value)
-        made = Dump(text, section_hash(text), things)
-        with self._lock:
-            self._kept[key] = made
-            while len(self._kept) > self._most:
-                self._kept.popitem(last=False)
-        return made
+        return Dump(text, section_hash(text), things)
+
+    return _DUMPS.get((section, tuple(map(id, things))), made)  # by the ids of what the dump keeps alive
 
 
 def dump_section(character: Character, section: str) -> bytes:
     """Canonical JSON: sorted keys, no spaces, UTF-8."""
-    return _DUMPS.of(character, section).text
+    return _dump(character, section).text
 
 
 def dump_sections(character: Character) -> dict[str, bytes]:
@@ -74,7 +60,7 @@ def dump_sections(character: Character) -> dict[str, bytes]:
 
 def keys_of(character: Character, sections: Iterable[str]) -> tuple[str, ...]:
     """The hashes of some sections."""
-    return tuple(_DUMPS.of(character, name).key for name in sections)
+    return tuple(_dump(character, name).key for name in sections)
 
 
 def section_hash(text: bytes) -> str:
@@ -86,7 +72,7 @@ def _written(section: str, value: Any) -> bytes:
     return json.dumps(plain, sort_keys=True, separators=(",", ":"), ensure_ascii=False).encode()
 
 
-_DUMPS = _Dumps(512)
+_DUMPS = Cache(512, one)
 
 
 def array_hashes(character: Character) -> set[ArrayHash]:

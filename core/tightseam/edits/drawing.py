@@ -50,7 +50,7 @@ class Drawing:
         self.stroke = stroke_of(character, store, painting)
         self.dabs = 0
         self._touched = False
-        self._digest = blake2b(repr((keys_of(character, SECTION_NAMES), painting)).encode())
+        self._digest = _digest_of(character, painting)
         self._lock = threading.Lock()
 
     def draw(self, dabs: Iterable[AnyDab]) -> Ints:
@@ -59,7 +59,7 @@ class Drawing:
             changed: list[Ints] = [np.zeros(0, np.int64)]
             for dab in dabs:
                 changed.append(self.stroke.dab(dab))  # type: ignore[arg-type]
-                self._digest.update(repr(dab).encode())
+                self._digest.update(_written(dab))
                 self.dabs += 1
             found: Ints = np.unique(np.concatenate(changed))
             self._touched |= len(found) > 0
@@ -90,15 +90,23 @@ class Drawings:
 
     def painted(self, character: Character, store: ArrayStore, painting: AnyPainting, dabs: Iterable[AnyDab]) -> Character:
         """The character with a stroke of these dabs; BadRequest where they touch nothing."""
-        digest = blake2b(repr((keys_of(character, SECTION_NAMES), painting)).encode())
-        dabs = list(dabs)
+        dabs, digest = list(dabs), _digest_of(character, painting)
         for dab in dabs:
-            digest.update(repr(dab).encode())
+            digest.update(_written(dab))
         found = next((d for d in list(self._last) if d.key == digest.hexdigest()), None)
         if found is None:
             found = Drawing(character, store, painting)
             found.draw(dabs)
         return found.painted(character, store)
+
+
+def _digest_of(character: Character, painting: AnyPainting) -> blake2b:
+    """The digest of a stroke before its first dab, to be gone on with by each as it is `_written`."""
+    return blake2b(_written((keys_of(character, SECTION_NAMES), painting)))
+
+
+def _written(thing: object) -> bytes:
+    return repr(thing).encode()
 
 
 DRAWINGS = Drawings(8)
