@@ -36,7 +36,7 @@ lint: setup
 	$(VENV)/bin/ruff check .
 	$(VENV)/bin/ruff format --check .
 	$(VENV)/bin/mypy
-	$(VENV)/bin/lint-imports
+	PYTHONPATH=server $(VENV)/bin/lint-imports
 	cd web && npm run --silent types && npm run --silent lint
 	$(MANAGE) makemigrations --check --dry-run --verbosity 0
 	sh scripts/client-is-current.sh

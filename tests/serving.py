@@ -23,6 +23,14 @@ def free_port() -> int:
         return s.getsockname()[1]
 
 
+def _answered(request: urllib.request.Request) -> tuple[int, dict]:
+    try:
+        with urllib.request.urlopen(request, timeout=60) as answer:
+            return answer.status, json.loads(answer.read() or b"null")
+    except urllib.error.HTTPError as refused:
+        return refused.code, json.load(refused)
+
+
 class Server:
     def __init__(self, data: Path, demo: bool = False) -> None:
         self.data, self.demo, self.port = data, demo, free_port()
@@ -47,14 +55,33 @@ class Server:
                 time.sleep(0.05)
         raise RuntimeError("The server did not come up.")
 
-    def take_in(self, name: str, content: bytes, token: str = "t") -> dict:
+    def ask(self, path: str, body: dict | None = None, method: str | None = None, window: str = "tests") -> tuple[int, dict]:
+        """Status and JSON of an answer."""
+        data = None if body is None else json.dumps(body).encode()
+        headers = {"Content-Type": "application/json", "X-Window": window}
+        request = urllib.request.Request(f"{self.address}/api/{path}", data, headers, method=method)
+        return _answered(request)
+
+    def settled(self, job: dict) -> dict:
+        """A job once it has ended."""
+        while job["state"] in ("waiting", "running"):
+            job = self.ask(f"jobs/{job['id']}")[1]
+        return job
+
+    def take_in(self, name: str, content: bytes) -> dict:
         """Put a file on the shelf; its entry there."""
+        job = self.settled(self.send(name, content))
+        assert job["state"] == "done", job
+        entries = self.ask("characters")[1]
+        return next(e for e in entries if e["id"] == job["result"]["character"])
+
+    def send(self, name: str, content: bytes) -> dict:
+        """Send a file to be put on the shelf; the job that does it."""
         boundary = "----seam"
         head = f'--{boundary}\r\nContent-Disposition: form-data; name="files"; filename="{name}"\r\n\r\n'.encode()
         body = head + content + f"\r\n--{boundary}--\r\n".encode()
-        headers = {"Content-Type": f"multipart/form-data; boundary={boundary}"}
-        request = urllib.request.Request(f"{self.address}/api/imports/{token}", body, headers)
-        return json.load(urllib.request.urlopen(request, timeout=60))["entry"]
+        headers = {"Content-Type": f"multipart/form-data; boundary={boundary}", "X-Window": "tests"}
+        return _answered(urllib.request.Request(f"{self.address}/api/imports", body, headers))[1]
 
     def kill(self) -> None:
         """As a power cut would: no chance to finish anything."""

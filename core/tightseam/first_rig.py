@@ -19,6 +19,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import held_by_lids, polygons
 from tightseam.document.make import make_delta, make_influences, make_point, put_sets
 from tightseam.document.model import About, Binding, Carrier, Character, EyeRelief, Landmark, Lids, Part, Shape, Skeleton
+from tightseam.document.progress import tell
 from tightseam.geometry.adjacency import is_closed
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
@@ -51,7 +52,9 @@ class RigBuilder:
 
     def build(self) -> Character:
         skin = replace(self.skin, sets=self.skin.sets | put_sets(self.store, head_sets(self.surface)))
+        tell(0.0, "Finding the lids")
         lids, reliefs = self._lids()
+        tell(0.3, "Building bones")
         rigged = replace(
             rebuilt(self.character, self.choices, self.store),
             parts=tuple(skin if p is self.skin else self._rooted(p, skin, lids) for p in self.parts),
@@ -62,8 +65,11 @@ class RigBuilder:
         sides = [pair.side for pair in lids]
         poses = starting_poses(sides)
         neck, tongue = chain_of(rigged.bones, "neck"), chain_of(rigged.bones, "tongue")
+        tell(0.4, "Weighing the parts")
+        bound = self.bound(rigged)
+        tell(0.7, "Making the first shapes, seams and poses")
         rigged = replace(
-            self.bound(rigged),
+            bound,
             shapes=tuple(self._expressions(rigged, skin)),
             controls=starting_controls(neck[-1].name, [b.name for b in tongue], sides, mouth_width(self.surface)),
             seams=(*starting_seams(self._roles(), tuple(b.name for b in tongue)), *hair_seams(rigged.parts, skin.name)),

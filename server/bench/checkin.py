@@ -6,13 +6,12 @@ from collections.abc import Iterable
 from datetime import date
 
 import numpy as np
-from characters import reports
 from characters.history import load
 from characters.models import Revision
 from tightseam.checkin.check import Check
 from tightseam.checkin.limits import LIMITS, limits_with
 from tightseam.checkin.note import Note, write_note
-from tightseam.checkin.report import Report, check_in
+from tightseam.checkin.report import check_in
 from tightseam.checkin.twin import delivered_points, twin_check
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.model import Character as Document
@@ -25,26 +24,12 @@ from bench.schemas import ChangeOut, CheckInOut, LimitOut, MovedOut, PreviewOut
 
 MOST_LINES = 4000
 STILL = 1e-9  # cm
-CHECKED = ("parts", "checkin")  # the sections that checks look at
 
 
 def report(revision: Revision) -> CheckInOut:
     """The checks of a revision, made once for all revisions with the same meshes, limits and waivers."""
-    found = reports.kept_or_made(checkin_key(revision), lambda: _checked(revision))
-    return CheckInOut(**found | {"revision": revision.number})
-
-
-def checkin_key(revision: Revision) -> str:
-    return reports.report_key("checkin", revision, CHECKED)
-
-
-def _checked(revision: Revision) -> dict:
     document, store = load(revision)
-    return _answer(revision, document, check_in(document, store)).model_dump(mode="json")
-
-
-def _answer(revision: Revision, document: Document, found: Report) -> CheckInOut:
-    own = document.checkin.limits
+    found, own = check_in(document, store), document.checkin.limits
     values = limits_with(own)
     return CheckInOut(
         revision=revision.number,
@@ -60,12 +45,16 @@ def _answer(revision: Revision, document: Document, found: Report) -> CheckInOut
     )
 
 
+def key_of(revision: Revision) -> str:
+    return check_in.key(load(revision)[0])
+
+
 def preview(revision: Revision, step: Step) -> PreviewOut:
     """What an edit would do to meshes and checks. Nothing is stored."""
     document, behind = load(revision)
     store = MemoryStore(behind)
     changed = step.params.apply(document, store)
-    before, after = report(revision).checks, check_in(changed, store).checks
+    before, after = check_in(document, behind).checks, check_in(changed, store).checks
     old = {p.name: p for p in document.parts}
     parts = [_moved(old[p.name], p, store) for p in changed.parts if p.name in old and p.points != old[p.name].points]
     return PreviewOut(
@@ -114,9 +103,7 @@ def twin(revision: Revision, files: dict[str, bytes]) -> Check:
 def note(revision: Revision) -> tuple[Document, Note]:
     document, store = load(revision)
     today = date.today()
-    kept = report(revision)
-    found = Report(tuple(kept.checks), {limit.key: limit.value for limit in kept.limits})
-    return document, write_note(document, store, found, f"{today.day} {today:%B %Y}")
+    return document, write_note(document, store, check_in(document, store), f"{today.day} {today:%B %Y}")
 
 
 def zipped(made: Note) -> bytes:

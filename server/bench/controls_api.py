@@ -1,5 +1,6 @@
 """The Controls station through HTTP: the face plan, responses as curves, takes."""
 
+from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 from tightseam.controls.face_plan import face_lines
@@ -58,7 +59,7 @@ class FollowedTake(Schema):
 
 
 @router.get("/characters/{int:id}/controls", response={200: ControlsOut, **REFUSED})
-def controls(request, id: int, revision: int):
+def controls(request: HttpRequest, id: int, revision: int) -> ControlsOut:
     """What the Controls station draws."""
     rig = rig_of(id, revision)
     curves = [
@@ -71,14 +72,14 @@ def controls(request, id: int, revision: int):
 
 
 @router.get("/takes", response=list[TakeOut])
-def takes(request):
+def takes(request: HttpRequest) -> list[TakeOut]:
     """The takes that ship with the application."""
     found = [take(name) for name in MADE]
     return [TakeOut(name=t.name, label=t.label, seconds=len(t.frames) / t.rate, channels=list(t.channels)) for t in found]
 
 
 @router.post("/characters/{int:id}/takes", response={200: FollowedTake, **REFUSED})
-def follow_take(request, id: int, body: FollowTake):
+def follow_take(request: HttpRequest, id: int, body: FollowTake) -> FollowedTake:
     """A take as values of controls, as if a capture device sent it."""
     document = rig_of(id, body.revision).document
     found = take(body.take)

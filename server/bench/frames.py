@@ -1,6 +1,7 @@
 """Meshes and frames for the stage, as msgpack."""
 
 import zlib
+from typing import Any
 
 import msgpack
 import numpy as np
@@ -34,7 +35,7 @@ def meshes(rig: Rig) -> bytes:
     return msgpack.packb({"parts": [_mesh(rig, part) for part in rig.document.parts]})
 
 
-def _mesh(rig: Rig, part: Part) -> dict:
+def _mesh(rig: Rig, part: Part) -> dict[str, Any]:
     rest = np.asarray(rig.store.get(part.points))
     own = polygons(rig.store, part)
     matrix, finer = subdivided(rig.store, part)
@@ -60,15 +61,16 @@ def _mesh(rig: Rig, part: Part) -> dict:
     }
 
 
-def frame(rig: Rig, request: FrameIn, pinned: Rig | None = None) -> bytes:
-    """Posed points and normals of each part that the client does not show yet, and the weights of a bone if asked for."""
+def frame(rig: Rig, request: FrameIn, other: Rig | None = None) -> bytes:
+    """Posed points and normals of each part that the client does not show yet, and the weights of a bone if asked for. `other` is what a
+    difference is held against: the pinned revision, or what is there of an edit that is tried."""
     values = checked_values(rig.document, request.values, request.overdrive)
     evaluator = rig.evaluator()
     points, normals = evaluator.frame(values)
     parts = {}
     for part in rig.document.parts:
         rows = evaluator.meshes.rows(part.name)
-        digest = zlib.adler32(points[rows].view(np.uint8).reshape(-1)) * 2 + request.smooth
+        digest = zlib.adler32(points[rows].view(np.uint8).reshape(-1).data) * 2 + request.smooth
         if request.known.get(part.name) != digest:
             p, n = _smooth(rig, part, points[rows]) if request.smooth else (points[rows], normals[rows])
             parts[part.name] = {"digest": digest, "points": _f32(p), "normals": _f32(n)}
@@ -84,7 +86,7 @@ def frame(rig: Rig, request: FrameIn, pinned: Rig | None = None) -> bytes:
     if request.shape_of is not None:
         answer["weights"] = shape_size(rig, request.shape_of, request.smooth)
     if request.tint is not None:
-        tints = tint(rig, request, pinned)
+        tints = tint(rig, request, other)
         answer["tint"] = {p.name: _f32(_fine(rig, p, tints[p.name]) if request.smooth else tints[p.name]) for p in rig.document.parts}
     return msgpack.packb(answer)
 
@@ -107,7 +109,7 @@ def _bones(rig: Rig, matrices: np.ndarray) -> bytes:
     return _f32(np.einsum("bij,bej->bei", matrices[:, :3], ends))
 
 
-def weights(rig: Rig, bone: str, smooth: bool) -> dict:
+def weights(rig: Rig, bone: str, smooth: bool) -> dict[str, Any]:
     """Per part, the weight of a bone and the total on each vertex."""
     find_bone(rig.document, bone)
     answer = {}
@@ -123,19 +125,19 @@ def weights(rig: Rig, bone: str, smooth: bool) -> dict:
     return answer
 
 
-def lid_map(rig: Rig, wanted: MapOf, smooth: bool) -> dict:
+def lid_map(rig: Rig, wanted: MapOf, smooth: bool) -> dict[str, Any]:
     """The values of a map of lids on the skin."""
     pair = lids_of(rig.document, wanted.side)
     return _on_part(rig, pair.skin, map_of(rig.document, rig.store, pair, wanted.map), smooth)
 
 
-def region(rig: Rig, name: str, smooth: bool) -> dict:
+def region(rig: Rig, name: str, smooth: bool) -> dict[str, Any]:
     """The region of a relief on its part."""
     relief = find_relief(rig.document, name)
     return _on_part(rig, relief.part, relief_values(rig.document, rig.store, relief), smooth)
 
 
-def shape_size(rig: Rig, wanted: ShapeOf, smooth: bool) -> dict:
+def shape_size(rig: Rig, wanted: ShapeOf, smooth: bool) -> dict[str, Any]:
     """Per part, how far a shape moves each vertex in parts of the farthest; totals are not 1 where it moves less than can be meant."""
     offsets = offsets_of(rig.document, rig.store, find_shape(rig.document, wanted.shape))
     far = {n: CM_TO_MM * np.linalg.norm(x, axis=1) for n, x in offsets.items()}
@@ -147,7 +149,7 @@ def shape_size(rig: Rig, wanted: ShapeOf, smooth: bool) -> dict:
     return answer
 
 
-def _on_part(rig: Rig, name: str, values: np.ndarray, smooth: bool) -> dict:
+def _on_part(rig: Rig, name: str, values: np.ndarray, smooth: bool) -> dict[str, Any]:
     """Per part, as weights are: values on one of them, nothing elsewhere, and all totals 1."""
     answer = {}
     for part in rig.document.parts:
@@ -156,7 +158,7 @@ def _on_part(rig: Rig, name: str, values: np.ndarray, smooth: bool) -> dict:
     return answer
 
 
-def _ramp(rig: Rig, part: Part, own: np.ndarray, total: np.ndarray, smooth: bool) -> dict:
+def _ramp(rig: Rig, part: Part, own: np.ndarray, total: np.ndarray, smooth: bool) -> dict[str, Any]:
     own, total = (_fine(rig, part, x) if smooth else x for x in (own, total))
     return {"own": _f32(own), "total": _f32(total)}
 

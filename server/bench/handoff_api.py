@@ -1,43 +1,46 @@
 """Files out."""
 
-from characters import history
-from ninja import Router
+from typing import Literal
 
-from bench.requests import character_of, download
+from characters import history
+from django.http import HttpRequest, HttpResponse
+from jobs.asking import ask
+from ninja import Router
+from tightseam.document.lookup import part as find_part
+from tightseam.exchange.obj_write import write_obj
+
+from bench import made_files
+from bench.requests import REFUSED, character_of, download
+from bench.schemas import JobOut
+from bench.waiting import asker, done_or_job
 
 router = Router()
+Kind = Literal["obj", "usd", "glb", "seam"]
+TYPES = {
+    "obj": ("obj", "model/obj"),
+    "usd": ("usdc", "model/vnd.usd"),
+    "glb": ("glb", "model/gltf-binary"),
+    "seam": ("seam", "application/zip"),
+}
 
 
-@router.get("/characters/{int:id}/export.obj")
-def export_obj(request, id: int, part: str | None = None):
-    """The meshes as they stand, in the delivered order and unit."""
-    from tightseam.document.lookup import part as find_part
-    from tightseam.exchange.obj_write import write_obj
-
+@router.get("/characters/{int:id}/parts/{part}.obj", response=REFUSED)
+def export_part(request: HttpRequest, id: int, part: str) -> HttpResponse:
+    """The mesh of one part as it stands, in the delivered order and unit."""
     document, store = history.load(character_of(id).head)
-    chosen = None if part is None else [find_part(document, part)]
-    return download(write_obj(document, store, chosen), f"{document.about.name}{f' {part}' if part else ''}", "obj", "model/obj")
+    return download(write_obj(document, store, [find_part(document, part)]), f"{document.about.name} {part}", "obj", "model/obj")
 
 
-@router.get("/characters/{int:id}/export.usd")
-def export_usd(request, id: int):
-    from tightseam.exchange.usd_write import write_usd
-
-    document, store = history.load(character_of(id).head)
-    return download(write_usd(document, store), document.about.name, "usdc", "model/vnd.usd")
-
-
-@router.get("/characters/{int:id}/export.glb")
-def export_glb(request, id: int):
-    from tightseam.exchange.glb_write import write_glb
-
-    document, store = history.load(character_of(id).head)
-    return download(write_glb(document, store), document.about.name, "glb", "model/gltf-binary")
-
-
-@router.get("/characters/{int:id}/export.seam")
-def export_seam(request, id: int):
-    from tightseam.exchange.character_file import write_character
-
-    document, store = history.load(character_of(id).head)
-    return download(write_character(document, store), document.about.name, "seam", "application/zip")
+@router.get("/characters/{int:id}/export.{kind}", response={202: JobOut, **REFUSED})
+def export(request: HttpRequest, id: int, kind: Kind) -> HttpResponse:
+    """The character as a file: meshes in the delivered order and unit, or all that the format can hold."""
+    head = character_of(id).head
+    key = made_files.key_of(head, kind)
+    if made_files.found(key) is None:
+        going = done_or_job(ask("export", f"Writing {kind.upper()}", key, asker(request), revision=head, params={"kind": kind}))
+        if going is not None:
+            return going
+    data = made_files.found(key)
+    assert data is not None
+    document, _ = history.load(head)
+    return download(data, document.about.name, *TYPES[kind])

@@ -4,14 +4,16 @@ from dataclasses import asdict
 from typing import Literal
 
 import numpy as np
+from characters import history
+from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
+from tightseam.bake.mouth import BakeError, bake_errors
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character as Document
 from tightseam.document.model import Point
-from tightseam.document.mouth_model import CORNERS, SEALS, ReliefWay
-from tightseam.jaw.bake import BakeError, bake_errors
+from tightseam.document.mouth_model import CORNERS, SEALS, Relief, ReliefWay
 from tightseam.jaw.curves import JawCurves
 from tightseam.jaw.cut import CutName, jaw_cut
 from tightseam.jaw.face import REGIONS
@@ -22,7 +24,10 @@ from tightseam.jaw.reliefs import PRESETS, PresetName
 from tightseam.jaw.teeth import teeth_gap
 
 from bench.curves import CurveOut, curve_out
-from bench.requests import REFUSED, rig_of
+from bench.requests import REFUSED, revision_of, rig_of
+from bench.rigs import Rig
+from bench.schemas import JobOut
+from bench.waiting import report_or_job
 
 router = Router()
 
@@ -132,7 +137,7 @@ class JawCutOut(Schema):
 
 
 @router.get("/characters/{int:id}/jaw", response={200: JawOut, **REFUSED})
-def jaw(request, id: int, revision: int):
+def jaw(request: HttpRequest, id: int, revision: int) -> JawOut:
     """How the jaw moves, reliefs and lips."""
     rig = rig_of(id, revision)
     document = rig.document
@@ -151,7 +156,7 @@ def jaw(request, id: int, revision: int):
 
 
 @router.get("/characters/{int:id}/jaw/needs", response={200: list[NeedOut], **REFUSED})
-def relief_needs(request, id: int, revision: int):
+def relief_needs(request: HttpRequest, id: int, revision: int) -> list[NeedOut]:
     """Where the posed head asks for a relief, with the jaw wide open."""
     with rig_of(id, revision).lower_face() as meters:
         measured = needs_of(meters.jaw)
@@ -159,7 +164,7 @@ def relief_needs(request, id: int, revision: int):
 
 
 @router.post("/characters/{int:id}/jaw/curves", response={200: CurvesOut, **REFUSED})
-def jaw_curves(request, id: int, body: CurvesIn):
+def jaw_curves(request: HttpRequest, id: int, body: CurvesIn) -> CurvesOut:
     """What the lower face does over the opening of the jaw."""
     rig = rig_of(id, body.revision)
     values = checked_values(rig.document, body.values)
@@ -168,7 +173,7 @@ def jaw_curves(request, id: int, body: CurvesIn):
 
 
 @router.post("/characters/{int:id}/jaw/section", response={200: JawCutOut, **REFUSED})
-def jaw_section(request, id: int, body: JawCutIn):
+def jaw_section(request: HttpRequest, id: int, body: JawCutIn) -> JawCutOut:
     """The outline of the cheeks, or of the middle of the face, against the neutral."""
     rig = rig_of(id, body.revision)
     values = checked_values(rig.document, body.values, overdrive=True)
@@ -179,7 +184,7 @@ def jaw_section(request, id: int, body: JawCutIn):
 
 
 @router.get("/characters/{int:id}/jaw/neck", response={200: NeckReport, **REFUSED})
-def jaw_neck(request, id: int, revision: int, line: float | None = None):
+def jaw_neck(request: HttpRequest, id: int, revision: int, line: float | None = None) -> NeckReport:
     """How hard the head stays above a line (cm up the neutral), and what becomes of the neck."""
     with rig_of(id, revision).lower_face() as meters:
         if meters.neck is None:
@@ -187,11 +192,12 @@ def jaw_neck(request, id: int, revision: int, line: float | None = None):
         return meters.neck.measure(line)
 
 
-@router.get("/characters/{int:id}/jaw/baked", response={200: list[BakeError], **REFUSED})
-def jaw_baked(request, id: int, revision: int):
+@router.get("/characters/{int:id}/jaw/baked", response={200: list[BakeError], 202: JobOut, **REFUSED})
+def jaw_baked(request: HttpRequest, id: int, revision: int) -> HttpResponse:
     """How far off shapes are that stand in for reliefs and lips."""
-    rig = rig_of(id, revision)
-    return bake_errors(rig.document, rig.store)
+    looked_at = revision_of(id, revision)
+    key = bake_errors.key(history.load(looked_at)[0])
+    return report_or_job(request, "bake errors", "Measuring what shapes can stand in for", key, looked_at)
 
 
 def _curves(found: JawCurves) -> CurvesOut:
@@ -209,7 +215,7 @@ def _curves(found: JawCurves) -> CurvesOut:
     )
 
 
-def _relief(rig, document: Document, relief) -> ReliefOut:
+def _relief(rig: Rig, document: Document, relief: Relief) -> ReliefOut:
     kept = {n: getattr(relief, n) for n in ("name", "label", "part", "cm", "direction", "way", "exaggerate", "muted", "twin")}
     return ReliefOut(
         **kept,

@@ -3,6 +3,8 @@
 from dataclasses import asdict, replace
 
 import numpy as np
+from characters import history
+from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 from tightseam.deform.curves import compile_curve
@@ -19,8 +21,10 @@ from tightseam.lids.driver_error import DriverError, driver_errors
 from tightseam.lids.repairs import Lid
 from tightseam.lids.tune import lids_of, with_lids
 
-from bench.requests import REFUSED, rig_of
+from bench.requests import REFUSED, revision_of, rig_of
 from bench.rigs import Rig
+from bench.schemas import JobOut
+from bench.waiting import report_or_job
 
 FARTHEST_DRAWN = 40  # degrees of gaze
 
@@ -86,7 +90,7 @@ class BoardOut(Schema):
 
 
 @router.post("/characters/{int:id}/lids/board", response={200: BoardOut, **REFUSED})
-def lid_board(request, id: int, body: BoardIn):
+def lid_board(request: HttpRequest, id: int, body: BoardIn) -> BoardOut:
     """Every closing of the lids against every gaze."""
     rig = rig_of(id, body.revision)
     values = checked_values(rig.document, body.values)
@@ -105,11 +109,12 @@ def lid_board(request, id: int, body: BoardIn):
     )
 
 
-@router.get("/characters/{int:id}/lids/drivers", response={200: list[DriverError], **REFUSED})
-def lid_drivers(request, id: int, revision: int, side: Side):
+@router.get("/characters/{int:id}/lids/drivers", response={200: list[DriverError], 202: JobOut, **REFUSED})
+def lid_drivers(request: HttpRequest, id: int, revision: int, side: Side) -> HttpResponse:
     """How far an eye's lids would be from the arc, for each number of in-betweens and for bones."""
-    rig = rig_of(id, revision)
-    return driver_errors(rig.evaluator(), lids_of(rig.document, side))
+    looked_at = revision_of(id, revision)
+    key = driver_errors.key(history.load(looked_at)[0], side)
+    return report_or_job(request, "lid drivers", "Measuring what can stand in for the arc", key, looked_at, {"side": side})
 
 
 class LidCutIn(Schema):
@@ -132,7 +137,7 @@ class LidCutOut(Schema):
 
 
 @router.post("/characters/{int:id}/lids/section", response={200: LidCutOut, **REFUSED})
-def lid_section(request, id: int, body: LidCutIn):
+def lid_section(request: HttpRequest, id: int, body: LidCutIn) -> LidCutOut:
     """A flat cut through the lids of an eye."""
     rig = rig_of(id, body.revision)
     values = checked_values(rig.document, body.values)

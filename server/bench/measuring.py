@@ -1,67 +1,27 @@
-"""Measuring poses, with the results of strip poses kept for all revisions that are alike to the meter."""
+"""Measuring poses, and what moves a place in them."""
 
 from dataclasses import asdict
 
 import numpy as np
-from characters import reports
-from characters.models import Revision
 from tightseam.deform.pull import Pull, lags, listed, pulls
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.lookup import pose as find_pose
-from tightseam.document.model import Pose
-from tightseam.document.poses import pose_values, shown_poses
-from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
-from tightseam.seams.effects import SideEffects, side_effects
-from tightseam.seams.findings import findings
 from tightseam.seams.follow import expected_weights
+from tightseam.seams.pose_report import PoseReport
 
-from bench.rigs import Rig, rigs
-from bench.schemas import MeasureIn, MeasureOut, PullIn, PullOut, PullRowOut
+from bench.rigs import Rig
+from bench.schemas import MeasureIn, PullIn, PullOut, PullRowOut
 
 MOST_ARROWS = 120
 
 
-def measure(revision: Revision, request: MeasureIn) -> MeasureOut:
-    """Readings and findings of one pose; a strip pose is measured once for all revisions in which nothing that is measured differs."""
-    rig = rigs.get(revision)
-    if request.pose is None:
-        return _measured(rig, None, request)
-    key = pose_key(revision, find_pose(rig.document, request.pose))
-    return MeasureOut(**reports.kept_or_made(key, lambda: _measured(rig, request.pose, request).model_dump(mode="json")))
-
-
-def pose_key(revision: Revision, pose: Pose) -> str:
-    return reports.report_key("pose, one kind of finding", revision, MEASURED, asdict(pose))
-
-
-def _measured(rig: Rig, pose_name: str | None, request: MeasureIn) -> MeasureOut:
-    pose = None if pose_name is None else find_pose(rig.document, pose_name)
-    values = checked_values(rig.document, request.values) if pose is None else pose_values(rig.document, pose)
-    with rig.measures() as measures:
-        readings = measures.seams.measure(values, () if pose is None else pose.closes)
-        uneven = measures.mirror.read(values, readings)
-    found = [] if pose is None else findings(rig.document, rig.store, rig.evaluator(), {pose.name: readings})
-    return MeasureOut(
-        pose=pose_name,
-        within=all(r.within for r in readings),
-        readings=[asdict(r) for r in readings],
-        uneven=uneven,
-        findings=[asdict(f) for f in found],
-    )
-
-
-def effects(before: Revision, after: Revision) -> SideEffects:
-    """All poses of a revision against those of another one: what is not measured yet is measured now."""
-    document = rigs.get(after).document
-    sides = [readings_of(revision) for revision in (before, after)]
-    return side_effects(document, *sides)
-
-
-def readings_of(revision: Revision) -> dict:
-    """Readings of every pose of the strip, by its name."""
-    poses = shown_poses(rigs.get(revision).document)
-    return {p.name: measure(revision, MeasureIn(revision=revision.number, pose=p.name)).readings for p in poses}
+def measure(rig: Rig, request: MeasureIn) -> PoseReport:
+    """What is measured in one pose; in one of the strip once for all heads in which nothing that is measured differs."""
+    with rig.measures() as meter:
+        if request.pose is None:
+            return meter.measure(checked_values(rig.document, request.values))
+        return meter.report(find_pose(rig.document, request.pose))
 
 
 def pull(rig: Rig, request: PullIn) -> PullOut:

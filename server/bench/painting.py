@@ -2,7 +2,7 @@
 
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import msgpack
 import numpy as np
@@ -30,6 +30,7 @@ class Shown:
     drawing: Drawing
     meshes: Meshes
     points: np.ndarray
+    lock: threading.Lock = field(default_factory=threading.Lock)
 
 
 class Painting:
@@ -37,21 +38,36 @@ class Painting:
 
     def __init__(self) -> None:
         self._shown: OrderedDict[str, Shown] = OrderedDict()
-        self._lock = threading.RLock()
+        self._lock = threading.Lock()  # of the table alone: nobody waits for another's stroke
 
     def paint(self, rig: Rig, request: PaintIn | SculptIn) -> bytes:
         """Msgpack: the vertices that some dabs changed or moved, with their values, totals, posed points and normals; other parts that
         moved with them; and of a stroke that sculpts how far from where it was wanted something stayed at most, mm."""
-        with self._lock:
-            shown = self._shown.pop(request.token, None) if request.first else _begun(rig, request)
-            if shown is None or request.first != shown.drawing.dabs:
-                went = "was lost on the way" if shown is None else "came out of order"
-                raise BadRequest(f"This stroke {went}. Nothing was changed; paint it again.")
+        shown = self._found(request.token) if request.first else _begun(rig, request)
+        if shown is None:
+            raise BadRequest("This stroke was lost on the way. Nothing was changed; paint it again.")
+        with shown.lock:
+            if request.first != shown.drawing.dabs:
+                self._forget(request.token)
+                raise BadRequest("This stroke came out of order. Nothing was changed; paint it again.")
             changed = shown.drawing.draw(request.dabs)
-            self._shown[request.token] = shown
+            self._keep(request.token, shown)
+            return _said(shown, changed)
+
+    def _found(self, token: str) -> Shown | None:
+        with self._lock:
+            return self._shown.get(token)
+
+    def _keep(self, token: str, shown: Shown) -> None:
+        with self._lock:
+            self._shown[token] = shown
+            self._shown.move_to_end(token)
             while len(self._shown) > KEEP:
                 self._shown.popitem(last=False)
-            return _said(shown, changed)
+
+    def _forget(self, token: str) -> None:
+        with self._lock:
+            self._shown.pop(token, None)
 
 
 def _begun(rig: Rig, request: PaintIn | SculptIn) -> Shown:

@@ -2,12 +2,12 @@
 
 import re
 
-from characters.models import Character, Revision
+from characters.models import Character, Draft, Revision
 from django.http import Http404, HttpResponse
 from ninja import Schema, UploadedFile
+from problems import Problem
 
 from bench.rigs import Rig, rigs
-from bench.schemas import Problem
 
 REFUSED = {400: Problem, 404: Problem, 409: Problem, 413: Problem, 422: Problem}
 
@@ -27,6 +27,14 @@ def character_of(id: int) -> Character:
 
 def rig_of(id: int, number: int) -> Rig:
     return rigs.find(id, number, lambda: revision_of(id, number))
+
+
+def rig_of_draft(key: str) -> Rig:
+    """The rig of an edit that is tried."""
+    found = Draft.objects.filter(key=key).first()
+    if found is None:
+        raise Http404("What was tried is not kept any more. Try it again.")
+    return rigs.tried(found)
 
 
 def revision_of(id: int, number: int) -> Revision:

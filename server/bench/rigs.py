@@ -6,7 +6,7 @@ from functools import cache
 
 import numpy as np
 from characters.history import load
-from characters.models import Revision
+from characters.models import Draft, Revision
 from scipy.sparse import csr_matrix
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skinned_alike import all_dual, all_linear
@@ -19,26 +19,16 @@ from tightseam.document.model import Part
 from tightseam.geometry.adjacency import edges
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.subdivide import catmull_clark
-from tightseam.head.found import found_head
 from tightseam.jaw.curves import JawMeter
 from tightseam.jaw.face import LowerFace
 from tightseam.jaw.neck import NeckMeter, neck_meter
 from tightseam.lids.board import LidBoard
-from tightseam.seams.asymmetry import MirrorGauge, mirror_gauge
-from tightseam.seams.meter import SeamMeter
+from tightseam.seams.pose_report import PoseMeter
 
 from bench.lent import Lent
 
 KEEP = 6
 REMEMBER = 4096  # revisions of which it is known what they are made of
-
-
-@dataclass
-class Measures:
-    """The seam meter of a revision, and what holds left against right by it."""
-
-    seams: SeamMeter
-    mirror: MirrorGauge
 
 
 @dataclass
@@ -54,7 +44,7 @@ class Rig:
 
     def __init__(self, document: Document, store: ArrayStore) -> None:
         self.document, self.store = document, store
-        self.measures = Lent(self._measures)
+        self.measures = Lent(lambda: PoseMeter(document, store))
         self.lid_board = Lent(lambda: LidBoard(document, store, self.evaluator()))
         self.lower_face = Lent(self._lower_face)
         self.all_linear = Lent(lambda: Evaluator(all_linear(document), store))
@@ -62,11 +52,6 @@ class Rig:
 
     def evaluator(self) -> Evaluator:
         return Evaluator(self.document, self.store)
-
-    def _measures(self) -> Measures:
-        evaluator = self.evaluator()
-        meter = SeamMeter(self.document, self.store, evaluator)
-        return Measures(meter, mirror_gauge(found_head(self.document, self.store), evaluator, meter))
 
     def _lower_face(self) -> LowerFaceMeters:
         meter = JawMeter(LowerFace(self.document, self.store), self.evaluator())
@@ -104,6 +89,10 @@ class Rigs:
 
     def get(self, revision: Revision) -> Rig:
         return self.find(revision.character_id, revision.number, lambda: revision)
+
+    def tried(self, draft: Draft) -> Rig:
+        """The rig of an edit that is only tried."""
+        return self._kept.get(tuple(sorted(draft.sections.items())), lambda: Rig(*load(draft)))
 
     def find(self, character_id: int, number: int, fetch: Callable[[], Revision]) -> Rig:
         """The rig of a revision by its number; `fetch` is called where it is not kept."""

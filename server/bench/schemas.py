@@ -1,28 +1,35 @@
 """What the API takes and gives, as types."""
 
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from ninja import Schema
+from problems import Problem
 from pydantic import Field
 from tightseam.checkin.check import Check, Verdict
 from tightseam.controls.regions import ControlRegion
 from tightseam.document.model import Bone, Carrier, Control, Delivered, Landmark, Pad, PartKind, Point, Pose, Seam, Side, Skeleton
 from tightseam.edits.registry import Step
 from tightseam.findings.cause import CauseKind
-from tightseam.findings.finding import Finding
 from tightseam.landmarks.catalogue import Lies, Region
 from tightseam.lids.maps import MapName
-from tightseam.seams.asymmetry import Uneven
-from tightseam.seams.reading import Reading
+from tightseam.tryout.tried import Tried
 
 
-class Problem(Schema):
-    """Why a request was refused, in words; for a stale base also the revision people see now."""
+class JobOut(Schema):
+    """Work that takes a while: how far it is, or what came of it. `askers` are the windows that wait for it."""
 
-    message: str
-    head: int | None = None
-    changed: list[str] = []
+    id: str
+    kind: str
+    title: str
+    character: int | None
+    base: int | None
+    askers: list[str]
+    state: Literal["waiting", "running", "done", "refused", "stopped", "failed"]
+    share: float
+    text: str
+    problem: Problem | None
+    result: dict[str, Any] | None
 
 
 class RevisionOut(Schema):
@@ -157,6 +164,13 @@ class EditIn(Schema):
     step: Step
 
 
+class TryOut(Schema):
+    """What an edit would do, and the `draft` by which frames show it; None where it changes the meshes, so that frames are of no use."""
+
+    draft: str | None
+    tried: Tried
+
+
 class BaseIn(Schema):
     base: int
 
@@ -186,7 +200,8 @@ class FrameIn(Schema):
     shape_of: ShapeOf | None = Field(default=None, description="a shape whose size to show in place of weights")
     handles: bool = False
     known: dict[str, int] = Field(default={}, max_length=1000)
-    tint: Literal["mirror", "weights", "pin", "stretch", "dual"] | None = Field(
+    draft: str | None = Field(default=None, max_length=64, description="an edit that is tried: the head is shown with it")
+    tint: Literal["mirror", "weights", "pin", "stretch", "dual", "draft"] | None = Field(
         default=None, description="a difference to show as a colour"
     )
     pinned: int | None = Field(default=None, description="the revision that `pin` compares with")
@@ -198,14 +213,6 @@ class MeasureIn(Schema):
     revision: int
     pose: str | None = None
     values: dict[str, float] = Field(default={}, max_length=1000)
-
-
-class MeasureOut(Schema):
-    pose: str | None
-    within: bool
-    readings: list[Reading]
-    uneven: list[Uneven] | None = Field(description="left against right; null where the pose itself is uneven")
-    findings: list[Finding]
 
 
 class PullIn(Schema):
@@ -304,7 +311,7 @@ class EyeSeatOut(Schema):
     """How an eye sits; lengths in mm. `pivot_error` is None for an eye without a pivot of its own."""
 
     part: str
-    side: str
+    side: Side
     vertices: int
     radius: float
     rms: float
@@ -315,17 +322,6 @@ class EyeSeatOut(Schema):
     height: list[float]
     contacts: list[ContactOut] = Field(description="row by row from looking down")
     worst: int
-
-
-class ProposalOut(Schema):
-    """An edit of an eye, with the worst contact before and after it and how far it moves the farthest vertex; mm."""
-
-    text: str
-    edit: str
-    params: dict
-    before: float
-    after: float
-    moves: float
 
 
 class CutOut(Schema):
@@ -377,15 +373,3 @@ class SideCutOut(Schema):
     lines: list[LineOut]
     forward: Point
     up: Point
-
-
-class ImportOut(Schema):
-    """A new character from delivered files, and what the rigger should know about how it came."""
-
-    entry: ShelfEntry
-    notes: list[str]
-
-
-class ProgressOut(Schema):
-    share: float
-    text: str

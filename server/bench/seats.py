@@ -5,21 +5,13 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.head.found import found_head
 from tightseam.landmarks.gaze_sweep import ACROSS, HEIGHT, Contact
 from tightseam.landmarks.seats import EyeSeat, cut_through, seats_of
-from tightseam.landmarks.seats import proposals as proposed
 
 from bench.rigs import Rig
-from bench.schemas import ContactOut, CutOut, EyeSeatOut, ProposalOut
+from bench.schemas import ContactOut, CutOut, EyeSeatOut
 
 
 def seats(rig: Rig) -> list[EyeSeatOut]:
     return [_seat(s) for s in seats_of(rig.document, rig.store)]
-
-
-def proposals(rig: Rig, side: str) -> list[ProposalOut]:
-    """Made when they are first asked for: each is found by many sweeps."""
-    seat = _find(rig, side)
-    found = proposed(rig.document, rig.store, seat.side)
-    return [ProposalOut(text=p.text, edit=p.edit, params=p.params, before=p.before, after=p.after, moves=p.moves) for p in found]
 
 
 def cut(rig: Rig, side: str, gaze: int) -> CutOut:

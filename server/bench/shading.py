@@ -1,11 +1,15 @@
 """What light needs to know of a head, as msgpack: baked once for as long as its meshes stay."""
 
+from typing import Any
+
 import msgpack
 import numpy as np
+from scipy.sparse import csr_matrix
 from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import part as find_part
 from tightseam.document.sections import keys_of
 from tightseam.geometry.normals import unit
+from tightseam.geometry.types import Floats
 from tightseam.shading.baked import PartShading, baked
 from tightseam.shading.iris import PaintedEye
 
@@ -19,14 +23,14 @@ def shading(rig: Rig) -> bytes:
     return DERIVED.get(key, lambda: msgpack.packb(_all(rig)))
 
 
-def _all(rig: Rig) -> dict:
+def _all(rig: Rig) -> dict[str, Any]:
     found = baked(rig.document, rig.store)
     return {
         "parts": {p.name: _part(rig, p.name, np.asarray(rig.store.get(p.points), np.float64), found[p.name]) for p in rig.document.parts}
     }
 
 
-def _part(rig: Rig, name: str, rest: np.ndarray, found: PartShading) -> dict:
+def _part(rig: Rig, name: str, rest: np.ndarray, found: PartShading) -> dict[str, Any]:
     matrix, _ = subdivided(rig.store, find_part(rig.document, name))
     finer = matrix @ rest
     answer = {"own": _surface(found, rest), "smooth": _surface(found, finer, matrix)}
@@ -40,10 +44,13 @@ def _part(rig: Rig, name: str, rest: np.ndarray, found: PartShading) -> dict:
     return answer
 
 
-def _surface(found: PartShading, rest: np.ndarray, matrix=None) -> dict:
+def _surface(found: PartShading, rest: np.ndarray, matrix: csr_matrix | None = None) -> dict[str, Any]:
     """Values of the vertices of a surface, mixed by a matrix where it is the finer one; of the skin also where they rest, cm: pores
     stay with it."""
-    finer = (lambda x: x) if matrix is None else (lambda x: matrix @ x)
+
+    def finer(values: Floats) -> Floats:
+        return values if matrix is None else np.asarray(matrix @ values)
+
     answer = {"sky": _share(finer(found.sky))}
     if found.thin is not None:
         answer["thin"] = _share(finer(found.thin))
@@ -53,7 +60,7 @@ def _surface(found: PartShading, rest: np.ndarray, matrix=None) -> dict:
     return answer
 
 
-def _eye(eye: PaintedEye) -> dict:
+def _eye(eye: PaintedEye) -> dict[str, Any]:
     return {
         "centre": eye.centre.tolist(),
         "radius": eye.radius,

@@ -7,8 +7,6 @@ from pydantic import Field
 from tightseam.shapes.sculpt import SculptDab, Sculpting
 from tightseam.shapes.sheet import ShapeRow
 
-from bench.schemas import CharacterOut
-
 
 class OrderOut(Schema):
     """What comes first on a part that both shapes and bones move."""
@@ -64,20 +62,6 @@ class NamesOut(Schema):
     near: list[tuple[str, str]]
     missing: list[WantedOut]
     extra: list[str]
-
-
-class TargetOut(Schema):
-    """What became of a file: the shapes it gave, what was done on the way, and why nothing came of it where nothing did."""
-
-    file: str
-    shapes: list[str]
-    notes: list[str]
-    refused: str | None
-
-
-class TargetsOut(Schema):
-    character: CharacterOut
-    reports: list[TargetOut]
 
 
 class LeftIn(Schema):

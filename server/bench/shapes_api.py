@@ -2,19 +2,16 @@
 
 import csv
 import io
-from dataclasses import asdict
 
 import numpy as np
 from characters import history
-from characters.blobs import BlobStore
+from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router, UploadedFile
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.twins import other_side
 from tightseam.document.units import CM_TO_MM
-from tightseam.edits.registry import make_step
-from tightseam.intake.take_targets import take_targets
 from tightseam.shapes.name_list import SHIPPED, matched, read_names, shipped_list
 from tightseam.shapes.offsets import offsets_of
 from tightseam.shapes.posed import BonePose
@@ -23,11 +20,9 @@ from tightseam.shapes.sides import alone
 from tightseam.shapes.starter import CATALOGUE
 from tightseam.shapes.taken_along import LIES_ON_SKIN
 
-from bench import summary
-from bench.imports import imports
 from bench.painting import painting
-from bench.requests import REFUSED, character_of, download, msgpack_answer, rig_of, uploaded
-from bench.rigs import rigs
+from bench.requests import REFUSED, character_of, download, msgpack_answer, revision_of, rig_of, uploaded
+from bench.schemas import JobOut
 from bench.shape_schemas import (
     LeftIn,
     LeftOut,
@@ -37,17 +32,16 @@ from bench.shape_schemas import (
     OrderOut,
     SculptIn,
     ShapesOut,
-    TargetOut,
-    TargetsOut,
     UnitOut,
     WantedOut,
 )
+from bench.waiting import lasting_job, said_of
 
 router = Router()
 
 
 @router.get("/characters/{int:id}/shapes", response={200: ShapesOut, **REFUSED})
-def sheet(request, id: int, revision: int):
+def sheet(request: HttpRequest, id: int, revision: int) -> ShapesOut:
     """All shapes in a row each, and the order of deformation of the parts that they move."""
     rig = rig_of(id, revision)
     moved = {d.part for s in rig.document.shapes for d in s.deltas}
@@ -59,14 +53,14 @@ def sheet(request, id: int, revision: int):
 
 
 @router.get("/name-lists", response=list[ListOut])
-def name_lists(request):
+def name_lists(request: HttpRequest) -> list[ListOut]:
     """The name lists that ship with the application."""
     found = [(key, shipped_list(key)) for key in SHIPPED]
     return [ListOut(key=key, name=names.name, about=names.about) for key, names in found]
 
 
 @router.post("/characters/{int:id}/shapes/names", response={200: NamesOut, **REFUSED})
-def match_names(request, id: int, body: NamesIn):
+def match_names(request: HttpRequest, id: int, body: NamesIn) -> NamesOut:
     """How the names of the shapes stand to a list."""
     if body.key is None and not body.text:
         raise BadRequest("Choose a name list, or a file with one.")
@@ -78,7 +72,7 @@ def match_names(request, id: int, body: NamesIn):
 
 
 @router.get("/characters/{int:id}/shapes/names.csv")
-def export_names(request, id: int):
+def export_names(request: HttpRequest, id: int) -> HttpResponse:
     """Our names as a list: name, twin, meaning, example."""
     document, _ = history.load(character_of(id).head)
     names = {s.name for s in document.shapes}
@@ -91,23 +85,16 @@ def export_names(request, id: int):
     return download(text.getvalue().encode(), f"{document.about.name} shapes", "csv", "text/csv")
 
 
-@router.post("/characters/{int:id}/shapes/targets/{token}", response={200: TargetsOut, **REFUSED})
-def take_in_targets(request, id: int, token: str, base: int, files: File[list[UploadedFile]], paths: Form[list[str]] = ()):
-    """Targets as shapes, one edit for all of them. `paths` are the files' places in a folder, in their order. Progress is asked for, and
-    a stop given, as for an import."""
+@router.post("/characters/{int:id}/shapes/targets", response={200: JobOut, 202: JobOut, **REFUSED})
+def take_in_targets(request: HttpRequest, id: int, base: int, files: File[list[UploadedFile]], paths: Form[list[str]] = ()) -> HttpResponse:
+    """Targets as shapes, one edit for all of them. `paths` are the files' places in a folder, in their order. The job's result has a
+    report on each file."""
     given = uploaded(files, paths)
-    store = BlobStore()
-    with imports.going(token) as report:
-        shapes, reports = take_targets(rig_of(id, base).document, given, store, report)
-        if shapes:
-            history.edit(id, base, make_step("shape.take_in", {"shapes": shapes}), store)
-    found = character_of(id)
-    said = [TargetOut(**asdict(r)) for r in reports]
-    return TargetsOut(character=summary.character_out(found, rigs.get(found.head)), reports=said)
+    return lasting_job(request, "targets", f"Taking in {said_of(given)}", given, revision_of(id, base))
 
 
 @router.post("/characters/{int:id}/shapes/left", response={200: LeftOut, **REFUSED})
-def left_after_taking_out(request, id: int, body: LeftIn):
+def left_after_taking_out(request: HttpRequest, id: int, body: LeftIn) -> LeftOut:
     """What would be left of taking a pose of the bones out of a shape."""
     rig = rig_of(id, body.revision)
     pose = BonePose(rig.evaluator(), rig.store, checked_values(rig.document, body.values))
@@ -118,6 +105,6 @@ def left_after_taking_out(request, id: int, body: LeftIn):
 
 
 @router.post("/characters/{int:id}/sculpt", response=REFUSED)
-def sculpt(request, id: int, body: SculptIn):
+def sculpt(request: HttpRequest, id: int, body: SculptIn) -> HttpResponse:
     """Msgpack: what some more dabs of a stroke move. Nothing is stored before the edit that holds the whole stroke."""
     return msgpack_answer(painting.paint(rig_of(id, body.revision), body))

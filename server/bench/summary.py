@@ -7,19 +7,26 @@ from characters import reports
 from characters.history import load, next_on_branch
 from characters.models import Character, Revision
 from django.db import OperationalError
+from problems import unforeseen
+from pydantic import TypeAdapter
 from tightseam.binding.envelope import envelope_of
 from tightseam.checkin.parts import transform_said
 from tightseam.controls.regions import control_regions
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import DERIVED
 from tightseam.document.errors import TightSeamError
+from tightseam.document.kept import kept_key
 from tightseam.document.lookup import binding as find_binding
-from tightseam.document.model import Binding, Part, Shape
+from tightseam.document.model import Binding, Part, Ride, Shape
+from tightseam.document.model import Character as Document
 from tightseam.document.poses import shown_poses
+from tightseam.document.sections import MEASURED
 from tightseam.document.units import unit_name
+from tightseam.findings.finding import Finding
 from tightseam.landmarks.guides import guides_of
+from tightseam.seams.pose_report import PoseReport, pose_key
 
-from bench import checkin, measuring
+from bench import checkin
 from bench.rigs import Rig
 from bench.schemas import (
     CharacterOut,
@@ -34,11 +41,11 @@ from bench.schemas import (
     ShelfEntry,
     WorstOut,
 )
-from bench.unforeseen import unforeseen
 
 HISTORY = 60
+POSE_REPORT = TypeAdapter(PoseReport)
 LATELY = 5
-DRAWN = tuple(name for name in measuring.MEASURED if name != "seams")  # sections that show in a picture of the head
+DRAWN = tuple(name for name in MEASURED if name != "seams")  # sections that show in a picture of the head
 
 
 def revision_out(revision: Revision) -> RevisionOut:
@@ -71,14 +78,13 @@ def lately() -> list[LatelyOut]:
 def shelf_entry(character: Character) -> ShelfEntry:
     document, _ = load(character.head)
     poses = shown_poses(document)
-    keys = {measuring.pose_key(character.head, p) for p in poses}
-    found = reports.kept(keys)
-    worst: dict[str, dict] = {}
-    for report in found.values():
-        for finding in report["findings"]:
-            if finding["size"] > worst.get(finding["about"], {"size": 0})["size"]:
-                worst[finding["about"]] = finding
-    first = max(worst.values(), key=lambda f: f["size"], default=None)
+    keys = {pose_key(document, p) for p in poses}
+    found = [POSE_REPORT.validate_json(data) for data in reports.kept(keys).values()]
+    worst: dict[str, Finding] = {}
+    for finding in (f for report in found for f in report.findings):
+        if finding.about not in worst or finding.size > worst[finding.about].size:
+            worst[finding.about] = finding
+    first = max(worst.values(), key=lambda f: f.size, default=None)
     return ShelfEntry(
         id=character.pk,
         name=document.about.name,
@@ -88,15 +94,15 @@ def shelf_entry(character: Character) -> ShelfEntry:
         vertices=sum(p.vertex_count for p in document.parts),
         measured=len(found) == len(keys),
         findings=len(worst),
-        worst=first and WorstOut(title=first["title"], text=first["text"], kind=first["kind"], size=first["size"]),
+        worst=first and WorstOut(title=first.title, text=first.text, kind=first.kind, size=first.size),
         poses=len(poses),
         checkin=_checkin_short(character.head),
-        drawn=_drawn(character.head),
+        drawn=_drawn(document),
     )
 
 
-def _drawn(revision: Revision) -> str:
-    return reports.report_key("drawn", revision, DRAWN)
+def _drawn(document: Document) -> str:
+    return kept_key("drawn", document, DRAWN)
 
 
 def _checkin_short(revision: Revision) -> CheckInShort:
@@ -114,7 +120,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         story=document.about.story,
         revision=revision_out(character.head),
         meshes=character.head.sections["parts"],
-        drawn=_drawn(character.head),
+        drawn=_drawn(document),
         guides=guides.points,
         heading=guides.heading,
         unit=unit_name(document.checkin.unit_cm) if document.checkin.unit_cm else None,
@@ -152,10 +158,14 @@ def _part(part: Part, rig: Rig) -> PartOut:
         pivot=part.pivot,
         carrier=bound.carrier if bound else "none",
         rides_on=bound.ride.on if bound and bound.ride else None,
-        roots=DERIVED.get(("roots", bound), lambda: np.unique(rig.store.get(bound.ride.roots)).tolist()) if bound and bound.ride else [],
+        roots=_roots(bound.ride, rig.store) if bound and bound.ride else [],
         influences=influences,
         expected=list(expected),
     )
+
+
+def _roots(ride: Ride, store: ArrayStore) -> list[int]:
+    return DERIVED.get(("roots", ride), lambda: np.unique(store.get(ride.roots)).tolist())
 
 
 def _influences(bound: Binding, store: ArrayStore) -> list[InfluenceOut]:

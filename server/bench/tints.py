@@ -4,6 +4,7 @@ import numpy as np
 from tightseam.brush.canvas import canvas_of
 from tightseam.deform.compare import in_head, mirrored_difference, mirrored_weights, stretched
 from tightseam.deform.skeleton import checked_values
+from tightseam.document.channels import channels
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Part
 from tightseam.document.units import CM_TO_MM
@@ -13,7 +14,7 @@ from bench.rigs import Rig, edges_of
 from bench.schemas import FrameIn
 
 
-def tint(rig: Rig, request: FrameIn, pinned: Rig | None) -> dict[str, np.ndarray]:
+def tint(rig: Rig, request: FrameIn, other: Rig | None) -> dict[str, np.ndarray]:
     """Per part the difference on each vertex: mm, or per cent for weights and stretch."""
     if request.tint == "weights":
         return {p.name: 100 * _weights(rig, p) for p in rig.document.parts}
@@ -22,13 +23,19 @@ def tint(rig: Rig, request: FrameIn, pinned: Rig | None) -> dict[str, np.ndarray
         return {p.name: stretched(np.asarray(rig.store.get(p.points)), now[p.name], edges_of(rig.store, p)) for p in rig.document.parts}
     if request.tint == "dual":
         return _dual(rig, request)
-    if request.tint == "pin":
-        if pinned is None:
-            raise BadRequest("Pin a revision first, then compare.")
-        before, _ = _posed(pinned, request)
+    if request.tint in ("pin", "draft"):
+        if other is None:
+            raise BadRequest("Pin a revision first, then compare." if request.tint == "pin" else "Nothing is tried.")
+        before, _ = _posed(other, request.model_copy(update={"values": _known(other, request.values)}))
         return {n: _apart(x, before.get(n)) for n, x in now.items()}
     canvases = {p.name: canvas_of(rig.document, rig.store, p) for p in rig.document.parts}
     return {n: mirrored_difference(in_head(x, to_head), canvases[n].partners, canvases[n].plane) for n, x in now.items()}
+
+
+def _known(rig: Rig, values: dict[str, float]) -> dict[str, float]:
+    """Of some values those of controls that there are; what came later is not there to be held against."""
+    controls, own = {c.name for c in rig.document.controls}, channels(rig.document.bones)
+    return {n: v for n, v in values.items() if n in controls or n in own or n.endswith(".strength")}
 
 
 def _posed(rig: Rig, request: FrameIn) -> tuple[dict[str, np.ndarray], np.ndarray]:

@@ -1,17 +1,23 @@
 """Storing revisions and moving along them."""
 
+import hashlib
+import json
+from dataclasses import dataclass
+from typing import Any
+
 from django.db import transaction
 from django.db.models import Max
 from tightseam.document.check import check_names
 from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadRequest
+from tightseam.document.kept import VERSION
 from tightseam.document.load import load_sections
 from tightseam.document.model import Character as Document
 from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_section, keys_of
 from tightseam.edits.registry import Step
 
 from characters.blobs import BlobStore
-from characters.models import Blob, Character, Revision
+from characters.models import Blob, Character, Draft, Revision
 
 
 class StaleBase(Exception):
@@ -23,44 +29,77 @@ class StaleBase(Exception):
         self.since = since
 
 
-def load(revision: Revision, store: BlobStore | None = None) -> tuple[Document, BlobStore]:
-    """The document of a revision and the store its arrays can be read from."""
+def load(revision: Revision | Draft, store: BlobStore | None = None) -> tuple[Document, BlobStore]:
+    """The document of a revision or a draft and the store its arrays can be read from."""
     return DERIVED.get(_key(revision.sections), lambda: _read(revision)), store or BlobStore()
 
 
-def _key(sections: dict[str, str]) -> tuple:
+def _key(sections: dict[str, str]) -> tuple[object, ...]:
     return ("document", *sorted(sections.items()))
 
 
-def _read(revision: Revision) -> Document:
+def _read(revision: Revision | Draft) -> Document:
     texts = {b.hash: bytes(b.data) for b in Blob.objects.filter(hash__in=revision.sections.values(), kind="section")}
     return load_sections({name: texts[key] for name, key in revision.sections.items() if key in texts})
 
 
-@transaction.atomic
 def create(document: Document, store: BlobStore, text: str) -> Character:
     """A new character on the shelf, with its first revision."""
-    character = Character.objects.create(name=document.about.name)
-    _advance(character, document, store, "create", {}, text)
+    made = _made(document, store, {}, text)
+    with transaction.atomic():
+        made.write()
+        character = Character.objects.create(name=document.about.name)
+        _advance(character, None, made, "create", {})
     return character
 
 
-@transaction.atomic
+def draft(revision: Revision, step: Step) -> tuple[Draft, Document, BlobStore]:
+    """What an edit makes of a revision, stored so that the edit need only be taken: the draft, its document, and its arrays. A draft that
+    is there is not made again."""
+    key = draft_key(revision, step)
+    found = Draft.objects.filter(key=key).first()
+    if found is not None:
+        return found, *load(found)
+    made = _applied(revision, step, None)
+    with transaction.atomic():
+        made.write()
+        found, _ = Draft.objects.get_or_create(key=key, defaults={"sections": made.sections, "text": made.text})
+    return found, made.document, made.store
+
+
+def draft_key(revision: Revision, step: Step) -> str:
+    """SHA-256, as hex, of a revision and an edit of it."""
+    return hashlib.sha256(json.dumps([VERSION, revision.sections, step.model_dump(mode="json")], sort_keys=True).encode()).hexdigest()
+
+
+def is_drafted(character_id: int, number: int, step: Step) -> bool:
+    """Is it known already what an edit makes of a revision?"""
+    revision = Revision.objects.filter(character_id=character_id, number=number).first()
+    return revision is not None and Draft.objects.filter(key=draft_key(revision, step)).exists()
+
+
 def edit(character_id: int, base: int, step: Step, fresh: BlobStore | None = None) -> Revision:
     """Apply an edit to revision `base`; StaleBase where that is not the head any more. All or nothing. `fresh` holds arrays that the edit
-    speaks of and that are stored with it."""
-    character = Character.objects.select_for_update(of=("self",)).select_related("head").get(pk=character_id)
-    _check_base(character, base)
-    document, store = load(character.head, fresh)
-    changed = step.params.apply(document, store)
-    text = step.params.describe(changed)
-    return _advance(character, changed, store, step.edit, step.params.model_dump(mode="json"), text)
+    speaks of and that are stored with it.
+
+    It is computed before the database is locked: whoever stores something else meanwhile does not wait, and if it is on the same
+    character, this edit is the one that is refused.
+    """
+    character = Character.objects.select_related("head").get(pk=character_id)
+    check_base(character, base)
+    ready = Draft.objects.filter(key=draft_key(character.head, step)).first() if fresh is None else None
+    made = _taken(ready) if ready is not None else _applied(character.head, step, fresh)
+    with transaction.atomic():
+        locked = Character.objects.select_related("head").get(pk=character_id)
+        check_base(locked, base)
+        made.write()
+        return _advance(locked, locked.head, made, step.edit, step.params.model_dump(mode="json"))
 
 
 @transaction.atomic
 def undo(character_id: int, base: int) -> Revision:
     character = Character.objects.get(pk=character_id)
-    _check_base(character, base)
+    check_base(character, base)
     if character.head.parent is None:
         raise BadRequest("There is nothing to undo.")
     character.head = character.head.parent
@@ -71,7 +110,7 @@ def undo(character_id: int, base: int) -> Revision:
 @transaction.atomic
 def redo(character_id: int, base: int) -> Revision:
     character = Character.objects.get(pk=character_id)
-    _check_base(character, base)
+    check_base(character, base)
     following = next_on_branch(character)
     if following is None:
         raise BadRequest("There is nothing to redo.")
@@ -88,23 +127,53 @@ def next_on_branch(character: Character) -> Revision | None:
     return step
 
 
-def _check_base(character: Character, base: int) -> None:
+def check_base(character: Character, base: int) -> None:
+    """StaleBase where a revision is not the one people see."""
     if character.head.number != base:
         raise StaleBase(character.head, list(character.revisions.filter(number__gt=base).order_by("number")[:5]))
 
 
-def _advance(character: Character, document: Document, store: BlobStore, edit: str, params: dict, text: str) -> Revision:
+@dataclass
+class _Made:
+    """A document that is not stored yet: `fresh` are its sections that may not be in the database."""
+
+    document: Document
+    store: BlobStore
+    sections: dict[str, str]
+    fresh: dict[str, bytes]
+    text: str
+
+    def write(self) -> None:
+        """Its blobs; call within the transaction that writes what names them."""
+        self.store.save(array_hashes(self.document))
+        Blob.objects.bulk_create([Blob(hash=key, kind="section", data=data) for key, data in self.fresh.items()], ignore_conflicts=True)
+
+
+def _made(document: Document, store: BlobStore, before: dict[str, str], text: str) -> _Made:
     check_names(document)
-    store.save(array_hashes(document))
     sections = dict(zip(SECTION_NAMES, keys_of(document, SECTION_NAMES), strict=True))
-    known = set(character.head.sections.values()) if character.head else set()
+    known = set(before.values())
     fresh = {key: dump_section(document, name) for name, key in sections.items() if key not in known}
-    Blob.objects.bulk_create([Blob(hash=key, kind="section", data=data) for key, data in fresh.items()], ignore_conflicts=True)
+    return _Made(document, store, sections, fresh, text[:300])
+
+
+def _applied(revision: Revision, step: Step, fresh: BlobStore | None) -> _Made:
+    document, store = load(revision, fresh)
+    changed = step.params.apply(document, store)
+    return _made(changed, store, revision.sections, step.params.describe(changed))
+
+
+def _taken(ready: Draft) -> _Made:
+    document, store = load(ready)
+    return _Made(document, store, ready.sections, {}, ready.text)
+
+
+def _advance(character: Character, parent: Revision | None, made: _Made, edit: str, params: dict[str, Any]) -> Revision:
     newest = character.revisions.aggregate(newest=Max("number"))["newest"] or 0
     revision = Revision.objects.create(
-        character=character, parent=character.head, number=newest + 1, sections=sections, edit=edit, params=params, text=text[:300]
+        character=character, parent=parent, number=newest + 1, sections=made.sections, edit=edit, params=params, text=made.text
     )
     character.head = character.tip = revision
     character.save(update_fields=["head", "tip"])
-    DERIVED.put(_key(sections), document)
+    DERIVED.put(_key(made.sections), made.document)
     return revision

@@ -37,7 +37,17 @@ class Revision(models.Model):
 
 
 class Report(models.Model):
-    """What was measured, under the hash of all it depends on. It can be dropped at any time, and is measured again."""
+    """What was measured, as JSON under the hash of all it depends on. It can be dropped at any time, and is measured again."""
 
     key = models.CharField(primary_key=True, max_length=64)
-    data = models.JSONField()
+    data = models.BinaryField()
+
+
+class Draft(models.Model):
+    """What an edit would make of a head, under the hash of both: a revision that nobody has taken yet. Its arrays and sections are there
+    as blobs. It can be dropped at any time."""
+
+    key = models.CharField(primary_key=True, max_length=64)
+    sections = models.JSONField()
+    text = models.CharField(max_length=300)
+    made = models.DateTimeField(auto_now_add=True)

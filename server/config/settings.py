@@ -24,7 +24,9 @@ DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
-INSTALLED_APPS = ["characters", "bench"]
+INSTALLED_APPS = ["characters", "bench", "jobs", "django_tasks", "django_tasks_db"]
+WORK = "bench.work"  # what jobs do, by their kind
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",

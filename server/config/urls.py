@@ -1,10 +1,10 @@
 """Everything below /api is the API; every other address is a place in the front end."""
 
 from bench.api import api
-from bench.unforeseen import server_error
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
+from problems import server_error
 
 
 def front_end(request: HttpRequest) -> HttpResponse:

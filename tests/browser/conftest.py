@@ -6,7 +6,6 @@ import os
 import shutil
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from itertools import count
 from pathlib import Path
 
 import pytest
@@ -102,17 +101,12 @@ def files() -> dict[str, bytes]:
     return {name: write_character(head.character, head.store) for name, head in heads.items()}
 
 
-@pytest.fixture(scope="session")
-def tokens() -> Iterator[int]:
-    return count(1)
-
-
 @pytest.fixture
-def opened(page, server, files, tokens) -> Callable[..., Bench]:
+def opened(page, server, files) -> Callable[..., Bench]:
     """Opens somebody of the cast at a station: a character of the test's own, whom nobody else will meet."""
 
     def open_at(name: str, station: str, pose: str | None = None) -> Bench:
-        entry = server.take_in(f"{name.lower()}.seam", files[name], f"t{next(tokens)}")
+        entry = server.take_in(f"{name.lower()}.seam", files[name])
         page.goto(f"{server.address}/characters/{entry['id']}/{station}" + (f"?pose={pose}" if pose else ""))
         bench = Bench(page)
         bench.wait_drawn()

@@ -155,7 +155,7 @@ def test_a_bone_is_changed_and_what_is_wrong_with_it_is_put_right(page, opened):
     expect(page.locator(".top")).to_contain_text("Moved Eye bone L")
     expect(panel.locator(".finding").first).to_contain_text("Eye bone L off centre")
     expect(panel.locator(".finding").last).to_contain_text("Twins not mirrored")
-    panel.get_by_role("button", name="Repair").first.click()
+    panel.locator(".finding").first.get_by_role("button", name="Repair").click()
     expect(panel.locator(".finding")).to_have_count(0)
 
     # renamed, and called otherwise in what is exported

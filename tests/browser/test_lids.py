@@ -20,7 +20,7 @@ def test_what_is_found_at_the_lids_is_repaired(page, opened):
     expect(findings).to_contain_text("Upper lid R stands off the eye1.00 mm at the margin, open, looking out.")
 
     # a repair that makes another thing worse, as long as the upper lid stops short, is told before it is done
-    second = findings.locator(".finding").nth(1)
+    second = findings.locator(".finding", has_text="Lower lid L goes through the eye")
     second.get_by_role("button", name="Repair").click()
     expect(second.get_by_role("button", name="Repair all the same")).to_be_visible()
     expect(second).to_contain_text("Worse: Lower lid L · eye")
@@ -28,7 +28,7 @@ def test_what_is_found_at_the_lids_is_repaired(page, opened):
     second.get_by_role("button", name="Leave it").click()
 
     # one is looked at and tried before it is accepted
-    first = findings.locator(".finding").first
+    first = findings.locator(".finding", has_text="Upper lid L stops short")
     first.get_by_role("button", name="Look").click()
     bench.wait_values(blink_L=1, smile=1)
     first.get_by_role("button", name="Try").click()

@@ -121,7 +121,7 @@ def test_a_shape_is_made_sculpted_on_a_pose_and_changed(page, server, panel):
 
     # a target from a file, moved by a transform that nobody meant
     hob = re.search(r"/characters/(\d+)/", page.url)[1]
-    lines = page.request.get(f"{server.address}/api/characters/{hob}/export.obj?part=skin").text().splitlines()
+    lines = page.request.get(f"{server.address}/api/characters/{hob}/parts/skin.obj").text().splitlines()
     panel.get_by_role("tab", name="Make").click()
     panel.get_by_label("Files of targets").set_input_files({"name": "ear_out.obj", "mimeType": "model/obj", "buffer": _with_ear_out(lines)})
     reports = panel.get_by_role("list", name="What became of the files")

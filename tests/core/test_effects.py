@@ -68,3 +68,15 @@ def test_seams_that_are_measured_for_the_first_time_are_told_by_their_worst_pose
     assert side_effects(clean.character, {}, now).said == "2 seams are measured for the first time, 1 of them over the limit."
     assert side_effects(clean.character, {}, {"neutral": now["neutral"]}).said.endswith("first time, none of them over the limit.")
     assert side_effects(clean.character, now, now).said == "No seam changed in any pose."
+
+
+def test_what_decides_a_seam_is_told_even_where_it_is_something_else_than_before(clean):
+    """A lid that stood open and now lies a little in the eye: the gap is gone, and it is the overlap that is said."""
+    open_, deep = (
+        Reading("lid", overlap=0.11, gap=4.9, gap_limit=0.5, excess=9.8),
+        Reading("lid", overlap=0.44, gap=0.0, gap_limit=0.5, excess=1.5),
+    )
+    effects = side_effects(clean.character, {"blink": [open_]}, {"blink": [deep]})
+    assert "Better: lid in Blink, 4.90 mm of gap → 0.44 mm of overlap." in effects.said
+    worse = side_effects(clean.character, {"blink": [deep]}, {"blink": [open_]}).worse[0]
+    assert (worse.before_as, worse.after_as, worse.grown) == ("overlap", "gap", 4.9)

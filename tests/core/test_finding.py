@@ -33,7 +33,7 @@ def test_a_finding_is_looked_for_by_the_station_whose_repair_it_has():
     head = cast.faulty("hob")
     for station in ("lids", "jaw", "shapes"):
         for f in FINDINGS[station](head.character, head.store):
-            assert {station_of(r.edit) for r in f.repairs} <= {station, "weights"}
+            assert {station_of(make_step(r.edit, r.params)) for r in f.repairs} <= {station, "weights"}
 
 
 def test_words_are_of_edits_that_there_are():

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pxr import Usd, UsdGeom, UsdSkel, Vt
 from scipy.spatial.transform import Rotation
-from tightseam.deform.lid_bones_baked import with_lids_as_bones
+from tightseam.bake.lid_bones import with_lids_as_bones
 from tightseam.deform.lid_drivers import lid_bones
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_names
@@ -51,7 +51,7 @@ def test_three_in_betweens_keep_within_a_sixth_of_a_millimetre_over_the_whole_cl
 
 
 def test_what_is_told_of_each_way_is_what_comes_of_it(clean):
-    told = driver_errors(clean.evaluator, lids_of(clean.character, "L"))
+    told = driver_errors(clean.character, clean.store, "L")
     assert [(e.kind, e.between) for e in told] == [*(("shapes", k) for k in range(6)), ("bones", 0)]
     straight = [e.straight for e in told[:-1]]
     assert straight == sorted(straight, reverse=True)

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from scipy.spatial.distance import cdist
+from tightseam.bake.mouth import bake_errors
 from tightseam.deform import kernels, plain
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
@@ -16,7 +17,6 @@ from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.model import Binding, CurveKey
 from tightseam.edits.jaw_edits import DriveTargets, SetLips, StartLips
 from tightseam.edits.relief_region_edits import BakeLips
-from tightseam.jaw.bake import bake_errors
 from tightseam.jaw.face import LowerFace
 from tightseam.jaw.lip_gap import LipGap
 

@@ -7,10 +7,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
+from tightseam.bake.rides import with_rides_baked
 from tightseam.binding.checks import weight_findings
 from tightseam.deform.pull import pull_list
 from tightseam.deform.ride import ridden, unridden
-from tightseam.deform.ride_baked import with_rides_baked
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_names
 from tightseam.document.check_arrays import check_arrays

@@ -11,7 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pxr import Gf, Usd, UsdGeom
 from scipy.spatial.transform import Rotation
-from tightseam.deform.lids_baked import with_lids_baked
+from tightseam.bake.lids import with_lids_baked
+from tightseam.bake.mouth import with_mouth_baked
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.lookup import polygons
@@ -19,7 +20,6 @@ from tightseam.document.make import dense_weights
 from tightseam.exchange.usd_read import read_usd
 from tightseam.exchange.usd_write import write_usd
 from tightseam.intake.take_in import take_in
-from tightseam.jaw.bake import with_mouth_baked
 from tightseam.landmarks.bones.maker import turn_of
 
 from tests.core.heads import character_of

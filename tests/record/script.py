@@ -315,6 +315,7 @@ def _bones(s: Subject) -> dict[str, Steps]:
 
 
 def _document(s: Subject) -> dict[str, Steps]:
+    limit = {"edit": "checkin.set_limit", "params": {"limit": "lip_gap", "value": 0.3}}
     return {
         "symmetric": _one("mesh.make_symmetric", part="skin", from_side="L"),
         "rename part": _one("part.rename", part="hair", name="bun"),
@@ -325,6 +326,8 @@ def _document(s: Subject) -> dict[str, Steps]:
         "waive": _one("checkin.waive", check="quads", reason="meant so"),
         "count again": (("checkin.waive", {"check": "quads", "reason": "meant so"}), ("checkin.unwaive", {"check": "quads"})),
         "units": _one("character.set_units", unit="m"),
+        "together": _one("edits.together", steps=[limit, {"edit": "part.rename", "params": {"part": "hair", "name": "bun"}}]),
+        "together in a ring": _one("edits.together", steps=[{"edit": "edits.together", "params": {"steps": [limit]}}]),
     }
 
 

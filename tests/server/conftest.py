@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import pytest
+from tightseam.document.kept import keep_in
 
 
 @pytest.fixture
 def shelf(db):
-    """An empty shelf, and nothing kept of the characters of other tests, whose numbers come again."""
+    """An empty shelf, and nothing kept of the characters of other tests, whose numbers come again. What is measured is kept, and jobs are
+    done at once, in the request that asks."""
+    from bench import work  # noqa: F401  it says who does what
     from bench.rigs import rigs
+    from characters.reports import KEEPER
 
     rigs.clear()
+    keep_in(KEEPER)
+    yield
+    keep_in(None)
 
 
 def seat(character, store) -> int:

@@ -43,7 +43,7 @@ def test_the_report_is_the_cores_and_is_kept(client, pim, fresh, django_assert_m
 
 def test_a_head_is_checked_again_only_when_what_is_checked_changed(client, maren, monkeypatch):
     first = report(client, maren)
-    monkeypatch.setattr("bench.checkin.check_in", lambda *_: pytest.fail("checked again"))
+    monkeypatch.setattr("tightseam.checkin.report._checks", lambda *_: pytest.fail("checked again"))
     do(client, maren, "control.set_range", control="head_turn", low=-30, high=30, rest=0)
     assert report(client, maren, 2) == first | {"revision": 2}
 
@@ -147,10 +147,10 @@ def test_the_note_comes_as_a_page_and_as_an_archive(client, pim):
 def test_the_corrected_mesh_goes_out_whole_or_by_part(client, pim):
     do(client, pim, "mesh.weld", part="skin", tolerance_mm=0.001)
     whole = client.get(f"/api/characters/{pim}/export.obj").content
-    skin = client.get(f"/api/characters/{pim}/export.obj?part=skin")
+    skin = client.get(f"/api/characters/{pim}/parts/skin.obj")
     assert 'filename="Pim skin.obj"' in skin["Content-Disposition"]
     assert whole.count(b"\nv ") > skin.content.count(b"\nv ") == 3563
-    assert client.get(f"/api/characters/{pim}/export.obj?part=hat").status_code == 400
+    assert client.get(f"/api/characters/{pim}/parts/hat.obj").status_code == 400
     assert client.get(f"/api/characters/{pim}/export.usd").content[:8] == b"PXR-USDC"
 
 

@@ -32,11 +32,11 @@ def test_a_section_goes_through_each_contact(client, pim):
         "eyes/R/cut?revision=1&gaze=35",
         "eyes/R/cut?revision=1&gaze=-1",
         "eyes/X/cut?revision=1&gaze=0",
-        "eyes/X/proposals?revision=1",
     ):
         answer = client.get(f"/api/characters/{pim}/{address}")
         assert answer.status_code == 404
         assert answer.json()["message"]
+    assert client.get(f"/api/characters/{pim}/eyes/X/proposals?revision=1").status_code == 422
 
 
 def test_a_proposal_taken_for_both_eyes_seats_them_and_is_kept_no_longer(client, pim):

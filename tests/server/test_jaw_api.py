@@ -82,8 +82,9 @@ def test_findings_can_be_tried_before_they_are_accepted(client, maren):
     assert found[0]["title"] == "The jaw does not open"
     repair = found[0]["repairs"][0]
     step = {"edit": repair["edit"], "params": repair["params"]}
-    status, tried = post(client, f"/api/characters/{maren}/try", {"base": 2, "step": step})
-    assert status == 200, tried
+    status, answer = post(client, f"/api/characters/{maren}/try", {"base": 2, "step": step})
+    assert status == 200, answer
+    tried = answer["tried"]
     assert tried["station"] == "jaw"
     assert tried["before"] == len(found)
     assert tried["text"] == "Set the jaw to open 22° and slide 1.2 mm"

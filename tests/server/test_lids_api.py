@@ -135,8 +135,9 @@ def test_lids_are_found_wrong_and_a_repair_is_tried(client, maren, faulty):
     found = client.get(f"/api/characters/{maren}/findings/lids?revision=2").json()
     assert found[0]["kind"] == "short"
     repair = {key: found[0]["repairs"][0][key] for key in ("edit", "params")}
-    status, tried = post(client, f"/api/characters/{maren}/try", {"base": 2, "step": repair})
-    assert status == 200, tried
+    status, answer = post(client, f"/api/characters/{maren}/try", {"base": 2, "step": repair})
+    assert status == 200, answer
+    tried = answer["tried"]
     assert (tried["station"], tried["before"], tried["after"]) == ("lids", len(found), 0)
     assert tried["effects"]["worse"] == []
 

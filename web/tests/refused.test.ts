@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest'
-import { refusal, refusedBy } from '../src/api/client'
+import { refusal, refusedBy } from '../src/api/http'
 
 it('is stale where another revision came in between, and only there', () => {
   expect(refusedBy({ message: 'The character has changed since.', head: 3, changed: [] }, '')).toMatchObject({ message: 'The character has changed since.', stale: true })

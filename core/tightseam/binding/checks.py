@@ -15,9 +15,11 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_of
 from tightseam.document.derived import derived
 from tightseam.document.errors import BadRequest
+from tightseam.document.kept import remembered
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Bone, Character, Part, PartKind
+from tightseam.document.progress import one_by_one
 from tightseam.document.sections import MEASURED
 from tightseam.findings.finding import Finding
 from tightseam.geometry.types import Floats
@@ -39,7 +41,7 @@ def reference_weights(character: Character, store: ArrayStore) -> Floats | None:
         return None
 
 
-@derived(*MEASURED)
+@remembered(list[Finding], *MEASURED)
 def weight_findings_of(character: Character, store: ArrayStore) -> list[Finding]:
     """All findings of all parts, the skin held against what it would be given automatically."""
     return weight_findings(character, store, reference_weights(character, store))
@@ -50,7 +52,7 @@ def weight_findings(character: Character, store: ArrayStore, reference: Floats |
     too far while it hangs together with where it belongs is not found."""
     if not character.bones:
         return []
-    return [finding for part in character.parts for finding in _of_part(character, store, part, reference)]
+    return [finding for part in one_by_one(character.parts, "part") for finding in _of_part(character, store, part, reference)]
 
 
 def _of_part(character: Character, store: ArrayStore, part: Part, reference: Floats | None) -> Iterator[Finding]:

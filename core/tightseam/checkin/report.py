@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 
 from tightseam.checkin.brows import brow_checks
@@ -18,7 +18,9 @@ from tightseam.checkin.subject import Subject
 from tightseam.checkin.topology import topology_checks
 from tightseam.checkin.zones import lid_zones, lip_zone
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.kept import remembered
 from tightseam.document.model import Character
+from tightseam.document.progress import tell
 
 
 @dataclass(frozen=True)
@@ -40,6 +42,7 @@ class Report:
         return sum(c.verdict == verdict and c.waived is None for c in self.checks)
 
 
+@remembered(Report, "parts", "checkin")
 def check_in(character: Character, store: ArrayStore) -> Report:
     """Check every part of a head as it stands in the neutral, with the character's own limits and waivers."""
     limits = limits_with(character.checkin.limits)
@@ -50,15 +53,20 @@ def check_in(character: Character, store: ArrayStore) -> Report:
 
 def _checks(subject: Subject) -> Iterator[Check]:
     lids, lips = lid_zones(subject), lip_zone(subject)
-    yield from part_checks(subject)
-    yield from mouth_checks(subject, lips)
-    yield from lid_checks(subject, lids)
-    yield from eye_checks(subject)
-    yield from brow_checks(subject)
-    yield from topology_checks(subject, lids, lips)
-    yield from mirror_checks(subject)
-    yield from mesh_checks(subject)
-    yield from _not_found(subject)
+    groups: tuple[tuple[str, Callable[[], Iterable[Check]]], ...] = (
+        ("parts", lambda: part_checks(subject)),
+        ("mouth", lambda: mouth_checks(subject, lips)),
+        ("lids", lambda: lid_checks(subject, lids)),
+        ("eyes", lambda: eye_checks(subject)),
+        ("brows", lambda: brow_checks(subject)),
+        ("topology", lambda: topology_checks(subject, lids, lips)),
+        ("symmetry", lambda: mirror_checks(subject)),
+        ("meshes", lambda: mesh_checks(subject)),
+        ("what is not found", lambda: _not_found(subject)),
+    )
+    for k, (about, checks) in enumerate(groups):
+        tell(k / len(groups), f"Checking {about}")
+        yield from checks()
 
 
 def _not_found(subject: Subject) -> Iterator[Check]:

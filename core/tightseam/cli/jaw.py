@@ -20,9 +20,9 @@ def add_commands(command: Command) -> None:
 
 
 def _jaw(options: argparse.Namespace) -> int:
+    from tightseam.bake.mouth import bake_errors
     from tightseam.deform.evaluator import Evaluator
     from tightseam.document.poses import rest_values
-    from tightseam.jaw.bake import bake_errors
     from tightseam.jaw.curves import JawMeter
     from tightseam.jaw.face import REGIONS, LowerFace
     from tightseam.jaw.findings import jaw_findings

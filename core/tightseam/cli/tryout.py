@@ -9,6 +9,8 @@ from dataclasses import asdict
 from tightseam.cli.command import Command
 from tightseam.cli.files import read_file, taken_in
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.labels import part_label
+from tightseam.tryout.tried import Tried
 
 
 def add_commands(command: Command) -> None:
@@ -37,5 +39,9 @@ def _try(options: argparse.Namespace) -> int:
         moves = (
             f"Moves by up to {shows.millimetres:.2f} mm, most {shows.label}." if shows else "Moves nothing in any pose that was looked at."
         )
-        print(f"{t.text}: {moves} Findings of {t.station} {t.before} -> {t.after}. {t.effects.said}")
+        print(f"{t.text}: {moves} Findings of {t.station} {t.before} -> {t.after}. {t.effects.said}{_stretched(t)}")
     return 1 if any(t.effects.worse for t in found) else 0
+
+
+def _stretched(tried: Tried) -> str:
+    return "".join(f" {part_label(s.part)} is stretched to {s.after:.2f} times, {s.before:.2f} before." for s in tried.stretched)

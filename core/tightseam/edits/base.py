@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from typing import ClassVar
 
 from pydantic import BaseModel, ConfigDict
 
@@ -12,6 +13,8 @@ from tightseam.document.model import Character
 
 class Edit(BaseModel, ABC):
     """Parameters of a change. The same edit on the same character gives the same character, to the bit."""
+
+    takes_long: ClassVar[bool] = False  # over half a second on a usual head: done beside the requests
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
 

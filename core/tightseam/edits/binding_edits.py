@@ -53,6 +53,8 @@ class MakeWeights(Edit):
 class WeighPart(MakeWeights):
     """First weights: by heat over the surface with landmarks, by envelopes, by plain heat from the nearest bones, or none."""
 
+    takes_long = True
+
     how: Literal["heat", "envelope", "straight", "none"]
 
     def made(self, character: Character, store: ArrayStore) -> Floats:

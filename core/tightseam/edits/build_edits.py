@@ -33,6 +33,8 @@ class BuildBones(Edit):
 class StartRig(Edit):
     """A first working rig: bones, carriers, weights, lids, a first set of shapes, controls, seams and test poses."""
 
+    takes_long = True
+
     choices: Skeleton = Skeleton()
 
     def apply(self, character: Character, store: ArrayStore) -> Character:

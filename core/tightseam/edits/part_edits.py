@@ -116,6 +116,8 @@ class SetUnits(Edit):
 class SplitIslands(Edit):
     """Make parts of the islands of one mesh; islands that touch stay together. Vertices keep their order within each part."""
 
+    takes_long = True
+
     part: str
 
     def apply(self, character: Character, store: ArrayStore) -> Character:

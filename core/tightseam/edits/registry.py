@@ -53,6 +53,7 @@ from tightseam.edits.shape_making_edits import (
 )
 from tightseam.edits.skeleton_edits import AddBone, MirrorBones, RemoveBones, SetExportNames, SwapSides
 from tightseam.edits.table_edits import SetWeightCells
+from tightseam.edits.together import Together
 from tightseam.edits.weight_edits import (
     CapWeights,
     CleanWeights,
@@ -191,6 +192,7 @@ EDITS: dict[str, type[Edit]] = {
     "pose.move": MovePose,
     "pose.hide": HidePose,
     "pose.add_range": AddRangeOfMotion,
+    "edits.together": Together,
     "character.set_units": SetUnits,
     "checkin.set_limit": SetLimit,
     "checkin.waive": Waive,

@@ -7,6 +7,7 @@ from typing import Annotated
 import numpy as np
 from pydantic import Field
 
+from tightseam.bake.mouth import with_lips_baked, with_relief_baked
 from tightseam.brush.brush import Dab
 from tightseam.brush.canvas import canvas_of
 from tightseam.deform.meshes import compile_meshes
@@ -21,7 +22,6 @@ from tightseam.document.model import Character
 from tightseam.edits.base import Edit
 from tightseam.edits.drawing import DRAWINGS
 from tightseam.edits.paint_edits import DONE, MOST_DABS
-from tightseam.jaw.bake import with_lips_baked, with_relief_baked
 from tightseam.jaw.relief_stroke import ReliefPainting
 from tightseam.jaw.reliefs import relief_values, with_values
 from tightseam.weights.fields import smoothed

@@ -186,6 +186,8 @@ class AddStarterSet(Edit):
     """Action units from the landmarks, as surface falloffs to go on from; all of them, or those of some numbers; left and right apart or
     both in one. One that is there already stays."""
 
+    takes_long = True
+
     units: Names | None = None
     which: Which = "apart"
 

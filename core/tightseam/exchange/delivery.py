@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -11,16 +10,6 @@ from tightseam.document.make import make_point
 from tightseam.document.model import WORLD, Point, Turn
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
-
-Progress = Callable[[float, str], None]
-
-
-class Cancelled(Exception):
-    """Raised by a progress callback to stop what is going on."""
-
-
-def no_progress(share: float, text: str) -> None:
-    """For callers who do not want to know."""
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ import json
 from dataclasses import asdict
 from typing import Any
 
-from tightseam.deform.ride_baked import own_deltas
+from tightseam.bake.rides import own_deltas
 from tightseam.document.arrays import ArrayHash, ArrayStore
 from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character

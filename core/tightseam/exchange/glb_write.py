@@ -7,10 +7,11 @@ from typing import Any
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from tightseam.bake.lid_bones import with_lids_as_bones
+from tightseam.bake.lids import with_lids_baked
+from tightseam.bake.mouth import with_mouth_baked
+from tightseam.bake.rides import with_rides_baked
 from tightseam.deform.evaluator import Evaluator
-from tightseam.deform.lid_bones_baked import with_lids_as_bones
-from tightseam.deform.lids_baked import with_lids_baked
-from tightseam.deform.ride_baked import with_rides_baked
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.frames import local_frames, rest_frames
@@ -24,7 +25,6 @@ from tightseam.exchange.glb_extras import KEY, make_extras
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.geometry.types import Floats, Ints
-from tightseam.jaw.bake import with_mouth_baked
 
 CM_TO_M = 0.01
 VERTEX_BUFFER, INDEX_BUFFER = 34962, 34963

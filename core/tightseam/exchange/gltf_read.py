@@ -14,7 +14,8 @@ import numpy as np
 
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.limits import MOST_VERTICES
-from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, joint_at, no_progress, transformed
+from tightseam.document.progress import tell
+from tightseam.exchange.delivery import Delivery, Joint, Mesh, joint_at, transformed
 from tightseam.exchange.glb_container import MOST_BYTES, GlbReader
 from tightseam.exchange.quads import recover_quads
 from tightseam.geometry.types import AnyArray, Floats, Ints
@@ -23,13 +24,13 @@ TRIANGLES = 4
 MOST_NODES = 20_000
 
 
-def read_gltf(data: bytes, file: str, beside: Mapping[str, bytes] | None = None, progress: Progress = no_progress) -> Delivery:
+def read_gltf(data: bytes, file: str, beside: Mapping[str, bytes] | None = None) -> Delivery:
     """The meshes of a GLB, or of a .gltf whose buffers lie `beside` it (by their path) or in data addresses. Units are metres.
 
     Skinned meshes stand where their bind pose puts them. BadDocument says what is wrong.
     """
     try:
-        return _GltfReader(_open(data, file, beside or {}), file, progress).delivery()
+        return _GltfReader(_open(data, file, beside or {}), file).delivery()
     except TightSeamError:
         raise
     except (KeyError, TypeError, ValueError, IndexError, AttributeError, OverflowError, RecursionError) as error:
@@ -65,8 +66,8 @@ def _buffer(entry: dict[str, Any], file: str, beside: Mapping[str, bytes]) -> by
 
 
 class _GltfReader:
-    def __init__(self, reader: GlbReader, file: str, progress: Progress) -> None:
-        self._reader, self._file, self._progress = reader, file, progress
+    def __init__(self, reader: GlbReader, file: str) -> None:
+        self._reader, self._file = reader, file
         self._notes: list[str] = []
         self._nodes = reader.tree.get("nodes") or []
         if len(self._nodes) > MOST_NODES:
@@ -82,7 +83,7 @@ class _GltfReader:
         names = [j.name for j in joints]
         meshes: list[Mesh] = []
         for step, k in enumerate(placed):
-            self._progress(step / len(placed), f"Reading {self._file}")
+            tell(step / len(placed), f"Reading {self._file}")
             node = self._nodes[k]
             mesh = self._mesh(node, names)
             if mesh is not None:

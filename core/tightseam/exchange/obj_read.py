@@ -8,7 +8,8 @@ import numpy as np
 
 from tightseam.document.errors import BadDocument
 from tightseam.document.limits import MOST_VERTICES
-from tightseam.exchange.delivery import Delivery, Mesh, Progress, no_progress
+from tightseam.document.progress import tell
+from tightseam.exchange.delivery import Delivery, Mesh
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
 
@@ -16,14 +17,14 @@ STEP = 50_000  # lines between two reports of progress
 MOST_FACES = 5_000_000
 
 
-def read_obj(data: bytes, file: str, progress: Progress = no_progress) -> Delivery:
+def read_obj(data: bytes, file: str) -> Delivery:
     """The meshes of an OBJ file. BadDocument names the line that is wrong.
 
     With two or more objects (`o`) each is a mesh; else each group (`g`); else the file is one. Vertices that no face uses go
     to the object they were listed in.
     """
     reader = _ObjReader(file, PurePosixPath(file).stem)
-    reader.read(_text(data, file), progress)
+    reader.read(_text(data, file))
     return Delivery(file, reader.meshes())
 
 
@@ -47,14 +48,14 @@ class _ObjReader:
         self._objects: list[str] = [stem]
         self._groups: list[str] = [stem]
 
-    def read(self, text: str, progress: Progress) -> None:
+    def read(self, text: str) -> None:
         if "\\\n" in text or "\\\r\n" in text:
             text = text.replace("\\\r\n", " ").replace("\\\n", " ")
         lines = text.splitlines()
         here, group = 0, 0
         for number, line in enumerate(lines):
             if number % STEP == 0:
-                progress(number / max(len(lines), 1), f"Reading {self._file}")
+                tell(number / max(len(lines), 1), f"Reading {self._file}")
             words = line.split()
             if not words:
                 continue

@@ -11,7 +11,8 @@ import numpy as np
 
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.limits import MOST_VERTICES
-from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, joint_at, no_progress, reversed_winding, transformed
+from tightseam.document.progress import tell
+from tightseam.exchange.delivery import Delivery, Joint, Mesh, joint_at, reversed_winding, transformed
 from tightseam.exchange.usd_library import load_usd
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
@@ -20,7 +21,7 @@ ENDINGS = (".usd", ".usda", ".usdc", ".usdz")
 Z_UP = np.array([[1.0, 0, 0, 0], [0, 0, 1, 0], [0, -1, 0, 0], [0, 0, 0, 1]])  # turns a head that stands along Z upright
 
 
-def read_usd(data: bytes, file: str, beside: Mapping[str, bytes] | None = None, progress: Progress = no_progress) -> Delivery:
+def read_usd(data: bytes, file: str, beside: Mapping[str, bytes] | None = None) -> Delivery:
     """The meshes of a USD file; layers it refers to are taken from `beside` (by path) and from nowhere else."""
     load_usd()
     with tempfile.TemporaryDirectory() as folder:
@@ -31,7 +32,7 @@ def read_usd(data: bytes, file: str, beside: Mapping[str, bytes] | None = None, 
                 place.parent.mkdir(parents=True, exist_ok=True)
                 place.write_bytes(content)
         try:
-            return _UsdReader(root, root / _inside(file), file, progress).delivery()
+            return _UsdReader(root, root / _inside(file), file).delivery()
         except TightSeamError:
             raise
         except Exception as error:  # the library raises its own kinds
@@ -47,10 +48,10 @@ def _inside(name: str) -> PurePosixPath:
 
 
 class _UsdReader:
-    def __init__(self, root: Path, path: Path, file: str, progress: Progress) -> None:
+    def __init__(self, root: Path, path: Path, file: str) -> None:
         from pxr import Sdf, Usd, UsdGeom
 
-        self._file, self._progress = file, progress
+        self._file = file
         layer = Sdf.Layer.FindOrOpen(str(path))
         if layer is None:
             raise BadDocument(f"{file} cannot be read as USD; it is cut off, damaged or of another kind.")
@@ -90,7 +91,7 @@ class _UsdReader:
         found = [p for p in prims if p.IsA(UsdGeom.Mesh)]
         meshes = []
         for step, prim in enumerate(found):
-            self._progress(step / max(len(found), 1), f"Reading {self._file}")
+            tell(step / max(len(found), 1), f"Reading {self._file}")
             mesh = self._mesh(prim)
             world = np.array(cache.GetLocalToWorldTransform(prim)).T @ np.eye(4)
             meshes.append(transformed(mesh, self._up @ world) if world is not None else mesh)

@@ -9,10 +9,11 @@ from typing import Any
 
 import numpy as np
 
-from tightseam.deform.lid_bones_baked import with_lids_as_bones
-from tightseam.deform.lid_targets import LidTarget, lid_targets, without_lids_by_shapes
-from tightseam.deform.lids_baked import with_lids_baked
-from tightseam.deform.ride_baked import with_rides_baked
+from tightseam.bake.lid_bones import with_lids_as_bones
+from tightseam.bake.lid_targets import LidTarget, lid_targets, without_lids_by_shapes
+from tightseam.bake.lids import with_lids_baked
+from tightseam.bake.mouth import with_mouth_baked
+from tightseam.bake.rides import with_rides_baked
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.frames import local_frames, parent_numbers, rest_frames
 from tightseam.document.lookup import binding as find_binding
@@ -21,7 +22,6 @@ from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
 from tightseam.exchange.usd_library import load_usd
 from tightseam.geometry.types import Floats, Ints
-from tightseam.jaw.bake import with_mouth_baked
 
 MOST_INFLUENCES = 8
 

@@ -16,11 +16,12 @@ from tightseam.document.errors import BadDocument
 from tightseam.document.limits import FARTHEST
 from tightseam.document.make import make_delta, make_influences, make_part, make_point
 from tightseam.document.model import About, Binding, Bone, Character, CheckIn, Control, Delivered, Link, Part, Shape
+from tightseam.document.progress import part_of_it, tell
 from tightseam.document.twins import with_twins
 from tightseam.document.units import UNITS
 from tightseam.exchange.archive import unpacked
 from tightseam.exchange.character_file import read_character
-from tightseam.exchange.delivery import Delivery, Joint, Mesh, Progress, no_progress
+from tightseam.exchange.delivery import Delivery, Joint, Mesh
 from tightseam.exchange.glb_extras import is_ours
 from tightseam.exchange.glb_read import read_glb
 from tightseam.exchange.gltf_read import read_gltf
@@ -31,6 +32,7 @@ from tightseam.geometry.types import Floats
 from tightseam.intake.units import guess_unit
 
 MESH_FILES = (".obj", ".glb", ".gltf", *USD)
+READ = 0.8  # of the work is to read the files
 SMALLEST_WEIGHT = 1e-5
 UPWARDS = np.array([0.0, 1.0, 0.0])  # cm, how a bone points that nothing gives a direction
 
@@ -43,10 +45,10 @@ class TakenIn:
     notes: tuple[str, ...] = ()
 
 
-def take_in(files: Mapping[str, bytes], store: ArrayStore, progress: Progress = no_progress) -> TakenIn:
+def take_in(files: Mapping[str, bytes], store: ArrayStore) -> TakenIn:
     """A character from one or several files by their path (OBJ, glTF, USD, zips of them, or a character file of ours).
 
-    Arrays go into `store`. BadDocument says in words what is wrong; `progress` may raise Cancelled.
+    Arrays go into `store`. BadDocument says in words what is wrong.
     """
     found = unpacked(files)
     own = _ours(found, store)
@@ -56,16 +58,12 @@ def take_in(files: Mapping[str, bytes], store: ArrayStore, progress: Progress = 
     if not meshes:
         kinds = ", ".join(sorted({PurePosixPath(n).suffix or n for n in found})) or "nothing"
         raise BadDocument(f"There is no head in {kinds}. OBJ, GLB, glTF, USD and character files can be read, alone or zipped.")
-    deliveries = [read_delivery(name, found, _stretch(progress, k, len(meshes))) for k, name in enumerate(meshes)]
-    progress(0.8, "Looking at the parts")
-    taken = _Builder(deliveries, store).build()
-    progress(1.0, "Added")
-    return taken
-
-
-def _stretch(progress: Progress, k: int, count: int) -> Progress:
-    """Progress of file k of `count`, as a share of the whole."""
-    return lambda share, text: progress(0.8 * (k + share) / count, text)
+    deliveries = []
+    for k, name in enumerate(meshes):
+        with part_of_it(READ * k / len(meshes), READ * (k + 1) / len(meshes)):
+            deliveries.append(read_delivery(name, found))
+    tell(READ, "Looking at the parts")
+    return _Builder(deliveries, store).build()
 
 
 def _ours(files: Mapping[str, bytes], store: ArrayStore) -> Character | None:
@@ -77,14 +75,14 @@ def _ours(files: Mapping[str, bytes], store: ArrayStore) -> Character | None:
     return read_glb(data, store) if data[:4] == b"glTF" and is_ours(data) else None
 
 
-def read_delivery(name: str, files: Mapping[str, bytes], progress: Progress = no_progress) -> Delivery:
+def read_delivery(name: str, files: Mapping[str, bytes]) -> Delivery:
     """One mesh file taken apart; `files` holds what lies beside it as well."""
     ending = PurePosixPath(name).suffix.lower()
     if ending == ".obj":
-        return read_obj(files[name], name, progress)
+        return read_obj(files[name], name)
     if ending in USD:
-        return read_usd(files[name], name, files, progress)
-    return read_gltf(files[name], name, files, progress)
+        return read_usd(files[name], name, files)
+    return read_gltf(files[name], name, files)
 
 
 class _Builder:

@@ -13,8 +13,9 @@ from tightseam.document.errors import BadRequest, TightSeamError
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part, Shape
+from tightseam.document.progress import part_of_it, tell
 from tightseam.exchange.archive import unpacked
-from tightseam.exchange.delivery import Mesh, Progress, no_progress
+from tightseam.exchange.delivery import Mesh
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 from tightseam.intake.take_in import MESH_FILES, read_delivery
@@ -32,9 +33,7 @@ class TargetReport:
     refused: str | None = None
 
 
-def take_targets(
-    character: Character, files: Mapping[str, bytes], store: ArrayStore, progress: Progress = no_progress
-) -> tuple[list[Shape], list[TargetReport]]:
+def take_targets(character: Character, files: Mapping[str, bytes], store: ArrayStore) -> tuple[list[Shape], list[TargetReport]]:
     """Shapes of the character's parts from files by their path (OBJ, glTF, USD, zips of them). A file that does not fit is reported, and
     the others are taken all the same. BadRequest where there is nothing to read."""
     every = unpacked(files)
@@ -44,9 +43,10 @@ def take_targets(
     shapes: dict[str, Shape] = {}
     reports = []
     for k, name in enumerate(wanted):
-        progress(k / len(wanted), f"Fitting {PurePosixPath(name).name}")
+        tell(k / len(wanted), f"Fitting {PurePosixPath(name).name}")
         try:
-            found, notes = _read(character, store, name, every)
+            with part_of_it(k / len(wanted), (k + 1) / len(wanted)):
+                found, notes = _read(character, store, name, every)
         except TightSeamError as error:
             reports.append(TargetReport(name, (), (), str(error)))
             continue

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Literal
 
 import numpy as np
@@ -13,10 +13,11 @@ from tightseam.controls.starting_set import JAW_OPENING, JAW_SIDE, JAW_SLIDE, JA
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.pull import Pull, pulls
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.derived import derived
+from tightseam.document.kept import remembered
 from tightseam.document.labels import vertices_said
 from tightseam.document.model import Character, Seam
 from tightseam.document.poses import away_from_rest
+from tightseam.document.progress import one_by_one
 from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Finding, Repair, Unit
@@ -45,7 +46,10 @@ OPENINGS = (0.25, 0.5, 0.75, 1.0)
 def jaw_findings(character: Character, store: ArrayStore, meter: JawMeter, neck: NeckMeter | None) -> list[Finding]:
     """All findings, in the order of the work: movement, hollows, contacts, the surface, the neck."""
     of = _Findings(character, store, meter)
-    found = [*of.movement(), *of.exaggerated(), *of.hollows(), *of.contacts(), *of.surface(), *(of.squash(neck) if neck else ())]
+    steps = [of.movement, of.exaggerated, of.hollows, of.contacts, of.surface]
+    if neck:
+        steps.append(partial(of.squash, neck))
+    found = [f for step in one_by_one(steps, "check") for f in step()]
     return [replace(f, values=away_from_rest(character, f.values)) for f in found]
 
 
@@ -213,7 +217,7 @@ class _Findings:
         yield replace(found, limit=MOST_SQUASH)
 
 
-@derived(*MEASURED)
+@remembered(list[Finding], *MEASURED)
 def findings_of(character: Character, store: ArrayStore) -> list[Finding]:
     """All findings of a character. BadRequest where it has no skin, no jaw or not the landmarks."""
     face, evaluator = LowerFace(character, store), Evaluator(character, store)

@@ -11,6 +11,7 @@ from scipy.optimize import brentq
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import derived
+from tightseam.document.kept import remembered
 from tightseam.document.model import Character, Side
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.section import section
@@ -112,7 +113,7 @@ def seats_of(character: Character, store: ArrayStore) -> list[EyeSeat]:
     return find_seats(found_head(character, store))
 
 
-@derived("parts")
+@remembered(list[Proposal], "parts")
 def proposals(character: Character, store: ArrayStore, side: Side) -> list[Proposal]:
     """What is proposed for the eye of a side, each found by many sweeps; none where there is no such eye."""
     seat = next((s for s in seats_of(character, store) if s.side == side), None)

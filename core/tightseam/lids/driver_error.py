@@ -10,9 +10,14 @@ import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.lid_drivers import SIDES, LidSampler, lid_bones
-from tightseam.document.model import Lids
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.kept import remembered
+from tightseam.document.model import Character, Side
+from tightseam.document.progress import one_by_one
+from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats
+from tightseam.lids.tune import lids_of
 
 Gaze = tuple[float, float]
 MOST_BETWEEN = 5
@@ -33,9 +38,11 @@ class DriverError:
     with_targets: float | None
 
 
-def driver_errors(evaluator: Evaluator, pair: Lids) -> list[DriverError]:
-    """For each number of in-betweens, and last for bones."""
-    k = evaluator.character.lids.index(pair)
+@remembered(list[DriverError], *MEASURED)
+def driver_errors(character: Character, store: ArrayStore, side: Side) -> list[DriverError]:
+    """Of the lids of one side: for each number of in-betweens, and last for bones. BadRequest where there are none."""
+    evaluator, pair = Evaluator(character, store), lids_of(character, side)
+    k = character.lids.index(pair)
     lids, rest = evaluator.rig.lids[k], evaluator.meshes.rest
     sampler = LidSampler(lids, next((r for r in evaluator.rig.reliefs if r.eye.part == pair.eye), None), rest)
     moments = list(product(CLOSINGS.tolist(), GAZES))
@@ -53,7 +60,7 @@ def driver_errors(evaluator: Evaluator, pair: Lids) -> list[DriverError]:
         return points[sampler.rows] - rest[sampler.rows]
 
     found = []
-    for between in range(MOST_BETWEEN + 1):
+    for between in one_by_one(range(MOST_BETWEEN + 1), "Lids by shapes,"):
         plain, aimed = (sampler.shapes(between, gaze).offsets_at for gaze in (False, True))
         found.append(DriverError("shapes", between, error(plain, (STRAIGHT,)), error(plain, GAZES), error(aimed, GAZES)))
     return [*found, DriverError("bones", 0, error(by_bones, (STRAIGHT,)), error(by_bones, GAZES), None)]

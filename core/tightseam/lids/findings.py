@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -11,12 +11,13 @@ import numpy as np
 from tightseam.brush.canvas import Canvas
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.derived import derived
+from tightseam.document.kept import remembered
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, polygons
 from tightseam.document.model import Character, Control
 from tightseam.document.poses import far_end, rest_values
+from tightseam.document.progress import one_by_one
 from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Finding, repair
@@ -43,7 +44,7 @@ class _Worst:
     over: Bools
 
 
-@derived(*MEASURED)
+@remembered(list[Finding], *MEASURED)
 def lid_findings(character: Character, store: ArrayStore) -> list[Finding]:
     """All findings of all lids, the worst of each check first. None without lids."""
     if not character.lids:
@@ -52,7 +53,7 @@ def lid_findings(character: Character, store: ArrayStore) -> list[Finding]:
     board = LidBoard(character, store, evaluator)
     eyes = {eye.side: _OfEye(character, store, evaluator, board, eye) for eye in board.eyes}
     rest = rest_values(character)
-    for beside in [None, *_beside(character, store)]:
+    for beside in one_by_one([None, *_beside(character, store)], "closings, alone and with each shape,"):
         values = rest if beside is None else rest | {beside.name: far_end(beside)}
         for moment in board.moments(values, CLOSINGS):
             eyes[moment.gauge.side].see(moment, beside)
@@ -152,7 +153,9 @@ class _OfEye:
         pose, values = self._pose(worst.moment, worst.beside)
         repair = self.repairs.of_contact(check, worst.over, self._steep)
         text = f"{said}, {pose}. {repair.cause}".strip()
-        return self._finding(check, lid, size, title, text, pose, values, repair)
+        limits = self.gauge.limits
+        limit = {"off_eye": limits.gap, "short": limits.closed_gap, "crossing": MOST_PASSED}.get(check, limits.overlap)
+        return replace(self._finding(check, lid, size, title, text, pose, values, repair), limit=limit)
 
     def _deep_straight(self, worst: _Worst) -> bool:
         """Does the lid lie in the eye while that looks straight ahead too? Then it is the lid's own doing, else the cornea's."""

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from tightseam.document.model import Character
 from tightseam.seams.reading import Reading
 
+ROUNDING = 1e-9
 TOLD = 0.1  # of a seam's limit by which it has to change to be told
 
+Decides = Literal["overlap", "gap", "lag", "drift"]
 Readings = Mapping[str, Sequence[Reading]]
 
 
 @dataclass(frozen=True)
 class Change:
-    """How one seam changed in one pose; the measured overlap, gap, lag or drift in mm, and as a share of its limit."""
+    """How one seam changed in one pose: what decided it before and after (an overlap, a gap, a lag, a drift), in mm and as a share of its
+    limit."""
 
     seam: str
     pose: str
@@ -23,6 +27,13 @@ class Change:
     after: float
     excess_before: float
     excess_after: float
+    before_as: Decides
+    after_as: Decides
+
+    @property
+    def grown(self) -> float:
+        """By how many mm it got worse; where something else decides it now, all of that."""
+        return self.after - (self.before if self.before_as == self.after_as else 0.0)
 
 
 @dataclass(frozen=True)
@@ -45,7 +56,8 @@ def side_effects(character: Character, before: Readings, after: Readings) -> Sid
         for now in rows:
             was = known.get(now.seam)
             if was is not None and abs(now.excess - was.excess) > TOLD:
-                changes.append(Change(now.seam, pose, _measured(was), _measured(now), was.excess, now.excess))
+                (before_mm, before_as), (after_mm, after_as) = _decides(was), _decides(now)
+                changes.append(Change(now.seam, pose, before_mm, after_mm, was.excess, now.excess, before_as, after_as))
     changes.sort(key=lambda c: -abs(c.excess_after - c.excess_before))
     better = tuple(c for c in changes if c.excess_after < c.excess_before)
     worse = tuple(c for c in changes if c.excess_after > c.excess_before)
@@ -71,14 +83,16 @@ def _first(fresh: Collection[Reading]) -> str:
     return f"{seams} measured for the first time, {over or 'none'} of them over the limit."
 
 
-def _measured(reading: Reading) -> float:
-    """What decides a reading, mm."""
-    alone = reading.lag if reading.drift is None else reading.drift
-    if alone is not None:
-        return alone
-    if reading.overlap:
-        return reading.overlap
-    return reading.gap or 0.0
+def _decides(reading: Reading) -> tuple[float, Decides]:
+    """What decides a reading, mm: of overlap and gap the one that gives its excess."""
+    if reading.drift is not None:
+        return reading.drift, "drift"
+    if reading.lag is not None:
+        return reading.lag, "lag"
+    by_gap = (reading.gap or 0.0) / reading.gap_limit if reading.gap_limit else 0.0
+    if reading.overlap and by_gap < reading.excess - ROUNDING:
+        return reading.overlap, "overlap"
+    return reading.gap or 0.0, "gap"
 
 
 def _said(character: Character, counts: list[int], better: tuple[Change, ...], worse: tuple[Change, ...], fresh: bool) -> str:
@@ -90,7 +104,9 @@ def _said(character: Character, counts: list[int], better: tuple[Change, ...], w
         first = changes[0]
         more = f" and {len(changes) - 1} more" if len(changes) > 1 else ""
         place = f"{labels.get(first.seam, first.seam)} in {labels.get(first.pose, first.pose)}"
-        return f"{what}: {place}, {first.before:.2f} → {first.after:.2f} mm{more}."
+        if first.before_as == first.after_as:
+            return f"{what}: {place}, {first.before:.2f} → {first.after:.2f} mm{more}."
+        return f"{what}: {place}, {first.before:.2f} mm of {first.before_as} → {first.after:.2f} mm of {first.after_as}{more}."
 
     parts = [f"Over the limit: {counts[0]} → {counts[1]}."]
     parts += [told("Worse", worse)] if worse else []

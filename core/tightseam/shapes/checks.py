@@ -13,13 +13,14 @@ from scipy.spatial import cKDTree
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.channels import channels_of, strength_of
-from tightseam.document.derived import derived
+from tightseam.document.kept import remembered
 from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import held_by_lids, points, polygons, vertex_set
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Character, Control, Shape
 from tightseam.document.poses import far_end, rest_values
+from tightseam.document.progress import one_by_one
 from tightseam.document.sections import MEASURED
 from tightseam.document.twins import other_side
 from tightseam.document.units import CM_TO_MM
@@ -48,11 +49,12 @@ ALIKE = 0.8  # cosine between what a shape and a bone do from which they do the 
 HEAD_TURN = 30.0  # degrees by which the head is turned to see what stays behind
 
 
-@derived(*MEASURED)
+@remembered(list[Finding], *MEASURED)
 def shape_findings(character: Character, store: ArrayStore) -> list[Finding]:
     """All findings, in the order of the shapes."""
     of = _Checks(character, store)
-    return [*(f for shape in character.shapes if not shape.muted for f in of.shape(shape)), *of.order()]
+    shown = [s for s in character.shapes if not s.muted]
+    return [*(f for shape in one_by_one(shown, "shape") for f in of.shape(shape)), *of.order()]
 
 
 class _Checks:

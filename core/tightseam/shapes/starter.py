@@ -19,6 +19,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import polygons
 from tightseam.document.lookup import skin as find_skin
 from tightseam.document.model import Character, Control, Link
+from tightseam.document.progress import one_by_one
 from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from
@@ -227,10 +228,8 @@ def starter_units(
         raise BadRequest(f"There is no action unit “{unknown}” in the starter set. There are: {', '.join(NUMBERS)}.")
     skin = find_skin(character, "build action units on")
     face, sides = Face(surface_of(character, store, skin)), sides_of(character, store)
-    units: list[Unit | LidUnit] = [*UNITS, *LID_UNITS]
-    for unit in sorted(units, key=lambda u: u.number):
-        if wanted is not None and unit.number not in wanted:
-            continue
+    units: list[Unit | LidUnit] = [u for u in (*UNITS, *LID_UNITS) if wanted is None or u.number in wanted]
+    for unit in one_by_one(sorted(units, key=lambda u: u.number), "Action unit"):
         if isinstance(unit, LidUnit):
             yield from _lid_shapes(unit, character, store, which)
             continue

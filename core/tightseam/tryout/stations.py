@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from typing import Literal
 
 from tightseam.binding.checks import weight_findings_of
-from tightseam.document.arrays import ArrayStore
-from tightseam.document.model import Character
+from tightseam.document.kept import Remembered
+from tightseam.edits.registry import Step
+from tightseam.edits.together import Together
 from tightseam.findings.finding import Finding
 from tightseam.jaw.findings import findings_of
 from tightseam.landmarks.bones.checks import bone_findings_of
@@ -15,7 +16,7 @@ from tightseam.lids.findings import lid_findings
 from tightseam.shapes.checks import shape_findings
 
 Station = Literal["bones", "weights", "lids", "jaw", "shapes"]
-FINDINGS: Mapping[Station, Callable[[Character, ArrayStore], list[Finding]]] = {
+FINDINGS: Mapping[Station, Remembered[[], list[Finding]]] = {
     "bones": bone_findings_of,
     "weights": weight_findings_of,
     "lids": lid_findings,
@@ -24,8 +25,9 @@ FINDINGS: Mapping[Station, Callable[[Character, ArrayStore], list[Finding]]] = {
 }
 
 
-def station_of(edit: str) -> Station:
-    """Whose findings an edit is about, by its name."""
+def station_of(step: Step) -> Station:
+    """Whose findings an edit is about; several at once are about those of the first."""
+    edit = step.params.steps[0].edit if isinstance(step.params, Together) else step.edit
     family = edit.partition(".")[0]
     if family == "shape" or edit == "binding.set_order":
         return "shapes"

@@ -1,12 +1,14 @@
 import { saveBlob } from '../ui/saveBlob'
-import createClient from 'openapi-fetch'
-import type { components, paths } from './schema'
+import { ACCEPTED, client, refusal, wanted, type Answer, type Schemas } from './http'
+import { followed, type Job } from './jobs'
+import { windowId } from './window'
 
-export type Schemas = components['schemas']
+export { Refused } from './http'
+export type { Schemas } from './http'
 export type CharacterOut = Schemas['CharacterOut']
 export type ShelfEntry = Schemas['ShelfEntry']
 export type DamagedEntry = Schemas['DamagedEntry']
-export type MeasureOut = Schemas['MeasureOut']
+export type MeasureOut = Schemas['PoseReport']
 export type Uneven = Schemas['Uneven']
 export type Reading = Schemas['Reading']
 export type Finding = Schemas['Finding']
@@ -24,7 +26,7 @@ export type Check = Schemas['Check']
 export type LimitOut = Schemas['LimitOut']
 export type PreviewOut = Schemas['PreviewOut']
 export type EyeSeat = Schemas['EyeSeatOut']
-export type Proposal = Schemas['ProposalOut']
+export type Proposal = Schemas['Proposal']
 export type LandmarksOut = Schemas['LandmarksOut']
 export type Mark = Schemas['MarkOut']
 export type Bone = Schemas['Bone']
@@ -57,37 +59,15 @@ export type Pad = Schemas['Pad']
 export type ControlsOut = Schemas['ControlsOut']
 export type Take = Schemas['TakeOut']
 export type Followed = Schemas['FollowedTake']
-export type TargetReport = Schemas['TargetOut']
 
-const client = createClient<paths>({ baseUrl: '/' })
-
-/** A refusal by the server, in its own words. */
-export class Refused extends Error {
-  /** Did another revision come in between? */
-  readonly stale: boolean
-
-  constructor(message: string, stale = false) {
-    super(message)
-    this.stale = stale
+/** What a job has to make where it is not kept: asked for again once that is done. An `abort` takes the wish back. */
+async function made<T>(ask: () => Answer, abort?: AbortSignal): Promise<T> {
+  for (;;) {
+    const { data, error, response } = await ask()
+    if (data === undefined) throw await refusal(response, error)
+    if (response.status !== ACCEPTED) return data as T
+    await followed(data as Job, abort)
   }
-}
-
-/** What the server says in the body of a refusal; `otherwise` where it says nothing. It names the newest revision where that is the reason. */
-export function refusedBy(body: unknown, otherwise: string): Refused {
-  const said = body as { message?: string; head?: number | null } | null
-  return new Refused(said?.message ?? otherwise, said?.head != null)
-}
-
-export async function refusal(response: Response, body?: unknown): Promise<Refused> {
-  const said = body ?? (await response.json().catch(() => null))
-  return refusedBy(said, response.status === 413 ? 'The file is too large. Nothing was stored.' : `The server answered ${response.status}. Is it still running?`)
-}
-
-/** The answer, or the refusal thrown. The client widens tuples to arrays, so the type is said here. */
-async function wanted<T>(request: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
-  const { data, error, response } = await request
-  if (data === undefined) throw await refusal(response, error)
-  return data as T
 }
 
 const ofRevision = (id: number, revision: number) => ({ params: { path: { id }, query: { revision } } })
@@ -98,8 +78,17 @@ export const fetchShelf = () => wanted<(ShelfEntry | DamagedEntry)[]>(client.GET
 
 export const fetchCharacter = (id: number) => wanted<CharacterOut>(client.GET('/api/characters/{id}', at(id)))
 
-export const sendEdit = (id: number, base: number, step: Step) =>
-  wanted<CharacterOut>(client.POST('/api/characters/{id}/edits', { ...at(id), body: { base, step } }))
+/** The newest revision, whoever made it. */
+export const fetchHead = (id: number) => wanted<Schemas['RevisionOut']>(client.GET('/api/characters/{id}/head', at(id)))
+
+/** A long change is made by a job; then the character is asked for. */
+export async function sendEdit(id: number, base: number, step: Step): Promise<CharacterOut> {
+  const { data, error, response } = await client.POST('/api/characters/{id}/edits', { ...at(id), body: { base, step } })
+  if (data === undefined) throw await refusal(response, error)
+  if (response.status !== ACCEPTED) return data as CharacterOut
+  await followed(data as Job)
+  return fetchCharacter(id)
+}
 
 export const sendUndo = (id: number, base: number) =>
   wanted<CharacterOut>(client.POST('/api/characters/{id}/undo', { ...at(id), body: { base } }))
@@ -118,8 +107,8 @@ export const fetchLidBoard = (id: number, revision: number, line: Schemas['Tried
   wanted<LidBoard>(client.POST('/api/characters/{id}/lids/board', { ...at(id), body: { revision, values: {}, line, follow, exact } }))
 
 /** How far an eye's lids would be from the arc, for each number of in-betweens and for bones. */
-export const fetchLidDrivers = (id: number, revision: number, side: EyeLids['side']) =>
-  wanted<DriverError[]>(client.GET('/api/characters/{id}/lids/drivers', { params: { path: { id }, query: { revision, side } } }))
+export const fetchLidDrivers = (id: number, revision: number, side: EyeLids['side'], abort: AbortSignal) =>
+  made<DriverError[]>(() => client.GET('/api/characters/{id}/lids/drivers', { params: { path: { id }, query: { revision, side } } }), abort)
 
 /** A flat cut through lids, `place` from the inner (0) to the outer corner (1). */
 export const fetchLidCut = (id: number, revision: number, side: EyeLids['side'], place: number, values: Record<string, number>) =>
@@ -142,7 +131,8 @@ export const fetchNeck = (id: number, revision: number, line: number | null) =>
   wanted<NeckReport>(client.GET('/api/characters/{id}/jaw/neck', { params: { path: { id }, query: { revision, line } } }))
 
 /** How far off shapes are that stand in for reliefs and lips. */
-export const fetchBaked = (id: number, revision: number) => wanted<BakeError[]>(client.GET('/api/characters/{id}/jaw/baked', ofRevision(id, revision)))
+export const fetchBaked = (id: number, revision: number, abort: AbortSignal) =>
+  made<BakeError[]>(() => client.GET('/api/characters/{id}/jaw/baked', ofRevision(id, revision)), abort)
 
 /** All shapes in a row each, and the order of deformation of the parts they move. */
 export const fetchShapes = (id: number, revision: number) => wanted<ShapesOut>(client.GET('/api/characters/{id}/shapes', ofRevision(id, revision)))
@@ -168,18 +158,16 @@ export const fetchTakes = () => wanted<Take[]>(client.GET('/api/takes'))
 export const fetchFollowed = (id: number, revision: number, take: string, mapping: Record<string, string | null> | null, smooth: number) =>
   wanted<Followed>(client.POST('/api/characters/{id}/takes', { ...at(id), body: { revision, take, mapping, smooth } }))
 
-export const fetchCheckIn = (id: number, revision: number) =>
-  wanted<CheckInOut>(client.GET('/api/characters/{id}/checkin', ofRevision(id, revision)))
+export const fetchCheckIn = (id: number, revision: number, abort: AbortSignal) =>
+  made<CheckInOut>(() => client.GET('/api/characters/{id}/checkin', ofRevision(id, revision)), abort)
 
 export const fetchPreview = (id: number, base: number, step: Step) =>
-  wanted<PreviewOut>(client.POST('/api/characters/{id}/preview', { ...at(id), body: { base, step } }))
+  made<PreviewOut>(() => client.POST('/api/characters/{id}/preview', { ...at(id), body: { base, step } }))
 
 export const fetchSeats = (id: number, revision: number) => wanted<EyeSeat[]>(client.GET('/api/characters/{id}/eyes', ofRevision(id, revision)))
 
-export const fetchProposals = (id: number, revision: number, side: string) =>
-  wanted<Proposal[]>(
-    client.GET('/api/characters/{id}/eyes/{side}/proposals', { params: { path: { id, side }, query: { revision } } }),
-  )
+export const fetchProposals = (id: number, revision: number, side: EyeLids['side'], abort: AbortSignal) =>
+  made<Proposal[]>(() => client.GET('/api/characters/{id}/eyes/{side}/proposals', { params: { path: { id, side }, query: { revision } } }), abort)
 
 export const fetchCut = (id: number, revision: number, side: string, gaze: number) =>
   wanted<Cut>(client.GET('/api/characters/{id}/eyes/{side}/cut', { params: { path: { id, side }, query: { revision, gaze } } }))
@@ -215,9 +203,13 @@ export async function sendWeightCsv(id: number, base: number, part: string, matc
 export const fetchIslands = (id: number, revision: number, part: string) =>
   wanted<Schemas['IslandOut'][]>(client.GET('/api/characters/{id}/islands', { params: { path: { id }, query: { revision, part } } }))
 
-/** Saves what an address gives; a refusal is thrown in the server's words. */
+/** Saves what an address gives, once it is made; a refusal is thrown in the server's words. */
 export async function saveFile(address: string): Promise<void> {
-  const response = await fetch(address)
+  let response = await fetch(address, { headers: { 'X-Window': windowId() } })
+  while (response.status === ACCEPTED) {
+    await followed((await response.json()) as Job)
+    response = await fetch(address)
+  }
   if (!response.ok) throw await refusal(response)
   const name = /filename="(.+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1]
   saveBlob(await response.blob(), name ?? 'character')
@@ -225,18 +217,17 @@ export async function saveFile(address: string): Promise<void> {
 
 export const fetchLately = () => wanted<Schemas['LatelyOut'][]>(client.GET('/api/lately'))
 
-export type Tried = Schemas['Tried']
+export type Tried = Schemas['TryOut']
 
 /** What an edit would do to all test poses; nothing is stored. */
 export const sendTry = (id: number, base: number, step: Step) =>
-  wanted<Tried>(client.POST('/api/characters/{id}/try', { ...at(id), body: { base, step } }))
-
+  made<Tried>(() => client.POST('/api/characters/{id}/try', { ...at(id), body: { base, step } }))
 
 export type EffectsOut = Schemas['SideEffects']
 
 /** What changed in all test poses from one revision to another. */
-export const fetchEffects = (id: number, before: number, after: number) =>
-  wanted<EffectsOut>(client.GET('/api/characters/{id}/effects', { params: { path: { id }, query: { before, after } } }))
+export const fetchEffects = (id: number, before: number, after: number, abort: AbortSignal) =>
+  made<EffectsOut>(() => client.GET('/api/characters/{id}/effects', { params: { path: { id }, query: { before, after } } }), abort)
 
 /** Compare the vertex order with a second file of the same head. */
 export async function sendTwin(id: number, revision: number, files: File[]): Promise<Check> {
@@ -252,5 +243,5 @@ export const fetchHanging = (id: number, revision: number, bones: string[]) =>
   wanted<string[]>(client.GET('/api/characters/{id}/bones/hanging', { params: { path: { id }, query: { revision, bones } } }))
 
 /** All that a station finds wrong. */
-export const fetchFindings = (id: number, station: Station, revision: number) =>
-  wanted<Finding[]>(client.GET('/api/characters/{id}/findings/{station}', { params: { path: { id, station }, query: { revision } } }))
+export const fetchFindings = (id: number, station: Station, revision: number, abort: AbortSignal) =>
+  made<Finding[]>(() => client.GET('/api/characters/{id}/findings/{station}', { params: { path: { id, station }, query: { revision } } }), abort)

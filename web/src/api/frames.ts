@@ -34,8 +34,8 @@ export interface Frame {
   tint?: Record<string, Float32Array>
 }
 
-/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision, how far edges are stretched, dual quaternions against linear skinning. */
-export type Tint = 'mirror' | 'weights' | 'pin' | 'stretch' | 'dual'
+/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision, how far edges are stretched, dual quaternions against linear skinning, an edit that is tried against what is now. */
+export type Tint = 'mirror' | 'weights' | 'pin' | 'stretch' | 'dual' | 'draft'
 
 export interface FrameRequest {
   revision: number
@@ -49,6 +49,8 @@ export interface FrameRequest {
   handles?: boolean
   tint?: Tint | null
   pinned?: number | null
+  /** An edit that is tried: the head is shown with it. */
+  draft?: string | null
   known: Record<string, number>
 }
 

@@ -1,7 +1,22 @@
-import { Refused, refusedBy, type Schemas } from './client'
+import type { CharacterOut } from './client'
+import { Refused, refusedBy } from './http'
+import { followed, type Job } from './jobs'
+import { windowId } from './window'
 
-export type ImportOut = Schemas['ImportOut']
-export type TargetsOut = Schemas['TargetsOut']
+/** A new character, and what the rigger should know about how it came. */
+export interface TakenIn {
+  character: number
+  name: string
+  notes: string[]
+}
+
+/** What became of one file of targets. */
+export interface TargetReport {
+  file: string
+  shapes: string[]
+  notes: string[]
+  refused: string | null
+}
 
 /** A file and its place in the folder it came from. */
 export interface Delivered {
@@ -9,66 +24,51 @@ export interface Delivered {
   path: string
 }
 
+/** How far it is: files are sent, then a job takes them in. */
 export interface Going {
   share: number
   text: string
 }
 
-const ASK_EVERY = 250 // ms between two questions how far the server is
 const SENDING = 0.3 // of the bar stands for sending, the rest for reading
 
-/** An import under way: its answer, and how to stop it. */
-export interface Import<T> {
-  done: Promise<T>
-  stop: () => void
+/** Sends files of a head. */
+export const takeIn = (files: Delivered[], onGoing: (going: Going) => void, stop: AbortSignal) => sent<TakenIn>('/api/imports', files, onGoing, stop)
+
+/** The same with targets of a head's parts, to become shapes. */
+export const takeTargets = ({ id, revision }: CharacterOut, files: Delivered[], onGoing: (going: Going) => void, stop: AbortSignal) =>
+  sent<{ reports: TargetReport[] }>(`/api/characters/${id}/shapes/targets?base=${revision.number}`, files, onGoing, stop)
+
+async function sent<T>(address: string, files: Delivered[], onGoing: (going: Going) => void, stop: AbortSignal): Promise<T> {
+  const job = await upload(address, files, (share) => onGoing({ share: share * SENDING, text: 'Sending' }), stop)
+  const done = await followed(job, stop, ({ share, text }) => onGoing({ share: SENDING + share * (1 - SENDING), text }))
+  return done.result as T
 }
 
-/** Send files of a head. */
-export const startImport = (files: Delivered[], onProgress: (going: Going) => void) => sent<ImportOut>((token) => `/api/imports/${token}`, files, onProgress)
-
-/** Send targets of a head's parts, to become shapes. */
-export const startTargets = (id: number, base: number, files: Delivered[], onProgress: (going: Going) => void) =>
-  sent<TargetsOut>((token) => `/api/characters/${id}/shapes/targets/${token}?base=${base}`, files, onProgress)
-
-/** Send delivered files and follow the server while it reads them. */
-function sent<T>(to: (token: string) => string, files: Delivered[], onProgress: (going: Going) => void): Import<T> {
-  const token = crypto.randomUUID()
-  const address = `/api/imports/${token}`
+/** The browser's fetch does not tell how much is sent. */
+function upload(address: string, files: Delivered[], onSending: (share: number) => void, stop: AbortSignal): Promise<Job> {
   const request = new XMLHttpRequest()
-  let timer = 0
-  const follow = async () => {
-    const answer = await fetch(address).catch(() => null)
-    if (answer?.ok && request.readyState !== XMLHttpRequest.DONE) {
-      const { share, text } = (await answer.json()) as Going
-      onProgress({ share: SENDING + share * (1 - SENDING), text })
-    }
-  }
-  const done = new Promise<T>((resolve, reject) => {
-    request.upload.onprogress = (e) => {
-      if (e.lengthComputable) onProgress({ share: (e.loaded / e.total) * SENDING, text: 'Sending' })
-    }
-    request.upload.onload = () => {
-      timer = window.setInterval(() => void follow(), ASK_EVERY)
-    }
-    request.onload = () => {
-      const body = parsed(request.responseText)
-      if (request.status === 200) resolve(body as T)
-      else reject(refusedBy(body, `The server answered ${request.status}.`))
-    }
-    request.onerror = () => reject(new Refused('The server does not answer. Is it still running?'))
-    request.onabort = () => reject(new Refused('Stopped. Nothing was stored.'))
-    request.onloadend = () => window.clearInterval(timer)
-  })
   const form = new FormData()
   for (const { file, path } of files) {
     form.append('files', file)
     form.append('paths', path)
   }
-  request.open('POST', to(token))
-  request.send(form)
-  // while files are still being sent the server knows nothing of the import: cutting the line is enough
-  const stop = () => void fetch(address, { method: 'DELETE' }).then((answer) => answer.ok || request.abort())
-  return { done, stop }
+  return new Promise((resolve, reject) => {
+    request.upload.onprogress = (e) => {
+      if (e.lengthComputable) onSending(e.loaded / e.total)
+    }
+    request.onload = () => {
+      const body = parsed(request.responseText)
+      if (request.status < 300) resolve(body as Job)
+      else reject(refusedBy(body, `The server answered ${request.status}.`))
+    }
+    request.onerror = () => reject(new Refused('The server does not answer. Is it still running?'))
+    request.onabort = () => reject(new Refused('Stopped. Nothing was stored.'))
+    stop.addEventListener('abort', () => request.abort())
+    request.open('POST', address)
+    request.setRequestHeader('X-Window', windowId())
+    request.send(form)
+  })
 }
 
 function parsed(text: string): unknown {

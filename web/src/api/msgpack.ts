@@ -1,5 +1,5 @@
 import { decode } from '@msgpack/msgpack'
-import { refusal } from './client'
+import { refusal } from './http'
 
 /** msgpack gives views at any offset; typed arrays need their own aligned copy. */
 export const floats = (bytes: Uint8Array) => new Float32Array(bytes.slice().buffer)

@@ -144,24 +144,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/characters/{id}/export.glb": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Export Glb */
-        get: operations["bench_handoff_api_export_glb"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/characters/{id}/export.obj": {
+    "/api/characters/{id}/export.{kind}": {
         parameters: {
             query?: never;
             header?: never;
@@ -169,44 +152,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Export Obj
-         * @description The meshes as they stand, in the delivered order and unit.
+         * Export
+         * @description The character as a file: meshes in the delivered order and unit, or all that the format can hold.
          */
-        get: operations["bench_handoff_api_export_obj"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/characters/{id}/export.seam": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Export Seam */
-        get: operations["bench_handoff_api_export_seam"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/characters/{id}/export.usd": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Export Usd */
-        get: operations["bench_handoff_api_export_usd"];
+        get: operations["bench_handoff_api_export"];
         put?: never;
         post?: never;
         delete?: never;
@@ -259,7 +208,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Eye Proposals */
+        /**
+         * Eye Proposals
+         * @description What could bring an eye closer to its ball, or out of its lids; each found by many sweeps.
+         */
         get: operations["bench_landmarks_api_eye_proposals"];
         put?: never;
         post?: never;
@@ -303,6 +255,26 @@ export interface paths {
          * @description Msgpack: a posed frame.
          */
         post: operations["bench_stage_api_frame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Head
+         * @description The newest revision: what a window asks for to learn what others did.
+         */
+        get: operations["bench_shelf_api_head"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -649,6 +621,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/parts/{part}.obj": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Part
+         * @description The mesh of one part as it stands, in the delivered order and unit.
+         */
+        get: operations["bench_handoff_api_export_part"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/preview": {
         parameters: {
             query?: never;
@@ -866,7 +858,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/characters/{id}/shapes/targets/{token}": {
+    "/api/characters/{id}/shapes/targets": {
         parameters: {
             query?: never;
             header?: never;
@@ -877,8 +869,8 @@ export interface paths {
         put?: never;
         /**
          * Take In Targets
-         * @description Targets as shapes, one edit for all of them. `paths` are the files' places in a folder, in their order. Progress is asked for, and
-         *     a stop given, as for an import.
+         * @description Targets as shapes, one edit for all of them. `paths` are the files' places in a folder, in their order. The job's result has a
+         *     report on each file.
          */
         post: operations["bench_shapes_api_take_in_targets"];
         delete?: never;
@@ -1005,26 +997,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/imports/{token}": {
+    "/api/imports": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Import Progress */
-        get: operations["bench_shelf_api_import_progress"];
+        get?: never;
         put?: never;
         /**
          * Take In
          * @description OBJ, glTF, USD, zips of them or a character file, as a new character. `paths` are the files' places in a folder, in their order.
+         *     The job's result is the `character`, and `notes` on how it came.
          */
         post: operations["bench_shelf_api_take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
         /**
-         * Stop Import
-         * @description Stop it at the next step; nothing is stored.
+         * Job
+         * @description How far it is, or how it ended. Waits a moment for the end.
          */
-        delete: operations["bench_shelf_api_stop_import"];
+        get: operations["bench_jobs_api_job"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop
+         * @description This window does not want it any more; where nobody does, it is stopped and leaves nothing behind.
+         */
+        delete: operations["bench_jobs_api_stop"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1857,13 +1869,24 @@ export interface components {
         };
         /**
          * Change
-         * @description How one seam changed in one pose; the measured overlap, gap, lag or drift in mm, and as a share of its limit.
+         * @description How one seam changed in one pose: what decided it before and after (an overlap, a gap, a lag, a drift), in mm and as a share of its
+         *     limit.
          */
         Change: {
             /** After */
             after: number;
+            /**
+             * After As
+             * @enum {string}
+             */
+            after_as: "overlap" | "gap" | "lag" | "drift";
             /** Before */
             before: number;
+            /**
+             * Before As
+             * @enum {string}
+             */
+            before_as: "overlap" | "gap" | "lag" | "drift";
             /** Excess After */
             excess_after: number;
             /** Excess Before */
@@ -2562,7 +2585,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EvenWeights
@@ -2661,8 +2684,11 @@ export interface components {
             rms: number;
             /** Roundness */
             roundness: number;
-            /** Side */
-            side: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
             /** Vertices */
             vertices: number;
             /** Worst */
@@ -2867,6 +2893,11 @@ export interface components {
          */
         FrameIn: {
             /**
+             * Draft
+             * @description an edit that is tried: the head is shown with it
+             */
+            draft?: string | null;
+            /**
              * Handles
              * @default false
              */
@@ -2908,7 +2939,7 @@ export interface components {
              * Tint
              * @description a difference to show as a colour
              */
-            tint?: ("mirror" | "weights" | "pin" | "stretch" | "dual") | null;
+            tint?: ("mirror" | "weights" | "pin" | "stretch" | "dual" | "draft") | null;
             /**
              * Values
              * @default {}
@@ -2981,15 +3012,6 @@ export interface components {
              */
             edit: "pose.hide";
             params: components["schemas"]["HidePose"];
-        };
-        /**
-         * ImportOut
-         * @description A new character from delivered files, and what the rigger should know about how it came.
-         */
-        ImportOut: {
-            entry: components["schemas"]["ShelfEntry"];
-            /** Notes */
-            notes: string[];
         };
         /**
          * InfluenceOut
@@ -3083,6 +3105,38 @@ export interface components {
              * @description mm between upper and lower teeth at rest, negative where they overlap
              */
             teeth_gap: number | null;
+        };
+        /**
+         * JobOut
+         * @description Work that takes a while: how far it is, or what came of it. `askers` are the windows that wait for it.
+         */
+        JobOut: {
+            /** Askers */
+            askers: string[];
+            /** Base */
+            base: number | null;
+            /** Character */
+            character: number | null;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            problem: components["schemas"]["Problem"] | null;
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            } | null;
+            /** Share */
+            share: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "refused" | "stopped" | "failed";
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
         };
         /**
          * KeepPose
@@ -3587,22 +3641,6 @@ export interface components {
                 [key: string]: number;
             };
         };
-        /** MeasureOut */
-        MeasureOut: {
-            /** Findings */
-            findings: components["schemas"]["Finding"][];
-            /** Pose */
-            pose: string | null;
-            /** Readings */
-            readings: components["schemas"]["Reading"][];
-            /**
-             * Uneven
-             * @description left against right; null where the pose itself is uneven
-             */
-            uneven: components["schemas"]["Uneven"][] | null;
-            /** Within */
-            within: boolean;
-        };
         /**
          * MendMap
          * @description Give picked vertices what their surroundings ask for, all of it at the margins, and have them go with the lid whose margin is
@@ -3866,6 +3904,16 @@ export interface components {
             params: components["schemas"]["MoveWeights"];
         };
         /**
+         * Moved
+         * @description Vertices of a part that go far.
+         */
+        Moved: {
+            /** Part */
+            part: string;
+            /** Vertices */
+            vertices: number[];
+        };
+        /**
          * MovedOut
          * @description What an edit would do to one part: `lines` are pairs of points (x, y, z, x, y, z) from where a vertex is to where it would be.
          */
@@ -3957,6 +4005,18 @@ export interface components {
              */
             edit: "shape.mute";
             params: components["schemas"]["MuteShapes"];
+        };
+        /**
+         * NamedEdit
+         * @description An edit by its name, with its parameters as they are written.
+         */
+        NamedEdit: {
+            /** Edit */
+            edit: string;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
         };
         /**
          * NamesIn
@@ -4485,6 +4545,18 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * PoseReport
+         * @description The readings of all seams, left against right (None where the pose itself is uneven), and the seams that are over their limits.
+         */
+        PoseReport: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Readings */
+            readings: components["schemas"]["Reading"][];
+            /** Uneven */
+            uneven: components["schemas"]["Uneven"][] | null;
+        };
         /** PresetOut */
         PresetOut: {
             /** Label */
@@ -4524,18 +4596,12 @@ export interface components {
             /** Message */
             message: string;
         };
-        /** ProgressOut */
-        ProgressOut: {
-            /** Share */
-            share: number;
-            /** Text */
-            text: string;
-        };
         /**
-         * ProposalOut
-         * @description An edit of an eye, with the worst contact before and after it and how far it moves the farthest vertex; mm.
+         * Proposal
+         * @description An edit of one eye: the worst contact of the sweep before and after it (mm of overlap, negative for clearance), and how
+         *     far the farthest vertex moves (mm).
          */
-        ProposalOut: {
+        Proposal: {
             /** After */
             after: number;
             /** Before */
@@ -6177,8 +6243,8 @@ export interface components {
         };
         /**
          * Shows
-         * @description Somewhere to look at what changes: a pose of the strip by its name, or values; how far (mm) what goes farthest goes there, and
-         *     arrows, pairs of points (cm) one after another.
+         * @description Somewhere to look at what changes: a pose of the strip by its name, or values; how far (mm) what goes farthest goes there, what goes
+         *     far, and a few arrows spread over it, pairs of points (cm) one after another.
          */
         Shows: {
             /** Arrows */
@@ -6190,6 +6256,8 @@ export interface components {
              * @default 0
              */
             millimetres: number;
+            /** Moved */
+            moved?: components["schemas"]["Moved"][];
             /** Pose */
             pose: string | null;
             /** Values */
@@ -6548,6 +6616,20 @@ export interface components {
             params: components["schemas"]["StartRig"];
         };
         /**
+         * Stretched
+         * @description The worst edge of a part over the poses of the strip: how many times as long as at rest it was, and would be, and in which pose.
+         */
+        Stretched: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Part */
+            part: string;
+            /** Pose */
+            pose: string;
+        };
+        /**
          * SuggestLandmarks
          * @description Take what is found on the mesh: for `missing` ones, for all that nobody has `decided` on, or for `all`.
          */
@@ -6710,26 +6792,6 @@ export interface components {
             params: components["schemas"]["TakeOutPose"];
         };
         /**
-         * TargetOut
-         * @description What became of a file: the shapes it gave, what was done on the way, and why nothing came of it where nothing did.
-         */
-        TargetOut: {
-            /** File */
-            file: string;
-            /** Notes */
-            notes: string[];
-            /** Refused */
-            refused: string | null;
-            /** Shapes */
-            shapes: string[];
-        };
-        /** TargetsOut */
-        TargetsOut: {
-            character: components["schemas"]["CharacterOut"];
-            /** Reports */
-            reports: components["schemas"]["TargetOut"][];
-        };
-        /**
          * Term
          * @description A shape and its strength in a sum.
          */
@@ -6741,6 +6803,23 @@ export interface components {
              * @default 1
              */
             strength: number;
+        };
+        /**
+         * Together
+         * @description Several edits, one on what the other made, as one that can be tried, stored and undone.
+         */
+        Together: {
+            /** Steps */
+            steps: components["schemas"]["NamedEdit"][];
+        };
+        /** TogetherStep */
+        TogetherStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "edits.together";
+            params: components["schemas"]["Together"];
         };
         /**
          * TransferWeights
@@ -6770,9 +6849,9 @@ export interface components {
         };
         /**
          * Tried
-         * @description What an edit would do: in words, to how many findings of its `station`, to all seams in all test poses, and where that `shows` most;
-         *     None where nothing moves anywhere that was looked at. It `harms` where a seam gets worse or there is more to find: who asks for it as
-         *     a repair has to be told first.
+         * @description What an edit would do: in words, to how many findings of its `station`, to all seams in all test poses, which parts are `stretched`
+         *     more than they were, and where it `shows` most; None where nothing moves anywhere that was looked at. It `harms` where a seam gets
+         *     worse, a part is stretched or there is more to find: who asks for it as a repair has to be told first.
          */
         Tried: {
             /** After */
@@ -6788,6 +6867,8 @@ export interface components {
              * @enum {string}
              */
             station: "bones" | "weights" | "lids" | "jaw" | "shapes";
+            /** Stretched */
+            stretched: components["schemas"]["Stretched"][];
             /** Text */
             text: string;
         };
@@ -6830,6 +6911,15 @@ export interface components {
              * @enum {string}
              */
             side: "L" | "R" | "C";
+        };
+        /**
+         * TryOut
+         * @description What an edit would do, and the `draft` by which frames show it; None where it changes the meshes, so that frames are of no use.
+         */
+        TryOut: {
+            /** Draft */
+            draft: string | null;
+            tried: components["schemas"]["Tried"];
         };
         /**
          * TurnFaces
@@ -7139,6 +7229,15 @@ export interface operations {
                     "application/json": components["schemas"]["CheckInOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {
@@ -7279,6 +7378,15 @@ export interface operations {
                     "application/json": components["schemas"]["CharacterOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {
@@ -7349,6 +7457,15 @@ export interface operations {
                     "application/json": components["schemas"]["SideEffects"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {
@@ -7396,85 +7513,71 @@ export interface operations {
             };
         };
     };
-    bench_handoff_api_export_glb: {
+    bench_handoff_api_export: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 id: number;
+                kind: "obj" | "usd" | "glb" | "seam";
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
-            200: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
             };
-        };
-    };
-    bench_handoff_api_export_obj: {
-        parameters: {
-            query?: {
-                part?: string | null;
-            };
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
+            /** @description Bad Request */
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
-        };
-    };
-    bench_handoff_api_export_seam: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
-        };
-    };
-    bench_handoff_api_export_usd: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -7626,7 +7729,7 @@ export interface operations {
             header?: never;
             path: {
                 id: number;
-                side: string;
+                side: "L" | "R" | "C";
             };
             cookie?: never;
         };
@@ -7638,7 +7741,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProposalOut"][];
+                    "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -7709,6 +7821,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -7811,6 +7932,37 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_shelf_api_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7979,6 +8131,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BakeError"][];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -8542,6 +8703,15 @@ export interface operations {
                     "application/json": components["schemas"]["DriverError"][];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {
@@ -8681,7 +8851,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MeasureOut"];
+                    "application/json": components["schemas"]["PoseReport"];
                 };
             };
             /** @description Bad Request */
@@ -8855,6 +9025,65 @@ export interface operations {
             };
         };
     };
+    bench_handoff_api_export_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_checkin_api_preview: {
         parameters: {
             query?: never;
@@ -8877,6 +9106,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -9533,7 +9771,6 @@ export interface operations {
             header?: never;
             path: {
                 id: number;
-                token: string;
             };
             cookie?: never;
         };
@@ -9557,7 +9794,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TargetsOut"];
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -9699,7 +9945,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Tried"];
+                    "application/json": components["schemas"]["TryOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -10070,44 +10325,11 @@ export interface operations {
             };
         };
     };
-    bench_shelf_api_import_progress: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                token: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProgressOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     bench_shelf_api_take_in: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                token: string;
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody: {
@@ -10130,7 +10352,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportOut"];
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -10180,12 +10411,79 @@ export interface operations {
             };
         };
     };
-    bench_shelf_api_stop_import: {
+    bench_jobs_api_job: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                token: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_jobs_api_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
             };
             cookie?: never;
         };

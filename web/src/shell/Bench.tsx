@@ -9,7 +9,7 @@ import { PANELS, ShapeSheet, Stage, WeightSheet } from '../stations/panels'
 import { STATIONS, type Station } from '../stations/stations'
 import { openFresh, useBench } from '../state/bench'
 import { useOpenCheck } from '../state/checkin'
-import { useRedo, useUndo } from '../state/edits'
+import { useNews, useRedo, useUndo } from '../state/edits'
 import { KEYS, useKeys } from '../state/keys'
 import { useMeasuring } from '../state/measuring'
 import type { CharacterOut } from '../api/client'
@@ -51,6 +51,7 @@ function Open({ character }: { character: CharacterOut }) {
   const { mutate: redo } = useRedo(character)
   useKeys(useOpenCheck(character), undo, redo)
   useMeasuring(character)
+  useNews(character)
   useAddress()
   const { left, right, dock, sized } = useLayout()
   return (

@@ -9,6 +9,7 @@ import { KeepPose } from './KeepPose'
 import { Player } from './Player'
 import { PoseMenu } from './PoseMenu'
 import { PoseStrip } from './PoseStrip'
+import { Works } from '../ui/Works'
 
 /** What poses the head: the test poses as pictures, a slider for each control, takes that play into them. */
 export function Dock({ character }: { character: CharacterOut }) {
@@ -28,13 +29,19 @@ export function Dock({ character }: { character: CharacterOut }) {
   return (
     <div className="dock">
       <div className="dock-head">
-        <div role="tablist" aria-label="Dock" className="tabs">
-          {offered.map(({ key, label, count }) => (
-            <button key={key} role="tab" aria-selected={key === shown} onClick={() => set({ dock: key })}>
-              {label} <span className="num">{count}</span>
-            </button>
-          ))}
-        </div>
+        <Works
+          label="Dock"
+          works={offered.map(({ key, label, count }) => ({
+            key,
+            label: (
+              <>
+                {label} <span className="num">{count}</span>
+              </>
+            ),
+          }))}
+          chosen={shown}
+          onChoose={(dock) => set({ dock })}
+        />
         {shown === 'controls' && (
           <>
             <Input size="small" allowClear className="search" aria-label="Search controls" placeholder="Search" value={wanted} onChange={(e) => setWanted(e.target.value)} />

@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { App, Button, Modal, Progress } from 'antd'
 import { useRef, useState } from 'react'
 import { useNavigate } from 'react-router-dom'
-import { chosenFiles, droppedFiles, startImport, type Delivered, type Going, type ImportOut } from '../api/imports'
+import { chosenFiles, droppedFiles, takeIn, type Delivered, type Going, type TakenIn } from '../api/imports'
 import { tokens } from '../theme/tokens'
 
 const ENDINGS = '.obj,.mtl,.glb,.gltf,.bin,.usd,.usda,.usdc,.usdz,.zip,.seam'
@@ -20,17 +20,18 @@ export function TakeIn({ empty }: { empty: boolean }) {
   const folder = useRef<HTMLInputElement>(null)
   const [over, setOver] = useState(false)
   const [busy, setBusy] = useState<Busy | null>(null)
-  const [taken, setTaken] = useState<ImportOut | null>(null)
+  const [taken, setTaken] = useState<TakenIn | null>(null)
 
   const take = async (delivered: Delivered[]) => {
     if (!delivered.length) return
     const name = delivered.length === 1 ? delivered[0]!.file.name : `${delivered.length} files`
-    const going = startImport(delivered, (now) => setBusy((before) => before && { ...before, ...now }))
-    setBusy({ name, share: 0, text: 'Sending', stop: going.stop })
+    const stop = new AbortController()
+    setBusy({ name, share: 0, text: 'Sending', stop: () => stop.abort() })
     try {
-      setTaken(await going.done)
+      setTaken(await takeIn(delivered, (now) => setBusy((before) => before && { ...before, ...now }), stop.signal))
     } catch (error) {
-      void message.error(`${name}: ${(error as Error).message}`, 8)
+      const said = stop.signal.aborted ? 'Stopped. Nothing was stored.' : (error as Error).message
+      void message.error(said.startsWith(name) ? said : `${name}: ${said}`, 8)
     }
     setBusy(null)
     void queries.invalidateQueries({ queryKey: ['shelf'] })
@@ -102,17 +103,16 @@ export function TakeIn({ empty }: { empty: boolean }) {
 }
 
 /** What the rigger should know about how a head came. */
-function Arrived({ taken, onClose }: { taken: ImportOut | null; onClose: () => void }) {
+function Arrived({ taken, onClose }: { taken: TakenIn | null; onClose: () => void }) {
   const navigate = useNavigate()
-  const { entry } = taken ?? {}
   return (
     <Modal
       open={taken !== null}
-      title={entry && `${entry.name} is on the shelf`}
+      title={taken && `${taken.name} is on the shelf`}
       onCancel={onClose}
       okText="Check it in"
       cancelText="Stay here"
-      onOk={() => entry && navigate(`/characters/${entry.id}/checkin`)}
+      onOk={() => taken && navigate(`/characters/${taken.character}/checkin`)}
     >
       {taken?.notes.length ? (
         <ul className="arrived">

@@ -1,6 +1,7 @@
 import { App, Button, Dropdown, Popover } from 'antd'
 import { saveFile, type CharacterOut } from '../api/client'
 import { useBench } from '../state/bench'
+import { AtWork } from './AtWork'
 import { SurroundingsSwitch } from './SurroundingsSwitch'
 
 interface Props {
@@ -39,6 +40,7 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
       </Button>
       <Pin character={character} />
       <span className="gap" />
+      <AtWork />
       <span className="pill" role="status" data-measured={measured >= poses}>
         {poses === 0 ? (
           character.bones.length ? 'no test poses yet' : 'nothing to pose yet'

@@ -21,7 +21,9 @@ export function Callout({ engine, character, check }: Props) {
   const report = useBench((s) => (s.pose ? s.reports[s.pose] : undefined))
   const inPose = [...(report?.findings ?? [])].sort((a, b) => b.size - a.size)
   const finding = strength === 1 && pose ? (inPose.find((f) => f.about === seam) ?? inPose[0]) : undefined
-  const shown = check ? null : finding
+  const trial = useBench((s) => s.trial !== null)
+  // what was measured is not of what is tried
+  const shown = check || trial ? null : finding
 
   useEffect(() => {
     engine?.mark(shown?.point ?? null)

@@ -8,10 +8,17 @@ import { StageEngine } from './engine'
 import { ofGlass } from './veil'
 import { FramePump } from './framePump'
 
+/** A revision to compare with, and what it and what is on the stage are called. */
+export interface Beside {
+  number: number
+  left: string
+  right: string
+}
+
 interface Props {
   main: StageEngine
   character: CharacterOut
-  pin: { number: number }
+  pin: Beside
   smooth: boolean
 }
 
@@ -90,10 +97,10 @@ export function PinnedStage({ main, character, pin, smooth }: Props) {
     <div className="pinned-stage" ref={frame} data-drawn={drawn}>
       <canvas className="stage-canvas" ref={canvas} aria-label={`Revision ${pin.number}`} style={{ clipPath: `inset(0 ${100 - split * 100}% 0 0)` }} />
       <span className="split-label num" style={{ right: `calc(${100 - split * 100}% + 14px)` }}>
-        rev {pin.number}
+        {pin.left}
       </span>
       <span className="split-label num" style={{ left: `calc(${at} + 14px)` }}>
-        now
+        {pin.right}
       </span>
       <button
         className="split"

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { fetchMeshes } from '../api/frames'
 import { fetchShading } from '../api/shading'
 import type { CharacterOut } from '../api/client'
-import { isLidMap, partShown, shownValues, useBench, type ShownMap, type Wish } from '../state/bench'
+import { isLidMap, partShown, shownTint, shownValues, useBench, type ShownMap, type Trial, type Wish } from '../state/bench'
 import { useOpenCheck } from '../state/checkin'
 import { useLandmarks } from '../state/landmarks'
 import { StageEngine } from './engine'
@@ -12,7 +12,7 @@ import { useBrush } from './brush/useBrush'
 import { Callout } from './Callout'
 import { headBox } from './headBox'
 import { MarkLabels } from './MarkLabels'
-import { PinnedStage } from './PinnedStage'
+import { PinnedStage, type Beside } from './PinnedStage'
 import { stageQuality } from './quality'
 import { StageBar } from './StageBar'
 import { StageFoot } from './StageFoot'
@@ -65,6 +65,13 @@ function useInnerMark(character: CharacterOut, station: string): boolean {
   return placing && data?.marks.find((m) => m.name === picked)?.lies === 'inside'
 }
 
+/** The revision that is drawn left of the compare handle, and what the two sides are called. */
+function besideOf(comparing: boolean, trial: Trial | null, pin: { number: number } | null, revision: number): Beside | null {
+  if (!comparing) return null
+  if (trial?.draft) return { number: revision, left: 'now', right: 'as tried' }
+  return pin && { number: pin.number, left: `rev ${pin.number}`, right: 'now' }
+}
+
 /** The 3D view and what floats over it. */
 export function Stage({ character, station }: Props) {
   const { message } = App.useApp()
@@ -100,9 +107,11 @@ export function Stage({ character, station }: Props) {
   const shownMap = useBench((s) => s.shownMap)
   const sculpting = useBench((s) => s.sculpting !== null)
   const painting = useBench((s) => s.painting) && (station === 'weights' || shownMap !== null || sculpting)
-  const tint = useBench((s) => s.tint)
+  const tint = useBench(shownTint)
+  const trial = useBench((s) => s.trial)
+  const draft = useBench((s) => (s.holdBefore ? null : (s.trial?.draft ?? null)))
   const pin = useBench((s) => s.pin)
-  const comparing = useBench((s) => s.comparing) && pin !== null
+  const beside = besideOf(useBench((s) => s.comparing), trial, pin, revision)
   const strokes = useBench((s) => s.strokes)
   // what is painted is the true mesh
   const smooth = display.smooth && !checking && !painting
@@ -169,20 +178,21 @@ export function Stage({ character, station }: Props) {
     const map_of = due && shownMap && isLidMap(shownMap) ? shownMap : null
     const region_of = due && shownMap && 'relief' in shownMap ? shownMap.relief : null
     const shape_of = due && shownMap && 'shape' in shownMap ? shownMap : null
-    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, map_of, region_of, shape_of, tint, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
-  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, shownMap, bone, boneFilter.axes, strokes, tint, pin])
+    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, map_of, region_of, shape_of, tint, draft, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
+  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, shownMap, bone, boneFilter.axes, strokes, tint, pin, draft])
 
   useEffect(() => {
-    const spoken = new Set(check?.places?.map((p) => p.part))
+    const spoken = new Set([...(check?.places ?? []), ...(trial?.moved ?? [])].map((p) => p.part))
+    const wired = new Set(check?.places?.map((p) => p.part))
     const kinds = character.parts.filter((p) => spoken.has(p.name)).map((p) => p.kind)
     engine?.show({
       ...display,
       colours: tint ? 'difference' : display.weights || shownMap ? 'weights' : 'nothing',
-      wires: (part) => display.wires || spoken.has(part.name),
+      wires: (part) => display.wires || wired.has(part.name),
       glass: (part) => ((display.glass || inside) && ofGlass(part.kind)) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
       visible: partShown({ alone, isolated, hidden }),
     })
-  }, [engine, loaded, display, hidden, isolated, alone, check, cut, inside, tint, shownMap, character.parts])
+  }, [engine, loaded, display, hidden, isolated, alone, check, trial, cut, inside, tint, shownMap, character.parts])
 
   useEffect(() => engine?.showBones(character.bones, boneFilter, bone), [engine, loaded, character.bones, boneFilter, bone])
 
@@ -256,8 +266,8 @@ export function Stage({ character, station }: Props) {
 
   // a head that was cut open is closed again when nothing inside it is spoken of any more
   useEffect(() => {
-    if (cut && !check) flyTo('three-quarter')
-  }, [cut, check, flyTo])
+    if (cut && !check && !trial) flyTo('three-quarter')
+  }, [cut, check, trial, flyTo])
 
   useBrush(engine, character, painting && ready)
   const { hover, handlers } = usePointer(engine, character, station)
@@ -284,7 +294,7 @@ export function Stage({ character, station }: Props) {
           onKeyDown={(e) => engine && turnByKey(engine, e)}
           {...handlers}
         />
-        {comparing && engine && <PinnedStage key={pin.number} main={engine} character={character} pin={pin} smooth={smooth} />}
+        {beside && engine && <PinnedStage key={beside.number} main={engine} character={character} pin={beside} smooth={smooth} />}
         <MarkLabels engine={engine} check={check ?? null} />
         <StageTools engine={engine} character={character} station={station} />
         <Callout engine={engine} character={character} check={check} />

@@ -1,17 +1,18 @@
 import type { Tint } from '../api/frames'
-import { useBench } from '../state/bench'
+import { shownTint, useBench } from '../state/bench'
 
 const SAID: Record<Tint, string> = {
   mirror: 'Left against right in this pose',
   weights: 'Left against right: weight carried otherwise',
   pin: 'Now against the pinned revision',
   stretch: 'Stretched or pressed against the neutral',
+  draft: 'As tried; hold V for now',
   dual: 'Dual quaternions against linear skinning',
 }
 
 /** What the colours of a difference stand for. */
 export function TintLegend() {
-  const tint = useBench((s) => s.tint)
+  const tint = useBench((s) => shownTint(s))
   const most = useBench((s) => s.tintMost)
   if (!tint) return null
   const unit = tint === 'weights' || tint === 'stretch' ? '%' : 'mm'

@@ -252,6 +252,7 @@ export class StageEngine {
 
   private opaque(): THREE.Mesh[] {
     const shown = [...this.parts.values()].filter((v) => v.mesh.visible && !(v.mesh.material as THREE.Material).transparent)
+    for (const view of shown) view.meetRay()
     return shown.map((v) => v.mesh)
   }
 
@@ -308,8 +309,9 @@ export class StageEngine {
 
   /** Where the surface of a part lies under a place on the canvas, whether it is looked through or not. */
   pointOn(part: string, x: number, y: number): [number, number, number] | null {
-    const mesh = this.parts.get(part)?.mesh
-    return mesh ? (this.ray(x, y).intersectObject(mesh, false)[0]?.point.toArray() ?? null) : null
+    const view = this.parts.get(part)
+    view?.meetRay()
+    return view ? (this.ray(x, y).intersectObject(view.mesh, false)[0]?.point.toArray() ?? null) : null
   }
 
   /** The point under a place on the canvas that lies as deep as `through`. */
@@ -349,10 +351,16 @@ export class StageEngine {
   }
 
   spot(x: number, y: number): Spot | null {
-    const hit = this.ray(x, y).intersectObjects(this.opaque(), false)[0]
+    const hit = this.first(this.ray(x, y))
     if (!hit || hit.faceIndex == null) return null
     const view = hit.object.userData.view as PartView
     return { part: view.part.name, vertex: view.vertexAt(hit.faceIndex, hit.point), point: hit.point.toArray() }
+  }
+
+  /** Where a ray first meets something that is not looked through. */
+  private first(ray: THREE.Raycaster): THREE.Intersection | undefined {
+    ray.firstHitOnly = true
+    return ray.intersectObjects(this.opaque(), false)[0]
   }
 
   /** What is looked at. */

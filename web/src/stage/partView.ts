@@ -1,4 +1,5 @@
 import * as THREE from 'three'
+import { acceleratedRaycast, MeshBVH } from 'three-mesh-bvh'
 import type { Drawable, FramePart, MeshPart } from '../api/frames'
 import type { Moved, Painted } from '../api/paint'
 import type { PartShading, SurfaceShading } from '../api/shading'
@@ -28,6 +29,9 @@ class Surface {
   private readonly index: Uint32Array
   private isolated = false
   private numbers: number[] | null = null
+  /** Boxes round the triangles, by which rays find them; made when a ray is first sent, and moved along after. */
+  private boxes: MeshBVH | null = null
+  private moved = false
 
   constructor(
     readonly drawn: Drawable,
@@ -68,6 +72,7 @@ class Surface {
     this.normals = part.normals
     this.copy('position', part.points)
     this.copy('normal', part.normals)
+    this.moved = true
     this.geometry.computeBoundingSphere()
   }
 
@@ -98,7 +103,15 @@ class Surface {
     if (this.owners) this.owners.forEach(change)
     else vertices.forEach((v) => change(v, v))
     for (const name of ['position', 'normal', 'weight']) this.geometry.getAttribute(name).needsUpdate = true
+    this.moved = true
     this.geometry.computeBoundingSphere()
+  }
+
+  /** Ready for a ray: its boxes are where its triangles are drawn. */
+  meetRay() {
+    if (!this.boxes) this.geometry.boundsTree = this.boxes = new MeshBVH(this.geometry, { indirect: true })
+    else if (this.moved) this.boxes.refit()
+    this.moved = false
   }
 
   /** The number of a triangle that is drawn, among all. */
@@ -111,6 +124,7 @@ class Surface {
     if (!passes && !this.isolated) return
     this.isolated = passes !== null
     this.numbers = null
+    this.boxes = null
     if (!passes) return void this.geometry.setIndex(new THREE.BufferAttribute(this.index, 1))
     const { triangles } = this.drawn
     const kept: number[] = []
@@ -162,6 +176,7 @@ export class PartView {
     this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms, quality, null))
     this.mesh.castShadow = this.mesh.receiveShadow = true
     this.mesh.userData = { view: this }
+    this.mesh.raycast = acceleratedRaycast
     this.veil = new THREE.Mesh(this.coarse.geometry, new THREE.MeshBasicMaterial({ colorWrite: false, polygonOffset: true, polygonOffsetFactor: 2, polygonOffsetUnits: 8 }))
     this.veil.renderOrder = VEIL
     this.veil.visible = false
@@ -272,6 +287,10 @@ export class PartView {
   showWires(on: boolean) {
     this.wires.visible = on
     if (this.eye) this.eye.uEye.value.w = on ? 0 : IRIS_DEPTH
+  }
+
+  meetRay() {
+    ;(this.smooth ? this.fine : this.coarse).meetRay()
   }
 
   digest(smooth: boolean) {

@@ -65,6 +65,13 @@ export interface Patch {
 /** What the camera is asked to look at: a view, a point, or vertices. */
 export type Wish = { view: ViewName } | { view: null; point: [number, number, number]; close?: number } | { view: null; places: Patch[]; margin?: number }
 
+/** A repair that is tried out: the draft that frames show it by, null where they cannot; what goes far, and arrows to where: pairs of points, cm. */
+export interface Trial {
+  draft: string | null
+  moved: Patch[]
+  arrows: number[]
+}
+
 export type ShownMap = LidMap | { relief: string } | { shape: string; below: number }
 
 export const isLidMap = (map: ShownMap): map is LidMap => 'side' in map
@@ -147,8 +154,9 @@ export interface BenchState {
   split: number
   /** Arrows on the stage: pairs of points, cm. */
   arrows: number[]
-  /** Where vertices would go by a repair that is tried out: pairs of points, cm. */
-  tried: number[]
+  trial: Trial | null
+  /** While something is tried: what is now is shown. */
+  holdBefore: boolean
   /** Capsules of the bones are drawn. */
   envelopes: boolean
   /** Bones whose weights no edit may change. */
@@ -220,7 +228,8 @@ const FRESH = {
   strokes: 0,
   envelopes: false,
   arrows: [],
-  tried: [],
+  trial: null,
+  holdBefore: false,
   sheetOpen: false,
   alone: null,
   tint: null,
@@ -301,6 +310,9 @@ export const strengthOf = (shape: string) => `${shape}.strength`
 
 /** Control values to draw: at rest while neutral is held or ends of bones are moved. */
 export const shownValues = (s: BenchState) => (s.holdNeutral || s.movingEnds ? AT_REST : s.values)
+
+/** The difference that colours tell: what is tried goes before all others, and shows its natural colours while what is now is held up. */
+export const shownTint = ({ trial, holdBefore, tint }: BenchState): Tint | null => (trial?.draft ? (holdBefore ? null : 'draft') : tint)
 
 /** Which parts are drawn: the one the selection is alone on, the one that was isolated, else all that are not hidden. */
 export const partShown = ({ alone, isolated, hidden }: { alone: Patch | null; isolated: string | null; hidden: ReadonlySet<string> }) => {

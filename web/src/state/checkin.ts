@@ -7,7 +7,7 @@ export function useCheckIn(character: CharacterOut) {
   const { id, revision } = character
   return useQuery({
     queryKey: ['checkin', id, revision.number],
-    queryFn: () => fetchCheckIn(id, revision.number),
+    queryFn: ({ signal }) => fetchCheckIn(id, revision.number, signal),
     placeholderData: (before) => before,
     retry: false,
   })

@@ -1,6 +1,7 @@
 import { App } from 'antd'
 import { useMutation, useQueryClient, type QueryClient } from '@tanstack/react-query'
-import { fetchCharacter, Refused, sendEdit, sendRedo, sendUndo, type CharacterOut, type Step } from '../api/client'
+import { useEffect } from 'react'
+import { fetchCharacter, fetchHead, Refused, sendEdit, sendRedo, sendUndo, type CharacterOut, type Step } from '../api/client'
 import { Turns } from './turns'
 
 const turns = new Turns()
@@ -50,6 +51,22 @@ export const useRedo = (character: CharacterOut) =>
 /** Stores what was drawn on a revision; refused where another one came in between, because something else was seen then. */
 export const useStroke = (character: CharacterOut) =>
   useChange(character, ({ step, on }: { step: Step; on: number }) => sendEdit(character.id, on, step))
+
+const NEWS_EVERY = 2000 // ms
+
+/** Brings in what others did, or this person in another window, soon after. What this page is at itself goes first. */
+export function useNews({ id }: CharacterOut) {
+  const queries = useQueryClient()
+  useEffect(() => {
+    const look = async () => {
+      if (document.hidden || turns.busy(id)) return
+      const { number } = await fetchHead(id)
+      if (number !== headOf(queries, id).revision.number && !turns.busy(id)) await queries.invalidateQueries({ queryKey: keyOf(id) })
+    }
+    const timer = setInterval(() => void look().catch(() => undefined), NEWS_EVERY) // without a server there are no news
+    return () => clearInterval(timer)
+  }, [queries, id])
+}
 
 /** The number of the newest revision, once all that this page has asked for is done. */
 export function useHead({ id }: CharacterOut): () => Promise<number> {

@@ -24,7 +24,7 @@ export function useFindings(): Finding[] {
 export function useStationFindings({ id, revision, bones }: CharacterOut, station: Station, wanted = true) {
   return useQuery({
     queryKey: ['findings', station, id, revision.number],
-    queryFn: ({ signal }) => resting(signal).then(() => fetchFindings(id, station, revision.number)),
+    queryFn: ({ signal }) => resting(signal).then(() => fetchFindings(id, station, revision.number, signal)),
     placeholderData: (before) => before,
     enabled: wanted && bones.length > 0,
     retry: false,

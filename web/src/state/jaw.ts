@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { fetchBaked, fetchJaw, fetchJawCurves, fetchJawCut, fetchNeck, fetchReliefNeeds, type CharacterOut } from '../api/client'
 import { resting } from './resting'
+import { useNewest } from './useNewest'
 
 /** How the jaw moves, reliefs and lips. */
 export function useJaw(character: CharacterOut) {
@@ -17,38 +18,19 @@ export function useReliefNeeds(character: CharacterOut) {
 /** What the lower face does over the opening, with what else the controls say. */
 export function useJawCurves(character: CharacterOut, values: Record<string, number>) {
   const { id, revision } = character
-  return useQuery({
-    queryKey: ['jaw curves', id, revision.number, values],
-    queryFn: () => fetchJawCurves(id, revision.number, values),
-    placeholderData: (before) => before,
-    retry: false,
-    gcTime: 10_000,
-  })
+  return useNewest(`${id}`, [revision.number, values], () => fetchJawCurves(id, revision.number, values))
 }
 
 /** The outline of the cheeks, or of the middle of the face, as it is posed now. */
 export function useJawCut(character: CharacterOut, cut: 'cheeks' | 'middle', place: number, values: Record<string, number>, enabled: boolean) {
   const { id, revision } = character
-  return useQuery({
-    queryKey: ['jaw cut', id, revision.number, cut, place, values],
-    queryFn: () => fetchJawCut(id, revision.number, cut, place, values),
-    placeholderData: (before) => before,
-    enabled,
-    retry: false,
-    gcTime: 5_000,
-  })
+  return useNewest(`${id} ${cut}`, [revision.number, place, values], () => fetchJawCut(id, revision.number, cut, place, values), enabled)
 }
 
 /** How hard the head stays above a line. */
 export function useNeck(character: CharacterOut, line: number | null) {
   const { id, revision } = character
-  return useQuery({
-    queryKey: ['neck', id, revision.number, line],
-    queryFn: () => fetchNeck(id, revision.number, line),
-    placeholderData: (before) => before,
-    retry: false,
-    gcTime: 10_000,
-  })
+  return useNewest(`${id}`, [revision.number, line], () => fetchNeck(id, revision.number, line))
 }
 
 /** How far off shapes are that stand in for reliefs and lips. */
@@ -56,7 +38,7 @@ export function useBaked(character: CharacterOut) {
   const { id, revision } = character
   return useQuery({
     queryKey: ['baked', id, revision.number],
-    queryFn: ({ signal }) => resting(signal).then(() => fetchBaked(id, revision.number)),
+    queryFn: ({ signal }) => resting(signal).then(() => fetchBaked(id, revision.number, signal)),
     placeholderData: (before) => before,
     retry: false,
   })

@@ -15,7 +15,8 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: 'G', does: 'Glass: skin, hair and cloth turn transparent' },
   { keys: 'F', does: 'Frame the open check, or the worst place of this pose' },
   { keys: 'M', does: 'Mirrored work on and off' },
-  { keys: 'C', does: 'Compare with the pinned revision; pins this one where none is' },
+  { keys: 'C', does: 'Compare with the pinned revision; pins this one where none is. While a repair is tried: with what is now' },
+  { keys: 'hold V', does: 'While a repair is tried: show what is now' },
   { keys: 'P, I', does: 'Paint; pick' },
   { keys: 'Ctrl, Shift held', does: 'While painting: take away, smooth' },
   { keys: 'drag with R, T held', does: 'Size and strength of the brush' },
@@ -68,7 +69,10 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return s.toggle('bones')
     case 'KeyG':
       return s.toggle('glass')
+    case 'KeyV':
+      return s.trial && s.set({ holdBefore: true })
     case 'KeyC': {
+      if (s.trial) return s.set({ comparing: !s.comparing && s.trial.draft !== null })
       const now = s.character?.revision
       return now && s.set(s.pin ? { comparing: !s.comparing } : { pin: { number: now.number, text: now.text } })
     }
@@ -105,8 +109,9 @@ export function useKeys(check: Check | null, undo: () => void, redo: () => void)
     }
     const up = (e: KeyboardEvent) => {
       if (e.code === 'KeyN') useBench.setState({ holdNeutral: false })
+      if (e.code === 'KeyV') useBench.setState({ holdBefore: false })
     }
-    const left = () => useBench.setState({ holdNeutral: false })
+    const left = () => useBench.setState({ holdNeutral: false, holdBefore: false })
     window.addEventListener('keydown', down)
     window.addEventListener('keyup', up)
     window.addEventListener('blur', left)

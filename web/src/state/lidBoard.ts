@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { fetchLidBoard, fetchLidCut, fetchLidDrivers, type CharacterOut, type CurveKey, type EyeLids, type GazeFollow } from '../api/client'
 import { resting } from './resting'
+import { useNewest } from './useNewest'
 
 type Side = EyeLids['side']
 
@@ -14,35 +15,22 @@ export interface Tried {
 export function useLidBoard(character: CharacterOut, { line, follow }: Tried) {
   const { id, revision } = character
   const moving = line !== null || follow !== null
-  const quick = useQuery({
-    queryKey: ['lid board', id, revision.number, line, follow],
-    queryFn: () => fetchLidBoard(id, revision.number, line, follow, false),
-    placeholderData: (before) => before,
-    retry: false,
-    gcTime: 10_000,
-  })
+  const quick = useNewest(`${id}`, [revision.number, line, follow], () => fetchLidBoard(id, revision.number, line, follow, false))
   const exact = useQuery({
     queryKey: ['exact lid board', id, revision.number],
     queryFn: ({ signal }) => resting(signal).then(() => fetchLidBoard(id, revision.number, null, null, true)),
-    enabled: !moving && quick.isSuccess && !quick.isPlaceholderData,
+    enabled: !moving && quick.data !== undefined && !quick.late,
     retry: false,
     gcTime: 10_000,
   })
   const measured = !moving && exact.data !== undefined
-  return { data: measured ? exact.data : quick.data, exact: measured, late: !measured && quick.isPlaceholderData, error: quick.error, isFetching: quick.isFetching || exact.isFetching }
+  return { data: measured ? exact.data : quick.data, exact: measured, late: !measured && quick.late, error: quick.error, isFetching: quick.late || exact.isFetching }
 }
 
 /** A flat cut through the lids of an eye as it is posed now. */
 export function useLidCut(character: CharacterOut, side: Side, place: number, values: Record<string, number>, enabled: boolean) {
   const { id, revision } = character
-  return useQuery({
-    queryKey: ['lid cut', id, revision.number, side, place, values],
-    queryFn: () => fetchLidCut(id, revision.number, side, place, values),
-    placeholderData: (before) => before,
-    enabled,
-    retry: false,
-    gcTime: 5_000,
-  })
+  return useNewest(`${id} ${side}`, [revision.number, place, values], () => fetchLidCut(id, revision.number, side, place, values), enabled)
 }
 
 /** How far an eye's lids would be from the arc by each other way of closing them. */
@@ -50,7 +38,7 @@ export function useLidDrivers(character: CharacterOut, side: Side) {
   const { id, revision } = character
   return useQuery({
     queryKey: ['lid drivers', id, revision.number, side],
-    queryFn: ({ signal }) => resting(signal).then(() => fetchLidDrivers(id, revision.number, side)),
+    queryFn: ({ signal }) => resting(signal).then(() => fetchLidDrivers(id, revision.number, side, signal)),
     placeholderData: (before) => before,
     retry: false,
   })

@@ -1,6 +1,6 @@
-import { useQuery } from '@tanstack/react-query'
 import { fetchPull, type CharacterOut } from '../api/client'
 import { shownValues, useBench, type Patch } from './bench'
+import { useNewest } from './useNewest'
 
 /** What is asked about: the selection where several vertices are worked on, else the vertex that was clicked. */
 export function useAsked(): Patch | null {
@@ -14,11 +14,6 @@ export function useAsked(): Patch | null {
 export function usePull(character: CharacterOut, asked: Patch | null) {
   const values = useBench(shownValues)
   const revision = character.revision.number
-  return useQuery({
-    queryKey: ['pull', character.id, revision, asked, values],
-    queryFn: () => fetchPull(character.id, revision, asked!.part, asked!.vertices, values),
-    enabled: asked !== null,
-    placeholderData: (before) => (before?.part === asked?.part && before?.vertices === asked?.vertices.length ? before : undefined),
-    retry: false,
-  })
+  const about = `${character.id} ${asked?.part} ${asked?.vertices.length}`
+  return useNewest(about, [revision, asked?.vertices, values], () => fetchPull(character.id, revision, asked!.part, asked!.vertices, values), asked !== null)
 }

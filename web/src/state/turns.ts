@@ -1,6 +1,7 @@
 /** Changes of each character that this page has asked for and that are not done yet, one after the other. */
 export class Turns {
   private readonly last = new Map<number, Promise<unknown>>()
+  private readonly waiting = new Map<number, number>()
   private readonly broken = new Map<number, number>()
 
   /** Run a change once those before it are done. Where one of them calls `breakOff`, those that waited behind it are refused. */
@@ -10,11 +11,15 @@ export class Turns {
       if (this.broken.get(character) !== seen) throw new Error('Not done: the character had changed before. Look again, then repeat it.')
       return run()
     })
-    this.last.set(
-      character,
-      turn.catch(() => undefined),
-    )
+    this.waiting.set(character, (this.waiting.get(character) ?? 0) + 1)
+    const over = () => void this.waiting.set(character, this.waiting.get(character)! - 1)
+    this.last.set(character, turn.then(over, over))
     return turn
+  }
+
+  /** Is something asked for and not done yet? */
+  busy(character: number): boolean {
+    return (this.waiting.get(character) ?? 0) > 0
   }
 
   /** Until all that was asked for so far is done, well or badly. */

@@ -9,7 +9,7 @@ import numpy as np
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_joints, chain_of
-from tightseam.document.derived import derived
+from tightseam.document.kept import remembered
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import make_point
@@ -29,7 +29,7 @@ OUTSIDE = 0.5  # mm a joint may stand outside of what it should be in
 INSIDE = 0.5  # winding number from which a point counts as inside
 
 
-@derived("parts", "bones", "landmarks", "bindings", "skeleton")
+@remembered(list[Finding], "parts", "bones", "landmarks", "bindings", "skeleton")
 def bone_findings_of(character: Character, store: ArrayStore) -> list[Finding]:
     """All findings of a character's bones."""
     return bone_findings(found_head(character, store), character)

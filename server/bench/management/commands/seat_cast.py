@@ -1,26 +1,29 @@
 """Put the demo cast on an empty shelf, measured."""
 
 from concurrent.futures import ProcessPoolExecutor
+from typing import Any
 
 from characters.blobs import BlobStore
 from characters.history import create
 from characters.models import Character
+from characters.reports import KEEPER
 from django.core.management.base import BaseCommand
+from tightseam.checkin.report import check_in
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.kept import keep_in
 from tightseam.exchange.character_file import read_character, write_character
-
-from bench import checkin
-from bench.measuring import measure
-from bench.schemas import MeasureIn
+from tightseam.seams.pose_report import PoseMeter
 
 
 class Command(BaseCommand):
     help = __doc__
 
-    def handle(self, *args, **options):
+    def handle(self, *args: str, **options: Any) -> None:
         if Character.objects.exists():
             return
         from tightseam.demo.cast import NAMES
+
+        keep_in(KEEPER)
 
         self.stdout.write(f"Making {', '.join(n.capitalize() for n in NAMES)} …")
         with ProcessPoolExecutor() as pool:
@@ -30,11 +33,13 @@ class Command(BaseCommand):
     def _seat(self, data: bytes) -> None:
         store = BlobStore()
         document = read_character(data, store)
-        character = create(document, store, f"{document.about.name} came from {document.about.story}")
+        create(document, store, f"{document.about.name} came from {document.about.story}")
         self.stdout.write(f"{document.about.name} takes a seat")
-        checkin.report(character.head)
-        for pose in document.poses:
-            measure(character.head, MeasureIn(revision=1, pose=pose.name))
+        with KEEPER.together():
+            check_in(document, store)
+            meter = PoseMeter(document, store)
+            for pose in document.poses:
+                meter.report(pose)
 
 
 def _made(name: str) -> bytes:

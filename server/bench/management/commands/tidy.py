@@ -1,18 +1,21 @@
-"""Drop what nothing speaks of any more: data blocks that no revision names, and reports on what is no longer there."""
+"""Drop what nothing speaks of any more: data blocks that no revision names, reports on what is no longer there, drafts, jobs that ended."""
 
 import re
 from collections.abc import Iterator
+from typing import Any
 
 from characters.history import load
-from characters.models import Blob, Report, Revision
-from django.core.management.base import BaseCommand
+from characters.models import Blob, Draft, Report, Revision
+from django.core.management.base import BaseCommand, CommandParser
 from django.db import connection, transaction
 from django.db.models import Sum
 from django.db.models.functions import Length
+from django_tasks_db.models import DBTaskResult
+from jobs.models import Job
+from tightseam.checkin.report import check_in
 from tightseam.document.errors import TightSeamError
-
-from bench.checkin import checkin_key
-from bench.measuring import pose_key
+from tightseam.seams.pose_report import pose_key
+from tightseam.tryout.stations import FINDINGS
 
 BATCH = 500
 HASH = re.compile(rb'"([0-9a-f]{64})"')
@@ -21,10 +24,10 @@ HASH = re.compile(rb'"([0-9a-f]{64})"')
 class Command(BaseCommand):
     help = __doc__
 
-    def add_arguments(self, parser):
+    def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--dry-run", action="store_true", help="say what would be dropped, and drop nothing")
 
-    def handle(self, *args, **options):
+    def handle(self, *args: str, **options: Any) -> None:
         dry = options["dry_run"]
         with transaction.atomic():
             blobs = set(Blob.objects.values_list("hash", flat=True)) - _named()
@@ -35,6 +38,9 @@ class Command(BaseCommand):
                     Blob.objects.filter(hash__in=some).delete()
                 for some in batched(reports):
                     Report.objects.filter(key__in=some).delete()
+                Draft.objects.all().delete()  # their blobs are named by nothing else
+                Job.objects.exclude(state__in=Job.GOING).delete()
+                DBTaskResult.objects.finished().delete()
         if not dry:
             compact()
         did = "Would drop" if dry else "Dropped"
@@ -63,13 +69,12 @@ def _named() -> set[str]:
 
 
 def _keys() -> set[str]:
-    """The keys of all reports that a revision may ask for. Of a damaged revision none can be told; its reports go."""
+    """The keys of all reports that a revision asks for by itself. Of a damaged revision none can be told; its reports go."""
     keys = set()
     for revision in Revision.objects.iterator():
-        keys.add(checkin_key(revision))
         try:
             document, _ = load(revision)
         except TightSeamError:
             continue
-        keys |= {pose_key(revision, p) for p in document.poses}
+        keys |= {pose_key(document, p) for p in document.poses} | {check_in.key(document)} | {f.key(document) for f in FINDINGS.values()}
     return keys

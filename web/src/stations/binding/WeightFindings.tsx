@@ -1,6 +1,6 @@
 import type { CharacterOut, Finding } from '../../api/client'
 import { useBench } from '../../state/bench'
-import { FindingList } from '../FindingList'
+import { FindingList } from '../findings/FindingList'
 
 const AROUND = 5 // cm round the vertices that are shown: what part of the head that is must be seen
 

@@ -73,7 +73,7 @@ function PartMenu({ character, part, onRename, onStep }: MenuProps) {
   const items = [
     { key: 'rename', label: 'Rename' },
     { key: 'split', label: 'Split into its islands' },
-    { key: 'obj', label: <a href={`/api/characters/${character.id}/export.obj?part=${encodeURIComponent(part.name)}`}>As OBJ</a> },
+    { key: 'obj', label: <a href={`/api/characters/${character.id}/parts/${encodeURIComponent(part.name)}.obj`}>As OBJ</a> },
     { key: 'remove', label: 'Take out', danger: true },
   ]
   const act = ({ key }: { key: string }) => {

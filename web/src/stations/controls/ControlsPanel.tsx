@@ -6,6 +6,7 @@ import { useControls } from '../../state/controls'
 import { useEdit } from '../../state/edits'
 import { ControlTools } from './ControlTools'
 import { FacePlan } from './FacePlan'
+import { Works } from '../../ui/Works'
 
 const WORKS = ['plan', 'controls'] as const
 type Work = (typeof WORKS)[number]
@@ -35,13 +36,7 @@ export function ControlsPanel({ character }: { character: CharacterOut }) {
         </button>
       </h2>
       <div className="row">
-        <div className="tabs" role="tablist" aria-label="Work on controls">
-          {WORKS.map((key) => (
-            <button key={key} role="tab" aria-selected={key === work} onClick={() => setWork(key)}>
-              {LABELS[key]}
-            </button>
-          ))}
-        </div>
+        <Works label="Work on controls" works={WORKS.map((key) => ({ key, label: LABELS[key] }))} chosen={work} onChoose={setWork} />
         <button className="chip" style={{ marginLeft: 'auto' }} title="The face plan, large (L)" onClick={() => set({ planOpen: true })}>
           Larger
         </button>

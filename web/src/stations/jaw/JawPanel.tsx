@@ -4,13 +4,14 @@ import { shownValues, useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
 import { useStationFindings } from '../../state/findings'
 import { useJaw, useJawCurves } from '../../state/jaw'
-import { FindingList } from '../FindingList'
+import { FindingList } from '../findings/FindingList'
 import { PullList } from '../PullList'
 import { LipTools } from './LipTools'
 import { MovementTools } from './MovementTools'
 import { NeckTools } from './NeckTools'
 import { OpeningChart } from './OpeningChart'
 import { ReliefTools } from './ReliefTools'
+import { Works } from '../../ui/Works'
 
 const WORKS = ['findings', 'movement', 'reliefs', 'lips', 'neck'] as const
 type Work = (typeof WORKS)[number]
@@ -44,25 +45,17 @@ export function JawPanel({ character }: { character: CharacterOut }) {
   const share = control ? ((values[control.name] ?? control.rest) - control.rest) / (control.high - control.rest || 1) : 0
   const open = (to: number) => control && goTo({ ...values, [control.name]: control.rest + to * (control.high - control.rest) })
   return (
-    <section aria-label="Jaw" className="jaw" aria-busy={curves.isFetching || found.isFetching || edit.isPending}>
+    <section aria-label="Jaw" className="jaw" aria-busy={curves.late || found.isFetching || edit.isPending}>
       <h2>Jaw</h2>
-      <div className="row" role="tablist" style={{ gap: 4 }} aria-label="Work on the jaw">
-        {WORKS.map((key) => (
-          <button
-            key={key}
-            role="tab"
-            className="chip"
-            aria-selected={key === work}
-            onClick={() => {
-              setWork(key)
-              set({ selection: null })
-            }}
-          >
-            {LABELS[key]}
-            {key === 'findings' && found.data?.length ? ` ${found.data.length}` : ''}
-          </button>
-        ))}
-      </div>
+      <Works
+        label="Work on the jaw"
+        works={WORKS.map((key) => ({ key, label: LABELS[key] + (key === 'findings' && found.data?.length ? ` ${found.data.length}` : '') }))}
+        chosen={work}
+        onChoose={(key) => {
+          setWork(key)
+          set({ selection: null })
+        }}
+      />
       {work === 'movement' && <MovementTools jaw={jaw} curves={curves.data} edit={edit} share={share} />}
       {work === 'reliefs' && <ReliefTools character={character} jaw={jaw} edit={edit} />}
       {work === 'lips' && <LipTools character={character} jaw={jaw} edit={edit} />}

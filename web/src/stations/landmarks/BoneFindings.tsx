@@ -1,6 +1,6 @@
 import type { CharacterOut, Finding } from '../../api/client'
 import { useBench } from '../../state/bench'
-import { FindingList } from '../FindingList'
+import { FindingList } from '../findings/FindingList'
 
 /** What is wrong with the bones. */
 export function BoneFindings({ character }: { character: CharacterOut }) {

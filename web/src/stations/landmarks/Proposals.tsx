@@ -18,7 +18,7 @@ export function Proposals({ character, seat, others }: Props) {
   const [both, setBoth] = useState(true)
   const { data, error } = useQuery({
     queryKey: ['proposals', id, revision.number, seat.side],
-    queryFn: () => fetchProposals(id, revision.number, seat.side),
+    queryFn: ({ signal }) => fetchProposals(id, revision.number, seat.side, signal),
     retry: false,
   })
   const parts = both ? [seat.part, ...others.map((s) => s.part)] : [seat.part]

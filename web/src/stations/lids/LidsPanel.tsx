@@ -6,7 +6,7 @@ import { useEdit } from '../../state/edits'
 import { useStationFindings } from '../../state/findings'
 import { useLidBoard } from '../../state/lidBoard'
 import { counted } from '../../ui/names'
-import { FindingList } from '../FindingList'
+import { FindingList } from '../findings/FindingList'
 import { PullList } from '../PullList'
 import { DriverTable } from './DriverTable'
 import { FollowEditor, type LidName } from './FollowEditor'
@@ -15,6 +15,7 @@ import { LineButtons } from './LineButtons'
 import { LineEditor } from './LineEditor'
 import { MapTools } from './MapTools'
 import { useLidCurves } from './useLidCurves'
+import { Works } from '../../ui/Works'
 
 type Side = EyeLids['side']
 type Work = 'findings' | 'closing' | 'cover' | 'gaze' | 'driver'
@@ -112,18 +113,15 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
           </Checkbox>
         )}
       </div>
-      <div className="row" role="tablist" style={{ gap: 4 }} aria-label="Work on lids">
-        {works.map(({ key, label }) => (
-          <button key={key} role="tab" className="chip" aria-selected={key === work}
-            onClick={() => {
-              setWork(key)
-              set({ selection: null })
-            }}
-          >
-            {label}
-          </button>
-        ))}
-      </div>
+      <Works
+        label="Work on lids"
+        works={works}
+        chosen={work}
+        onChoose={(key) => {
+          setWork(key)
+          set({ selection: null })
+        }}
+      />
       {work === 'closing' && (
         <>
           <LineEditor key={eye.side} eye={eye} keys={drawn?.line ?? eye.keys} onDraw={(line) => curves.draw({ line, follow: null })} onSet={(line) => curves.set({ line, follow: null })} />

@@ -7,12 +7,13 @@ import { useStationFindings } from '../../state/findings'
 import { useShapes } from '../../state/shapes'
 import { NumberField } from '../../ui/NumberField'
 import { counted } from '../../ui/names'
-import { FindingList } from '../FindingList'
+import { FindingList } from '../findings/FindingList'
 import { PullList } from '../PullList'
 import { ChangeTools } from './ChangeTools'
 import { MakeTools } from './MakeTools'
 import { NameTools } from './NameTools'
 import { SculptTools } from './SculptTools'
+import { Works } from '../../ui/Works'
 
 const WORKS = ['make', 'sculpt', 'change', 'names', 'findings'] as const
 type Work = (typeof WORKS)[number]
@@ -58,14 +59,7 @@ export function ShapesPanel({ character }: { character: CharacterOut }) {
           </button>
         )}
       </h2>
-      <div className="row" role="tablist" style={{ gap: 4 }} aria-label="Work on shapes">
-        {WORKS.map((key) => (
-          <button key={key} role="tab" className="chip" aria-selected={key === work} onClick={() => setWork(key)}>
-            {LABELS[key]}
-            {key === 'findings' && found.data?.length ? ` ${found.data.length}` : ''}
-          </button>
-        ))}
-      </div>
+      <Works label="Work on shapes" chosen={work} onChoose={setWork} works={WORKS.map((key) => ({ key, label: LABELS[key] + (key === 'findings' && found.data?.length ? ` ${found.data.length}` : '') }))} />
       {work !== 'make' && work !== 'findings' && work !== 'names' && <Chosen character={character} names={names} />}
       {work === 'make' && <MakeTools character={character} units={shapes.units} edit={edit} />}
       {work === 'sculpt' && <SculptTools key={names.at(-1)} character={character} name={names.at(-1) ?? null} row={shapes.rows.find((r) => r.name === names.at(-1))} edit={edit} />}

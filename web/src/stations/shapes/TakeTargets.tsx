@@ -1,7 +1,7 @@
 import { Button, Progress } from 'antd'
 import { useRef, useState } from 'react'
-import type { CharacterOut, TargetReport } from '../../api/client'
-import { chosenFiles, droppedFiles, startTargets, type Delivered, type Going } from '../../api/imports'
+import { fetchCharacter, type CharacterOut } from '../../api/client'
+import { chosenFiles, droppedFiles, takeTargets, type Delivered, type Going, type TargetReport } from '../../api/imports'
 import { useChange } from '../../state/edits'
 import { tokens } from '../../theme/tokens'
 import { counted } from '../../ui/names'
@@ -13,13 +13,13 @@ export function TakeTargets({ character }: { character: CharacterOut }) {
   const input = useRef<HTMLInputElement>(null)
   const [busy, setBusy] = useState<(Going & { stop: () => void }) | null>(null)
   const [reports, setReports] = useState<TargetReport[]>([])
-  const change = useChange(character, async (files: Delivered[], { revision }) => {
-    const going = startTargets(character.id, revision.number, files, (now) => setBusy((before) => before && { ...before, ...now }))
-    setBusy({ share: 0, text: 'Sending', stop: going.stop })
+  const change = useChange(character, async (files: Delivered[], head) => {
+    const stop = new AbortController()
+    setBusy({ share: 0, text: 'Sending', stop: () => stop.abort() })
     try {
-      const out = await going.done
-      setReports(out.reports)
-      return out.character
+      const { reports: said } = await takeTargets(head, files, (now) => setBusy((before) => before && { ...before, ...now }), stop.signal)
+      setReports(said)
+      return await fetchCharacter(head.id)
     } finally {
       setBusy(null)
     }

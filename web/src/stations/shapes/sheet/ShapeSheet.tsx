@@ -1,5 +1,6 @@
 import { Button, Input, Select } from 'antd'
-import { useMemo, useState } from 'react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import type { CharacterOut } from '../../../api/client'
 import { pictureKey } from '../../../stage/thumbnails'
 import { strengthOf, useBench } from '../../../state/bench'
@@ -10,6 +11,10 @@ import { counted } from '../../../ui/names'
 import { RenameMany } from './RenameMany'
 import { chosenAfter, filtered, grouped, rowsOf, sorted, type Group, type Sort } from './rows'
 import { ShapeRow } from './ShapeRow'
+
+const ROW = 46 // px
+const TITLE = 30
+const BEYOND = 16 // rows that are made before they come into sight
 
 /** All shapes in a row each: what they cover, how far they go, what is wrong with them. Chosen, sorted, grouped, put in order by dragging. */
 export function ShapeSheet({ character }: { character: CharacterOut }) {
@@ -29,6 +34,16 @@ export function ShapeSheet({ character }: { character: CharacterOut }) {
   const { data: names } = useNames(character, list)
   const labels = useMemo(() => new Map(character.controls.map((c) => [c.name, c.label])), [character.controls])
   const groups = useMemo(() => grouped(sorted(filtered(rowsOf(data?.rows ?? [], findings ?? [], names, labels), filter), sort), group), [data, findings, names, labels, filter, sort, group])
+  const lines = groups.flatMap((g) => [...(g.title ? [g.title] : []), ...g.rows])
+  const scroller = useRef<HTMLDivElement>(null)
+  const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => scroller.current, estimateSize: (k) => (typeof lines[k] === 'string' ? TITLE : ROW), overscan: BEYOND })
+  const last = lines.findIndex((line) => typeof line !== 'string' && line.name === chosen.at(-1))
+  useEffect(() => {
+    if (last >= 0) virtual.scrollToIndex(last)
+    // when another is chosen, and not whenever the list moves
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [chosen])
+  const inSight = virtual.getVirtualItems()
   const shown = groups.flatMap((g) => g.rows.map((r) => r.name))
   const there = chosen.filter((n) => character.shapes.some((s) => s.name === n))
   const digests = new Map(character.shapes.map((s) => [s.name, pictureKey(s)]))
@@ -58,7 +73,7 @@ export function ShapeSheet({ character }: { character: CharacterOut }) {
           ×
         </button>
       </header>
-      <div className="sheet-scroll" role="listbox" aria-label="Shapes in the sheet" aria-multiselectable tabIndex={-1}>
+      <div className="sheet-scroll" ref={scroller} role="listbox" aria-label="Shapes in the sheet" aria-multiselectable tabIndex={-1}>
         {!character.shapes.length && <p className="quiet">No shapes yet. Make the first at the right: from the neutral, from a pose, from landmarks or from files.</p>}
         {shown.length > 0 && (
           <div className="shape-heads" aria-hidden>
@@ -67,10 +82,15 @@ export function ShapeSheet({ character }: { character: CharacterOut }) {
             ))}
           </div>
         )}
-        {groups.map((g) => (
-          <div key={g.title} role="group" aria-label={g.title || 'All'}>
-            {g.title && <h3 className="group-title">{g.title}</h3>}
-            {g.rows.map((r) => (
+        {inSight.length > 0 && <div style={{ height: inSight[0]!.start, flex: 'none' }} />}
+        {inSight
+          .map(({ index }) => lines[index]!)
+          .map((r) =>
+            typeof r === 'string' ? (
+              <h3 key={`title ${r}`} className="group-title">
+                {r}
+              </h3>
+            ) : (
               <ShapeRow
                 key={r.name}
                 row={r}
@@ -88,9 +108,9 @@ export function ShapeSheet({ character }: { character: CharacterOut }) {
                   if (to >= 0) edit.mutate({ edit: 'shape.move', params: { names: [r.name], before: shown[to] ?? null } })
                 } : undefined}
               />
-            ))}
-          </div>
-        ))}
+            ),
+          )}
+        {inSight.length > 0 && <div style={{ height: virtual.getTotalSize() - inSight.at(-1)!.end, flex: 'none' }} />}
         {order && dragged.length > 0 && <div className="drop-end" onDragOver={(e) => e.preventDefault()} onDrop={() => drop(null)} />}
       </div>
       {renaming && <RenameMany names={there} edit={edit} onClose={() => setRenaming(false)} />}

@@ -1,13 +1,16 @@
 import { App } from 'antd'
 import { useQuery } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useMemo, useRef, useState } from 'react'
 import { fetchWeightRows, type CharacterOut } from '../../../api/client'
 import { useBench } from '../../../state/bench'
 import { useEdit } from '../../../state/edits'
 import { partLabel } from '../../../ui/names'
 import { copied, pasted, spans, typedWeight, type Block, type Cell, type Range } from './block'
 
-const MOST_ROWS = 300
+const MOST_ROWS = 2000 // that are asked for
+const ROW = 22 // px
+const BEYOND = 12 // rows that are made before they come into sight
 const OFF = 1e-3
 const RECEIVED = 4
 
@@ -33,6 +36,7 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
     placeholderData: (before) => (asked ? before : undefined),
     retry: false,
   })
+  const scroller = useRef<HTMLDivElement>(null)
   const label = (bone: string) => character.bones.find((b) => b.name === bone)?.label ?? bone
   const close = () => set({ sheetOpen: false })
   const bones = useColumns(data?.bones, asked?.part, chosen)
@@ -42,6 +46,10 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
     if (column === -2) return found.sort((a, b) => Math.abs(b.total - 1) - Math.abs(a.total - 1))
     return column < 0 ? found : found.sort((a, b) => b.weights[column]! - a.weights[column]!)
   }, [data, bones, sort])
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: BEYOND })
+  const inSight = virtual.getVirtualItems()
+  const above = inSight[0]?.start ?? 0
+  const below = virtual.getTotalSize() - (inSight.at(-1)?.end ?? 0)
   if (!selection || !asked)
     return (
       <Frame onClose={close}>
@@ -70,6 +78,7 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
         column: Math.min(bones.length - 1, Math.max(0, range.to.column + by[1]!)),
       }
       setRange({ from: e.shiftKey && e.key !== 'Enter' && e.key !== 'Tab' ? range.from : to, to })
+      virtual.scrollToIndex(to.row)
     } else if (e.key === 'Escape') setTyped(null)
     else if (e.key === 'Backspace') setTyped((typed ?? '').slice(0, -1))
     else if (e.key === 'Delete') setTyped('0')
@@ -101,7 +110,7 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
   )
   return (
     <Frame onClose={close} said={`${partLabel(asked.part)} · ${rows.length} of ${selection.vertices.length.toLocaleString('en-GB')} vertices · type in a cell, drag for several, Ctrl+C and Ctrl+V as tab-separated text`}>
-      <div className="sheet-scroll" tabIndex={0} role="grid" aria-label="Weights" aria-busy={edit.isPending} onKeyDown={step} onCopy={copy} onPaste={paste}>
+      <div className="sheet-scroll" ref={scroller} tabIndex={0} role="grid" aria-rowcount={rows.length} aria-label="Weights" aria-busy={edit.isPending} onKeyDown={step} onCopy={copy} onPaste={paste}>
         <table>
           <thead>
             <tr>
@@ -111,8 +120,9 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
             </tr>
           </thead>
           <tbody>
-            {rows.map((r, row) => (
-              <tr key={r.vertex} className={pick?.part === asked.part && pick.vertex === r.vertex ? 'picked' : ''}>
+            {above > 0 && <tr style={{ height: above }} />}
+            {inSight.map(({ index: row }) => ({ row, r: rows[row]! })).map(({ row, r }) => (
+              <tr key={r.vertex} aria-rowindex={row + 1} className={pick?.part === asked.part && pick.vertex === r.vertex ? 'picked' : ''}>
                 <th>
                   <button className="bare num" title="Pick it on the stage" onClick={() => set({ pick: { part: asked.part, vertex: r.vertex } })}>
                     {r.vertex}
@@ -140,6 +150,7 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
                 <td className={`num ${Math.abs(r.total - 1) > OFF ? 'madder' : 'quiet'}`}>{r.total.toFixed(3)}</td>
               </tr>
             ))}
+            {below > 0 && <tr style={{ height: below }} />}
           </tbody>
         </table>
       </div>

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from tightseam.deform.controls_baked import with_effects_baked
+from tightseam.bake.controls import with_effects_baked
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, LinkKind
 from tightseam.document.poses import rest_values

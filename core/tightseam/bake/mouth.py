@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tightseam.deform.controls_baked import with_effects_baked
+from tightseam.bake.controls import with_effects_baked
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.meshes import Meshes, compile_meshes
 from tightseam.deform.skinned_alike import all_linear
@@ -16,11 +16,13 @@ from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.change import with_links_to
 from tightseam.document.errors import BadRequest
 from tightseam.document.free_name import free_name
+from tightseam.document.kept import remembered
 from tightseam.document.lookup import part as find_part
 from tightseam.document.make import make_delta
 from tightseam.document.model import Character, Control, LinkKind, Relief, Shape
 from tightseam.document.poses import far_end, rest_values
 from tightseam.document.removal import without
+from tightseam.document.sections import MEASURED
 from tightseam.document.units import CM_TO_MM
 from tightseam.jaw.movement import opened
 
@@ -77,6 +79,7 @@ def with_mouth_baked(character: Character, store: ArrayStore) -> Character:
         return replace(character, lips=(), controls=with_links_to(character.controls, dict.fromkeys(MOUTH, ())))
 
 
+@remembered(list[BakeError], *MEASURED)
 def bake_errors(character: Character, store: ArrayStore) -> list[BakeError]:
     """How far off shapes are that stand in for reliefs, for the lips, and what is lost without dual quaternions, over the opening."""
     scratch = MemoryStore(store)

@@ -1,0 +1,1 @@
+"""What formats cannot hold, as shapes, bones and weights that they can."""

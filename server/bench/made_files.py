@@ -1,0 +1,70 @@
+"""Files that go out, made once for all revisions that are alike; the last few are kept."""
+
+import os
+from collections.abc import Callable
+from pathlib import Path
+
+from characters.history import load
+from characters.models import Revision
+from django.conf import settings
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.kept import kept_key
+from tightseam.document.model import Character as Document
+from tightseam.document.progress import tell
+from tightseam.document.sections import SECTION_NAMES
+
+KEEP = 12  # files
+
+
+def _obj(document: Document, store: ArrayStore) -> bytes:
+    from tightseam.exchange.obj_write import write_obj
+
+    return write_obj(document, store)
+
+
+def _usd(document: Document, store: ArrayStore) -> bytes:
+    from tightseam.exchange.usd_write import write_usd
+
+    return write_usd(document, store)
+
+
+def _glb(document: Document, store: ArrayStore) -> bytes:
+    from tightseam.exchange.glb_write import write_glb
+
+    return write_glb(document, store)
+
+
+def _seam(document: Document, store: ArrayStore) -> bytes:
+    from tightseam.exchange.character_file import write_character
+
+    return write_character(document, store)
+
+
+WRITERS: dict[str, Callable[[Document, ArrayStore], bytes]] = {"obj": _obj, "usd": _usd, "glb": _glb, "seam": _seam}
+
+
+def key_of(revision: Revision, kind: str) -> str:
+    document, _ = load(revision)
+    return kept_key(f"file {kind}", document, SECTION_NAMES)
+
+
+def make(revision: Revision, kind: str, key: str) -> None:
+    tell(0.0, f"Writing {kind.upper()}")
+    place = _place(key)
+    place.parent.mkdir(parents=True, exist_ok=True)
+    whole = place.with_suffix(f".{os.getpid()}")
+    whole.write_bytes(WRITERS[kind](*load(revision)))
+    whole.replace(place)  # never half there
+    for old in sorted(place.parent.iterdir(), key=lambda f: f.stat().st_mtime)[:-KEEP]:
+        old.unlink(missing_ok=True)
+
+
+def found(key: str) -> bytes | None:
+    try:
+        return _place(key).read_bytes()
+    except FileNotFoundError:
+        return None
+
+
+def _place(key: str) -> Path:
+    return settings.DATA / "made" / key

@@ -1,0 +1,139 @@
+"""What jobs do, by their kind."""
+
+from dataclasses import asdict
+from typing import Any
+
+from characters import history
+from characters.blobs import BlobStore
+from characters.models import Revision
+from characters.reports import KEEPER
+from django.db import transaction
+from jobs.models import Job
+from jobs.perform import work
+from pydantic import TypeAdapter
+from tightseam.bake.mouth import bake_errors
+from tightseam.checkin.report import check_in
+from tightseam.document.poses import shown_poses
+from tightseam.document.progress import one_by_one, part_of_it, tell
+from tightseam.edits.registry import make_step
+from tightseam.intake.take_in import take_in
+from tightseam.intake.take_targets import take_targets
+from tightseam.landmarks.seats import proposals
+from tightseam.lids.driver_error import driver_errors
+from tightseam.seams.effects import SideEffects, side_effects
+from tightseam.seams.pose_report import PoseMeter
+from tightseam.tryout.stations import FINDINGS
+from tightseam.tryout.tried import compared
+
+from bench import checkin, inbox, made_files
+from bench.requests import revision_of
+from bench.schemas import TryOut
+
+
+def _revision(job: Job) -> Revision:
+    return revision_of(job.character_id, job.base)
+
+
+@work("findings")
+def _findings(job: Job) -> None:
+    FINDINGS[job.params["station"]](*history.load(_revision(job)))
+
+
+@work("try")
+def _try(job: Job) -> None:
+    revision, step = _revision(job), make_step(**job.params["step"])
+    tell(0.0, "Making the edit")
+    document, store = history.load(revision)
+    draft, changed, scratch = history.draft(revision, step)
+    same = [p.vertex_count for p in document.parts] == [p.vertex_count for p in changed.parts]
+    found = TryOut(draft=draft.key if same else None, tried=compared(document, store, step, changed, scratch))
+    KEEPER.save(job.key, found.model_dump_json().encode())
+
+
+@work("effects")
+def _effects(job: Job) -> None:
+    """All poses of a revision against those of another one: what is not measured yet is measured now."""
+    sides, documents = [], []
+    for k, number in enumerate((job.params["before"], job.base)):
+        document, store = history.load(revision_of(job.character_id, number))
+        meter = PoseMeter(document, store)
+        with part_of_it(k / 2, (k + 1) / 2):
+            sides.append({p.name: meter.report(p).readings for p in one_by_one(shown_poses(document), "Measuring pose")})
+        documents.append(document)
+    KEEPER.save(job.key, TypeAdapter(SideEffects).dump_json(side_effects(documents[1], *sides)))
+
+
+@work("check-in")
+def _check_in(job: Job) -> None:
+    check_in(*history.load(_revision(job)))
+
+
+@work("preview")
+def _preview(job: Job) -> None:
+    found = checkin.preview(_revision(job), make_step(**job.params["step"]))
+    KEEPER.save(job.key, found.model_dump_json().encode())
+
+
+@work("eye proposals")
+def _proposals(job: Job) -> None:
+    proposals(*history.load(_revision(job)), job.params["side"])
+
+
+@work("lid drivers")
+def _lid_drivers(job: Job) -> None:
+    driver_errors(*history.load(_revision(job)), job.params["side"])
+
+
+@work("bake errors")
+def _bake_errors(job: Job) -> None:
+    bake_errors(*history.load(_revision(job)))
+
+
+@work("export")
+def _export(job: Job) -> None:
+    made_files.make(_revision(job), job.params["kind"], job.key)
+
+
+@work("edit")
+def _edit(job: Job) -> dict[str, Any]:
+    assert job.character_id is not None
+    assert job.base is not None
+    stored = history.edit(job.character_id, job.base, make_step(**job.params["step"]))
+    return {"revision": stored.number}
+
+
+@work("import")
+def _import(job: Job) -> dict[str, Any]:
+    if job.result is not None:  # it was all but done when the server went down
+        return job.result
+    with inbox.files_of(job) as files:
+        store = BlobStore()
+        with part_of_it(0.0, 0.8):
+            taken = take_in(files, store)
+        with part_of_it(0.8, 1.0):
+            check_in(taken.character, store)
+        with transaction.atomic():
+            character = history.create(taken.character, store, f"Added {', '.join(sorted(files))}")
+            return _noted(job, {"character": character.pk, "name": character.name, "notes": list(taken.notes)})
+
+
+@work("targets")
+def _targets(job: Job) -> dict[str, Any]:
+    assert job.character_id is not None
+    assert job.base is not None
+    if job.result is not None:
+        return job.result
+    with inbox.files_of(job) as files:
+        store = BlobStore()
+        document, _ = history.load(_revision(job))
+        shapes, reports = take_targets(document, files, store)
+        with transaction.atomic():
+            if shapes:
+                history.edit(job.character_id, job.base, make_step("shape.take_in", {"shapes": shapes}), store)
+            return _noted(job, {"reports": [asdict(r) for r in reports]})
+
+
+def _noted(job: Job, result: dict[str, Any]) -> dict[str, Any]:
+    """The result of a job that lasts, written down in the transaction that does what it tells of."""
+    Job.objects.filter(pk=job.pk).update(result=result)
+    return result

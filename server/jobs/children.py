@@ -1,0 +1,78 @@
+"""What runs in the processes beside the server: each waits at its line for what to do next."""
+
+import os
+import signal
+import threading
+import time
+from importlib import import_module
+from multiprocessing.connection import Connection
+
+PATIENCE = 5.0  # s after which the queue is looked at even if nobody rang
+READY = "ready"
+
+
+def quick(line: Connection) -> None:
+    """Do jobs by their ids as they come along the line, and say of each that it has ended."""
+    _set_up()
+    from jobs.perform import perform
+
+    line.send(READY)
+    try:
+        while True:
+            id = line.recv()
+            perform(id)
+            line.send(id)
+    except (EOFError, BrokenPipeError):  # the server is gone
+        return
+
+
+def lasting(line: Connection) -> None:
+    """Do what stands in the queue of the database whenever the line rings, and say so."""
+    _set_up()
+    from django_tasks_db.management.commands.db_worker import Worker
+
+    line.send(READY)
+    try:
+        while True:
+            Worker(
+                queue_names=["default"],
+                interval=0,
+                batch=True,
+                backend_name="default",
+                startup_delay=False,
+                max_tasks=None,
+                worker_id="lasting",
+                excluded_queue_names=[],
+            ).run()
+            line.send(READY)
+            if line.poll(PATIENCE):
+                line.recv()
+    except (EOFError, BrokenPipeError):
+        return
+
+
+def _set_up() -> None:
+    """Everything loaded that a job may need, so that none waits for it."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # the server ends us
+    threading.Thread(target=_end_with, args=[os.getppid()], daemon=True).start()
+    import django
+
+    django.setup()
+    from django.conf import settings
+
+    import_module(settings.WORK)  # it says who does what
+    from characters.reports import KEEPER
+    from tightseam.deform.backend import load_compiled
+    from tightseam.document.kept import keep_in
+    from tightseam.exchange.usd_library import load_usd
+
+    load_usd()
+    load_compiled()
+    keep_in(KEEPER)
+
+
+def _end_with(server: int) -> None:
+    """Nobody is left to work for once the server is gone."""
+    while os.getppid() == server:
+        time.sleep(1)
+    os._exit(1)

@@ -1,0 +1,55 @@
+"""What went wrong, as a person is told of it: the same words whether a request or a job came to nothing. Errors that nobody foresaw are
+written to the log under a number, which is what a person is told."""
+
+import logging
+import secrets
+
+from characters.history import StaleBase
+from django.db import OperationalError
+from django.http import Http404, HttpRequest, JsonResponse
+from ninja import Schema
+from tightseam.document.errors import TightSeamError
+from tightseam.document.progress import Cancelled
+
+log = logging.getLogger("tightseam")
+
+
+class Problem(Schema):
+    """Why a request was refused, in words; for a stale base also the revision people see now."""
+
+    message: str
+    head: int | None = None
+    changed: list[str] = []
+
+
+FULL = "The disk is full: make room, then try again."
+BUSY = "The database is busy or cannot be written: try again in a moment."
+STOPPED = Problem(message="Stopped. Nothing was stored.")
+
+
+def problem_of(error: Exception, where: str) -> tuple[int, Problem]:
+    """Status and words for an error; what nobody foresaw goes to the log as having happened at `where`."""
+    if isinstance(error, TightSeamError):
+        return 400, Problem(message=str(error))
+    if isinstance(error, Cancelled):
+        return 409, STOPPED
+    if isinstance(error, StaleBase):
+        message = f"{error} Look again, then repeat your edit."
+        return 409, Problem(message=message, head=error.head.number, changed=[r.text for r in error.since])
+    if isinstance(error, Http404):
+        return 404, Problem(message=str(error))
+    if isinstance(error, OperationalError):
+        return 503, Problem(message=f"{FULL if 'full' in str(error) else BUSY} Nothing was changed.")
+    return 500, Problem(message=unforeseen(where))
+
+
+def unforeseen(where: str) -> str:
+    """Log the exception that is being handled; what to tell of it."""
+    number = secrets.token_hex(4).upper()
+    log.exception("Error %s in %s", number, where)
+    return f"Something went wrong that should not have. The log has it as error {number}; look again before you go on."
+
+
+def server_error(request: HttpRequest) -> JsonResponse:
+    """The answer where the error was raised outside the API's own endpoints."""
+    return JsonResponse({"message": unforeseen(f"{request.method} {request.path}")}, status=500)
