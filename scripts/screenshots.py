@@ -81,9 +81,9 @@ def take_landmarks(page: Page) -> None:
 def take_binding(page: Page) -> None:
     page.goto("/characters/1/binding?pose=neutral")
     settle(page)
-    page.click("[aria-label='Weight findings'] >> text=Try >> nth=1")
-    page.locator("[aria-label='What it would do']").scroll_into_view_if_needed()
-    page.click(".views >> text=Front")
+    page.click(".finding:has-text('Teeth lower is carried by') >> text=Try")
+    page.wait_for_selector("[aria-label='What it would do']")
+    page.mouse.move(1100, 20)
     settle(page)
     page.screenshot(path=OUT / "binding-findings.png")
 
@@ -169,7 +169,7 @@ def take_jaw(page: Page) -> None:
     page.wait_for_selector("[aria-label='Over the opening']")
     page.click("[role=tab] >> text=Findings")
     page.wait_for_selector(".finding >> text='Cheek L sinks in'")
-    page.click("[aria-label='Jaw findings'] >> text=Look >> nth=0")
+    page.click(".finding:has-text('Cheek L sinks in') >> text=Look at L")
     page.click(".views >> text=Front")
     page.locator("[aria-label='Over the opening']").scroll_into_view_if_needed()
     settle(page)

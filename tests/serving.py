@@ -62,6 +62,12 @@ class Server:
         request = urllib.request.Request(f"{self.address}/api/{path}", data, headers, method=method)
         return _answered(request)
 
+    def raw(self, path: str, body: dict) -> bytes:
+        """An answer that is no JSON."""
+        request = urllib.request.Request(f"{self.address}/api/{path}", json.dumps(body).encode(), {"Content-Type": "application/json"})
+        with urllib.request.urlopen(request, timeout=60) as answer:
+            return answer.read()
+
     def settled(self, job: dict) -> dict:
         """A job once it has ended."""
         while job["state"] in ("waiting", "running"):

@@ -28,6 +28,7 @@ class JobOut(Schema):
     state: Literal["waiting", "running", "done", "refused", "stopped", "failed"]
     share: float
     text: str
+    started: datetime | None
     problem: Problem | None
     result: dict[str, Any] | None
 

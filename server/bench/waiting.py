@@ -79,6 +79,7 @@ def job_out(job: Job) -> JobOut:
         state=job.state,
         share=job.share,
         text=job.text,
+        started=job.started,
         problem=job.problem,
         result=job.result,
     )

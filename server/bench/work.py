@@ -1,5 +1,6 @@
 """What jobs do, by their kind."""
 
+from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
@@ -112,28 +113,40 @@ def _import(job: Job) -> dict[str, Any]:
             taken = take_in(files, store)
         with part_of_it(0.8, 1.0):
             check_in(taken.character, store)
-        with transaction.atomic():
+
+        def put_on_the_shelf() -> dict[str, Any]:
             character = history.create(taken.character, store, f"Added {', '.join(sorted(files))}")
-            return _noted(job, {"character": character.pk, "name": character.name, "notes": list(taken.notes)})
+            return {"character": character.pk, "name": character.name, "notes": list(taken.notes)}
+
+        return _once(job, put_on_the_shelf)
 
 
 @work("targets")
 def _targets(job: Job) -> dict[str, Any]:
-    assert job.character_id is not None
-    assert job.base is not None
+    number, base = job.character_id, job.base
+    assert number is not None
+    assert base is not None
     if job.result is not None:
         return job.result
     with inbox.files_of(job) as files:
         store = BlobStore()
         document, _ = history.load(_revision(job))
         shapes, reports = take_targets(document, files, store)
-        with transaction.atomic():
+
+        def add() -> dict[str, Any]:
             if shapes:
-                history.edit(job.character_id, job.base, make_step("shape.take_in", {"shapes": shapes}), store)
-            return _noted(job, {"reports": [asdict(r) for r in reports]})
+                history.edit(number, base, make_step("shape.take_in", {"shapes": shapes}), store)
+            return {"reports": [asdict(r) for r in reports]}
+
+        return _once(job, add)
 
 
-def _noted(job: Job, result: dict[str, Any]) -> dict[str, Any]:
-    """The result of a job that lasts, written down in the transaction that does what it tells of."""
-    Job.objects.filter(pk=job.pk).update(result=result)
-    return result
+def _once(job: Job, do: Callable[[], dict[str, Any]]) -> dict[str, Any]:
+    """Does what a lasting job is about in one transaction with its result: it is done once, even where a process that was taken for dead
+    is still at it."""
+    with transaction.atomic():
+        done = Job.objects.values_list("result", flat=True).get(pk=job.pk)
+        if done is None:
+            done = do()
+            Job.objects.filter(pk=job.pk).update(result=done)
+        return done

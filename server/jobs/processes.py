@@ -7,9 +7,11 @@ import queue
 import threading
 import time
 from collections.abc import Callable
+from datetime import timedelta
 from multiprocessing.connection import Connection
 
 from django.db.models import F
+from django.utils import timezone
 from django_tasks.base import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 from problems import STOPPED, Problem
@@ -21,6 +23,7 @@ from jobs.tasks import lasting
 
 log = logging.getLogger("tightseam")
 QUICK = 2  # processes for what somebody waits for; the second starts when the first has its hands full
+REMEMBERED = timedelta(days=1)  # that a job which has ended can still be asked for
 STARTING = 120.0  # s that a process may take to load all it needs
 GRACE = 2.0  # s between being asked to stop and being made to
 LOOK_EVERY = 0.1  # s between two looks at who should have stopped
@@ -35,6 +38,7 @@ class Processes:
 
     def __init__(self) -> None:
         self._ids: queue.Queue[str] = queue.Queue()
+        self._growing = threading.Lock()
         self._ended: dict[str, threading.Event] = {}
         self._stops: dict[str, float] = {}
         self._quick = [_Quick(self._ids, self._stops, self._say_ended) for _ in range(QUICK)]
@@ -54,11 +58,12 @@ class Processes:
         if job.lasting:
             self._lasting.ring()
             return
-        waited_for = not self._ids.empty() or all(q.busy for q in self._quick if q.is_alive())
-        self._ids.put(str(job.pk))
-        more = next((q for q in self._quick if not q.is_alive()), None)
-        if waited_for and more is not None:
-            more.start()
+        with self._growing:
+            waited_for = not self._ids.empty() or all(q.busy for q in self._quick if q.is_alive())
+            self._ids.put(str(job.pk))
+            more = next((q for q in self._quick if not q.is_alive()), None)
+            if waited_for and more is not None:
+                more.start()
 
     def stop(self, job: Job) -> None:
         self._stops[str(job.pk)] = time.monotonic() + GRACE
@@ -103,17 +108,22 @@ class _Child(threading.Thread):
     def run(self) -> None:
         while True:
             try:
-                process, line = self._spawn()
-            except EOFError:
-                log.error("A process of the server did not start: %s", self.name)
+                self._live()
+            except Exception:  # the database could not be written, say: the next life begins a little later
+                log.exception("Looking after %s", self.name)
                 time.sleep(1)
-                continue
-            try:
-                self._attend(process, line)
-            except (EOFError, BrokenPipeError, ConnectionResetError):
-                process.join()
-                log.error("A process of the server ended by %s: %s", process.exitcode, self.name)
-                self._died()
+
+    def _live(self) -> None:
+        """From the start of the process to its end."""
+        process, line = self._spawn()
+        try:
+            self._attend(process, line)
+        except (EOFError, BrokenPipeError, ConnectionResetError):
+            log.error("A process of the server ended: %s", self.name)
+        finally:
+            process.kill()
+            process.join()
+            self._died()
 
     def _attend(self, process: multiprocessing.process.BaseProcess, line: Connection) -> None:
         """Work with the process until the line breaks."""
@@ -190,8 +200,11 @@ class _Lasting(_Child):
 
 
 def recover() -> None:
-    """What the last server left: of jobs that somebody waited for it is said that they are lost; lasting ones stand in the queue again."""
+    """What the last server left: jobs that somebody waited for are said to be lost, lasting ones stand in the queue again, and what ended
+    long ago is forgotten."""
     Job.objects.filter(lasting=False, state__in=Job.GOING).update(state=Job.State.FAILED, status=503, problem=RESTARTED.model_dump())
+    Job.objects.exclude(state__in=Job.GOING).filter(asked__lt=timezone.now() - REMEMBERED).delete()
+    DBTaskResult.objects.finished().delete()
     begin_again()
 
 

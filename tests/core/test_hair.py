@@ -89,7 +89,7 @@ def test_hair_that_one_bone_carries_is_torn_off_as_the_head_turns_and_given_to_w
     found = {f.about: f for f in findings(head.character, head.store, head.evaluator, head.readings())}
     assert (found[RIDE].kind, found[SCALP].kind) == ("drift", "clash")
     assert min(found[RIDE].size, found[SCALP].size) > 5
-    assert "moves it most" not in found[SCALP].text  # seen from the head nothing moves what the head carries
+    assert "Moved most" not in found[SCALP].text  # seen from the head nothing moves what the head carries
     assert found[RIDE].repairs == found[SCALP].repairs
     mended = repaired(head, found[RIDE])
     assert all(r.within for r in read(mended, head_turn=50.0).values())

@@ -8,7 +8,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable
-from functools import cache
+from functools import cache, update_wrapper
 from importlib.metadata import version
 from typing import Any, Concatenate, Generic, ParamSpec, Protocol, TypeVar
 
@@ -75,7 +75,7 @@ class Remembered(Generic[P, T]):
     def __init__(self, make: Callable[Concatenate[Character, ArrayStore, P], T], of: Any, sections: tuple[str, ...]) -> None:
         self._name, self._of, self._sections = f"{make.__module__}.{make.__qualname__}", of, sections
         self._found = derived(*sections)(make)
-        self.__doc__ = make.__doc__
+        update_wrapper(self, make)
 
     def __call__(self, character: Character, store: ArrayStore, /, *args: P.args, **more: P.kwargs) -> T:
         return kept(self.key(character, *args, **more), self._of, lambda: self._found(character, store, *args, **more))

@@ -56,7 +56,7 @@ def _finding(character: Character, store: ArrayStore, evaluator: Evaluator, pose
     verb = "overlap" if clash else "gape"
     text = f"{size:.2f} mm in {pose.label}."
     if causes and causes[0].millimetres >= SAID:
-        text += f" {causes[0].label} moves it most, {causes[0].millimetres:.1f} mm."
+        text += f" Moved most by {causes[0].label}, {causes[0].millimetres:.1f} mm."
     repairs = _as_the_scalp(character, seam) if seam.measure == "clear" else ()
     limit = seam.limits.overlap if clash else reading.gap_limit
     return _of_seam(kind, seam, pose, at, size, limit, f"{seam.label} {verb}", text, causes, repairs)

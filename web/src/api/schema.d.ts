@@ -3128,6 +3128,8 @@ export interface components {
             } | null;
             /** Share */
             share: number;
+            /** Started */
+            started: string | null;
             /**
              * State
              * @enum {string}

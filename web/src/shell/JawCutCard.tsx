@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import type { CharacterOut } from '../api/client'
-import { shownValues, useBench } from '../state/bench'
+import { useBench } from '../state/bench'
 import { useJawCut } from '../state/jaw'
 import { fitOf, pathOf, ScaleBar } from '../ui/drawing'
 import { SectionCard } from './SectionCard'
@@ -14,8 +14,7 @@ const INSIDE = 24 // the signs of the sides stand clear of the outline
 export function JawCutCard({ character }: { character: CharacterOut }) {
   const [place, setPlace] = useState(0.5)
   const open = useBench((s) => s.cutOpen)
-  const values = useBench(shownValues)
-  const { data: cut } = useJawCut(character, 'cheeks', place, values, open)
+  const { data: cut } = useJawCut(character, 'cheeks', place, open)
   return (
     <SectionCard
       title="Section, cheeks"

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import type { CharacterOut } from '../api/client'
-import { shownValues, useBench } from '../state/bench'
+import { useBench } from '../state/bench'
 import { useLidCut } from '../state/lidBoard'
 import { CutPicture } from '../ui/CutPicture'
 import { mm } from '../ui/names'
@@ -16,8 +16,7 @@ export function LidCutCard({ character }: { character: CharacterOut }) {
   const [place, setPlace] = useState(0.5)
   const side = useBench((s) => s.lidSide)
   const open = useBench((s) => s.cutOpen)
-  const values = useBench(shownValues)
-  const { data: cut } = useLidCut(character, side, place, values, open)
+  const { data: cut } = useLidCut(character, side, place, open)
   const over = cut !== undefined && cut.clearance < -DEEP
   const said = cut && (over ? `overlap ${mm(-cut.clearance)}` : `nearest ${mm(Math.max(0, cut.clearance))}`)
   return (

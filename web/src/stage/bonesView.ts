@@ -1,7 +1,7 @@
 import * as THREE from 'three'
 import { mergeGeometries } from 'three/examples/jsm/utils/BufferGeometryUtils.js'
 import type { Bone } from '../api/client'
-import type { BoneFilter } from '../state/bench'
+import type { BoneFilter } from '../state/work/landmarks'
 import { tokens } from '../theme/tokens'
 
 const COLOURS = { deform: new THREE.Color(tokens.slate), helper: new THREE.Color(tokens.quiet), picked: new THREE.Color(tokens.saffron) }

@@ -1,6 +1,8 @@
 import { fetchFrame, type FrameRequest } from '../api/frames'
 import type { StageEngine } from './engine'
 
+const picture = () => new Promise((drawn) => requestAnimationFrame(drawn))
+
 /** Keeps at most one frame request in flight and always asks for the newest state next: a dragged slider never queues. */
 export class FramePump {
   private wanted: Omit<FrameRequest, 'known'> | null = null
@@ -33,6 +35,7 @@ export class FramePump {
         if (this.stopped) break
         this.engine.apply(frame, request.smooth)
         this.onShown(request)
+        await picture() // another before this one is drawn would be drawn by nobody
       } catch (error) {
         this.onRefused(error as Error)
       }

@@ -1,5 +1,5 @@
 import * as THREE from 'three'
-import type { Patch } from '../state/bench'
+import type { Patch } from '../state/work/patch'
 import type { PartView } from './partView'
 
 const MARGIN = 1.4 // cm of surroundings that are shown beside the marked vertices

@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react'
 import type { CharacterOut } from '../api/client'
-import { useBench, type Patch } from '../state/bench'
+import { useBench } from '../state/bench'
+import type { Patch } from '../state/work/patch'
 import { useEdit } from '../state/edits'
 import { useLandmarks } from '../state/landmarks'
 import type { StageEngine } from './engine'

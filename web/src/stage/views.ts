@@ -1,5 +1,5 @@
 import type { CharacterOut } from '../api/client'
-import type { ViewName } from '../state/bench'
+import type { ViewName } from '../state/work/view'
 
 export interface View {
   target: [number, number, number]

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { fetchLidBoard, fetchLidCut, fetchLidDrivers, type CharacterOut, type CurveKey, type EyeLids, type GazeFollow } from '../api/client'
+import { shownValues } from './bench'
 import { resting } from './resting'
 import { useNewest } from './useNewest'
 
@@ -28,9 +29,9 @@ export function useLidBoard(character: CharacterOut, { line, follow }: Tried) {
 }
 
 /** A flat cut through the lids of an eye as it is posed now. */
-export function useLidCut(character: CharacterOut, side: Side, place: number, values: Record<string, number>, enabled: boolean) {
+export function useLidCut(character: CharacterOut, side: Side, place: number, enabled: boolean) {
   const { id, revision } = character
-  return useNewest(`${id} ${side}`, [revision.number, place, values], () => fetchLidCut(id, revision.number, side, place, values), enabled)
+  return useNewest(`${id} ${side}`, [revision.number, place], (values) => fetchLidCut(id, revision.number, side, place, values), enabled, shownValues)
 }
 
 /** How far an eye's lids would be from the arc by each other way of closing them. */

@@ -1,5 +1,6 @@
 import { fetchPull, type CharacterOut } from '../api/client'
-import { shownValues, useBench, type Patch } from './bench'
+import { shownValues, useBench } from './bench'
+import type { Patch } from './work/patch'
 import { useNewest } from './useNewest'
 
 /** What is asked about: the selection where several vertices are worked on, else the vertex that was clicked. */
@@ -12,8 +13,7 @@ export function useAsked(): Patch | null {
 
 /** What moves some vertices in the pose that is shown. The last answer about the same ones stays in sight until the next is there. */
 export function usePull(character: CharacterOut, asked: Patch | null) {
-  const values = useBench(shownValues)
   const revision = character.revision.number
   const about = `${character.id} ${asked?.part} ${asked?.vertices.length}`
-  return useNewest(about, [revision, asked?.vertices, values], () => fetchPull(character.id, revision, asked!.part, asked!.vertices, values), asked !== null)
+  return useNewest(about, [revision, asked?.vertices], (values) => fetchPull(character.id, revision, asked!.part, asked!.vertices, values), asked !== null, shownValues)
 }

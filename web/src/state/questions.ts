@@ -6,6 +6,9 @@ export class Questions {
   private readonly waiting = new Map<string, () => Promise<void>>()
   private busy = false
 
+  /** After each answer it rests: who moves a control looks at the stage, and that needs the machine too. */
+  constructor(private readonly rest: (took: number) => Promise<void> = () => Promise.resolve()) {}
+
   /** Asks in the place of whatever this asker still waits for. */
   ask(asker: string, question: () => Promise<void>): void {
     this.waiting.delete(asker) // whoever asks again goes behind the others
@@ -20,7 +23,11 @@ export class Questions {
 
   private async work() {
     this.busy = true
-    for (let next = this.first(); next; next = this.first()) await next().catch(() => undefined)
+    for (let next = this.first(); next; next = this.first()) {
+      const begun = performance.now()
+      await next().catch(() => undefined)
+      await this.rest(performance.now() - begun)
+    }
     this.busy = false
   }
 

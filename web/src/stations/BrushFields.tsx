@@ -1,5 +1,6 @@
 import { Checkbox, Select } from 'antd'
-import { useBench, type BrushState } from '../state/bench'
+import { useBench } from '../state/bench'
+import type { BrushState } from '../state/work/weights'
 import { NumberField } from '../ui/NumberField'
 
 /** Picking, or working with the brush. */

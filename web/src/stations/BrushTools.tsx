@@ -1,4 +1,5 @@
-import { useBench, type BrushTool } from '../state/bench'
+import { useBench } from '../state/bench'
+import type { BrushTool } from '../state/work/weights'
 import { BrushFields, PointerMode } from './BrushFields'
 
 const TOOLS: { tool: BrushTool; label: string; title: string }[] = [

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react'
 import type { CharacterOut, PullRow } from '../api/client'
-import { useBench, type Patch } from '../state/bench'
+import { useBench } from '../state/bench'
+import type { Patch } from '../state/work/patch'
 import { useEdit } from '../state/edits'
 import { useStationFindings } from '../state/findings'
 import { useAsked, usePull } from '../state/pull'

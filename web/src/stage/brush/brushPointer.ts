@@ -1,5 +1,7 @@
 import type { Dab, Painted, Painting } from '../../api/paint'
-import { shownValues, useBench, type BrushTool, type SculptTool } from '../../state/bench'
+import { shownValues, useBench } from '../../state/bench'
+import type { SculptTool } from '../../state/work/shapes'
+import type { BrushTool } from '../../state/work/weights'
 import type { StageEngine } from '../engine'
 import type { Spot } from '../spots'
 import { StrokePump } from './strokePump'

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react'
 import type { CharacterOut } from '../../api/client'
-import { shownValues, useBench } from '../../state/bench'
+import { useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
 import { useStationFindings } from '../../state/findings'
 import { useJaw, useJawCurves } from '../../state/jaw'
@@ -17,21 +17,15 @@ const WORKS = ['findings', 'movement', 'reliefs', 'lips', 'neck'] as const
 type Work = (typeof WORKS)[number]
 const LABELS: Record<Work, string> = { movement: 'Movement', reliefs: 'Reliefs', lips: 'Lips', neck: 'Neck', findings: 'Findings' }
 
-/** Values of controls without those that open the jaw: what acts beside the opening. */
-function beside(values: Record<string, number>, opens: string | null | undefined) {
-  return Object.fromEntries(Object.entries(values).filter(([name]) => name !== opens))
-}
-
 /** How the jaw moves and what the lower face and the neck do then, measured over the whole opening while they are changed. */
 export function JawPanel({ character }: { character: CharacterOut }) {
   const edit = useEdit(character)
   const set = useBench((s) => s.set)
   const goTo = useBench((s) => s.goTo)
-  const values = useBench(shownValues)
   const [work, setWork] = useState<Work>('findings')
   const { data: jaw, error } = useJaw(character)
   const opens = jaw?.controls.jaw_open
-  const curves = useJawCurves(character, beside(values, opens))
+  const curves = useJawCurves(character, opens)
   const found = useStationFindings(character, 'jaw')
   useEffect(() => useBench.getState().flyTo('three-quarter'), [])
   if (error || !jaw)
@@ -42,8 +36,7 @@ export function JawPanel({ character }: { character: CharacterOut }) {
       </section>
     )
   const control = character.controls.find((c) => c.name === opens)
-  const share = control ? ((values[control.name] ?? control.rest) - control.rest) / (control.high - control.rest || 1) : 0
-  const open = (to: number) => control && goTo({ ...values, [control.name]: control.rest + to * (control.high - control.rest) })
+  const open = (to: number) => control && goTo({ ...useBench.getState().values, [control.name]: control.rest + to * (control.high - control.rest) })
   return (
     <section aria-label="Jaw" className="jaw" aria-busy={curves.late || found.isFetching || edit.isPending}>
       <h2>Jaw</h2>
@@ -56,7 +49,7 @@ export function JawPanel({ character }: { character: CharacterOut }) {
           set({ selection: null })
         }}
       />
-      {work === 'movement' && <MovementTools jaw={jaw} curves={curves.data} edit={edit} share={share} />}
+      {work === 'movement' && <MovementTools jaw={jaw} curves={curves.data} edit={edit} opens={control} />}
       {work === 'reliefs' && <ReliefTools character={character} jaw={jaw} edit={edit} />}
       {work === 'lips' && <LipTools character={character} jaw={jaw} edit={edit} />}
       {work === 'neck' && <NeckTools character={character} edit={edit} />}
@@ -77,7 +70,7 @@ export function JawPanel({ character }: { character: CharacterOut }) {
       {work !== 'neck' && (
         <>
           {curves.error && <p className="madder">{curves.error.message}</p>}
-          {curves.data && <OpeningChart curves={curves.data} share={share} onOpen={open} />}
+          {curves.data && <OpeningChart curves={curves.data} opens={control} onOpen={open} />}
         </>
       )}
       {character.bones.length > 0 && <PullList character={character} />}

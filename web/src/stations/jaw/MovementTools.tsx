@@ -1,5 +1,6 @@
-import type { JawCurves, JawSetUp } from '../../api/client'
+import type { Control, JawCurves, JawSetUp } from '../../api/client'
 import type { useEdit } from '../../state/edits'
+import { useOpening } from './opening'
 import { fitOf, LineSign, pathOf, ScaleBar } from '../../ui/drawing'
 import { mm } from '../../ui/names'
 import { NumberField } from '../../ui/NumberField'
@@ -12,11 +13,13 @@ interface Props {
   jaw: JawSetUp
   curves: JawCurves | undefined
   edit: ReturnType<typeof useEdit>
-  share: number
+  /** What opens the jaw. */
+  opens: Control | undefined
 }
 
 /** How far the jaw opens, slides and goes to the sides, and the ways that chin and teeth take. */
-export function MovementTools({ jaw, curves, edit, share }: Props) {
+export function MovementTools({ jaw, curves, edit, opens }: Props) {
+  const share = useOpening(opens)
   const m = jaw.movement
   const give = (changed: Partial<typeof m>) => edit.mutate({ edit: 'jaw.set_movement', params: { ...m, ...changed } })
   const hinge = (k: 1 | 2, by: number) => {

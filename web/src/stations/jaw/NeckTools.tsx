@@ -88,7 +88,7 @@ export function NeckTools({ character, edit }: Props) {
 
 /** The middle of the head from the side, with the line to drag. */
 function SideView({ character, neck, line, onLine }: { character: CharacterOut; neck: NeckReport; line: number; onLine: (line: number) => void }) {
-  const { data: cut } = useJawCut(character, 'middle', 0, REST, true)
+  const { data: cut } = useJawCut(character, 'middle', 0, true, REST)
   const svg = useRef<SVGSVGElement>(null)
   const [held, setHeld] = useState(false)
   const [drawn, setDrawn] = useState<number | null>(null)

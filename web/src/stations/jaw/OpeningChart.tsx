@@ -1,5 +1,6 @@
 import { useState } from 'react'
-import type { JawCurves } from '../../api/client'
+import type { Control, JawCurves } from '../../api/client'
+import { useOpening } from './opening'
 import { LineSign, pathOf } from '../../ui/drawing'
 import { mm } from '../../ui/names'
 
@@ -18,8 +19,8 @@ const SHOWN: { key: Shown; label: string }[] = [
 
 interface Props {
   curves: JawCurves
-  /** How far the jaw is open on the stage, 0 to 1. */
-  share: number
+  /** What opens the jaw. */
+  opens: Control | undefined
   onOpen: (share: number) => void
 }
 
@@ -29,7 +30,8 @@ interface Line {
 }
 
 /** What the lower face does from closed to wide open. A click opens the jaw that far. */
-export function OpeningChart({ curves, share, onOpen }: Props) {
+export function OpeningChart({ curves, opens, onOpen }: Props) {
+  const share = useOpening(opens)
   const [shown, setShown] = useState<Shown>('hollow')
   return (
     <section aria-label="Over the opening">
@@ -53,7 +55,7 @@ function linesOf(curves: JawCurves, shown: Shown): Line[] {
 
 const said = (value: number, unit: string) => (unit === 'mm' ? mm(value) : `${value.toFixed(1)} %`)
 
-function Lines({ curves, share, onOpen, lines, unit }: Props & { lines: Line[]; unit: string }) {
+function Lines({ curves, share, onOpen, lines, unit }: Omit<Props, 'opens'> & { share: number; lines: Line[]; unit: string }) {
   const all = lines.flatMap((l) => l.values)
   const low = unit === 'mm' ? 0 : Math.floor(Math.min(...all, 99) / 5) * 5
   const high = unit === 'mm' ? Math.max(2, Math.ceil(Math.max(...all))) : Math.ceil(Math.max(...all, 101) / 5) * 5

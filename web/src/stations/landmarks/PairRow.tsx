@@ -26,7 +26,10 @@ export function PairRow({ label, items, open, onPick, onHover, children }: Props
   return (
     <div className={`mark-row ${opened ? 'open' : ''}`}>
       <div className="mark-pair">
-        <span>{label}</span>
+        {/* a larger place to press; by the keyboard there are the buttons */}
+        <span className="pair-name" onClick={() => onPick(items[0]!.name)}>
+          {label}
+        </span>
         {items.map((item) => (
           <button
             key={item.name}

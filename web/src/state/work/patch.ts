@@ -1,0 +1,5 @@
+/** Vertices of one part. */
+export interface Patch {
+  part: string
+  vertices: number[]
+}
