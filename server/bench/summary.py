@@ -1,6 +1,8 @@
 """Characters as the screens list them."""
 
 import zlib
+from collections.abc import Callable
+from typing import TypeVar
 
 import numpy as np
 from characters import reports
@@ -42,6 +44,7 @@ from bench.schemas import (
     WorstOut,
 )
 
+T = TypeVar("T")
 HISTORY = 60
 POSE_REPORT = TypeAdapter(PoseReport)
 LATELY = 5
@@ -113,7 +116,11 @@ def _checkin_short(revision: Revision) -> CheckInShort:
 
 def character_out(character: Character, rig: Rig) -> CharacterOut:
     document, guides = rig.document, guides_of(rig.document, rig.store)
-    history = character.revisions.select_related("parent").order_by("-number")[:HISTORY]
+    history = (  # without what each edit was given: of a stroke that is much
+        character.revisions.select_related("parent")
+        .only("number", "text", "edit", "parent__number", "character")
+        .order_by("-number")[:HISTORY]
+    )
     return CharacterOut.model_construct(  # of parts that the core has validated
         id=character.pk,
         name=document.about.name,
@@ -145,7 +152,8 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
 
 def _part(part: Part, rig: Rig) -> PartOut:
     bound = find_binding(rig.document, part.name)
-    influences = DERIVED.get(("influences", bound), lambda: _influences(bound, rig.store)) if bound else []
+    influences = _of_binding("influences", bound, lambda: _influences(bound, rig.store)) if bound else []
+    ride = bound.ride if bound else None
     expected = next((s.expected for s in rig.document.seams if s.kind == "follow" and s.probe == part.name), ())
     return PartOut.model_construct(
         name=part.name,
@@ -157,15 +165,22 @@ def _part(part: Part, rig: Rig) -> PartOut:
         transform=None if part.transform is None else transform_said(part),
         pivot=part.pivot,
         carrier=bound.carrier if bound else "none",
-        rides_on=bound.ride.on if bound and bound.ride else None,
-        roots=_roots(bound.ride, rig.store) if bound and bound.ride else [],
+        rides_on=ride.on if ride else None,
+        roots=_of_binding("roots", bound, lambda: _roots(ride, rig.store)) if bound and ride else [],
         influences=influences,
         expected=list(expected),
     )
 
 
+def _of_binding(what: str, bound: Binding, make: Callable[[], list[T]]) -> list[T]:
+    """Something of a binding, kept by the very object: to hash all its influences for each answer takes longer than to make it. What is
+    kept holds the binding too, so its id is nobody else's."""
+    return DERIVED.get((what, id(bound)), lambda: (bound, make()))[1]
+
+
 def _roots(ride: Ride, store: ArrayStore) -> list[int]:
-    return DERIVED.get(("roots", ride), lambda: np.unique(store.get(ride.roots)).tolist())
+    found: list[int] = np.unique(store.get(ride.roots)).tolist()
+    return found
 
 
 def _influences(bound: Binding, store: ArrayStore) -> list[InfluenceOut]:

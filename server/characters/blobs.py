@@ -1,6 +1,7 @@
 """Arrays of documents in the database."""
 
 import io
+from collections.abc import Iterable
 
 import numpy as np
 from tightseam.document.arrays import MemoryStore, content_hash
@@ -23,6 +24,11 @@ class BlobStore:
 
     def put(self, array: np.ndarray) -> str:
         return self._fresh.put(array)
+
+    @property
+    def fresh(self) -> Iterable[str]:
+        """The keys of what was put and is in memory alone."""
+        return self._fresh.own.keys()
 
     def save(self, keys: set[str]) -> None:
         """Write those fresh arrays that `keys` names; call within the transaction that writes the revision."""

@@ -13,7 +13,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.kept import VERSION
 from tightseam.document.load import load_sections
 from tightseam.document.model import Character as Document
-from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_section, keys_of
+from tightseam.document.sections import SECTION_NAMES, dump_section, keys_of
 from tightseam.edits.registry import Step
 
 from characters.blobs import BlobStore
@@ -47,9 +47,9 @@ def create(document: Document, store: BlobStore, text: str) -> Character:
     """A new character on the shelf, with its first revision."""
     made = _made(document, store, {}, text)
     with transaction.atomic():
-        made.write()
         character = Character.objects.create(name=document.about.name)
-        _advance(character, None, made, "create", {})
+        character.head = character.tip = _stored(character, None, made, "create", {})
+        character.save(update_fields=["head", "tip"])
     return character
 
 
@@ -90,10 +90,11 @@ def edit(character_id: int, base: int, step: Step, fresh: BlobStore | None = Non
     ready = Draft.objects.filter(key=draft_key(character.head, step)).first() if fresh is None else None
     made = _taken(ready) if ready is not None else _applied(character.head, step, fresh)
     with transaction.atomic():
-        locked = Character.objects.select_related("head").get(pk=character_id)
-        check_base(locked, base)
-        made.write()
-        return _advance(locked, locked.head, made, step.edit, step.params.model_dump(mode="json"))
+        revision = _stored(character, character.head, made, step.edit, step.params.model_dump(mode="json"))
+        moved = Character.objects.filter(pk=character_id, head=character.head).update(head=revision, tip=revision)
+        if not moved:
+            raise _stale(Character.objects.select_related("head").get(pk=character_id), base)
+    return revision
 
 
 @transaction.atomic
@@ -121,6 +122,8 @@ def redo(character_id: int, base: int) -> Revision:
 
 def next_on_branch(character: Character) -> Revision | None:
     """The revision after the head on the way to the tip."""
+    if character.tip_id == character.head_id:
+        return None
     step = character.tip
     while step is not None and step.parent_id != character.head_id:
         step = step.parent
@@ -130,7 +133,11 @@ def next_on_branch(character: Character) -> Revision | None:
 def check_base(character: Character, base: int) -> None:
     """StaleBase where a revision is not the one people see."""
     if character.head.number != base:
-        raise StaleBase(character.head, list(character.revisions.filter(number__gt=base).order_by("number")[:5]))
+        raise _stale(character, base)
+
+
+def _stale(character: Character, base: int) -> StaleBase:
+    return StaleBase(character.head, list(character.revisions.filter(number__gt=base).order_by("number")[:5]))
 
 
 @dataclass
@@ -145,7 +152,7 @@ class _Made:
 
     def write(self) -> None:
         """Its blobs; call within the transaction that writes what names them."""
-        self.store.save(array_hashes(self.document))
+        self.store.save({key for key in self.store.fresh if any(key.encode() in text for text in self.fresh.values())})
         Blob.objects.bulk_create([Blob(hash=key, kind="section", data=data) for key, data in self.fresh.items()], ignore_conflicts=True)
 
 
@@ -168,12 +175,12 @@ def _taken(ready: Draft) -> _Made:
     return _Made(document, store, ready.sections, {}, ready.text)
 
 
-def _advance(character: Character, parent: Revision | None, made: _Made, edit: str, params: dict[str, Any]) -> Revision:
+def _stored(character: Character, parent: Revision | None, made: _Made, edit: str, params: dict[str, Any]) -> Revision:
+    """A new revision that nobody sees yet, with all that it names."""
+    made.write()
     newest = character.revisions.aggregate(newest=Max("number"))["newest"] or 0
     revision = Revision.objects.create(
         character=character, parent=parent, number=newest + 1, sections=made.sections, edit=edit, params=params, text=made.text
     )
-    character.head = character.tip = revision
-    character.save(update_fields=["head", "tip"])
     DERIVED.put(_key(made.sections), made.document)
     return revision

@@ -243,7 +243,7 @@ def test_a_database_that_cannot_be_written_is_said_plainly(client, maren, monkey
     def fails(*_):
         raise OperationalError(cause)
 
-    monkeypatch.setattr(history, "_advance", fails)
+    monkeypatch.setattr(history, "_stored", fails)
     status, refusal = post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": GIVE_TEETH})
     assert status == 503
     assert said in refusal["message"]

@@ -8,6 +8,9 @@ from characters.models import Blob, Character, Revision
 from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadRequest
 from tightseam.edits.registry import parse_recipe
+from tightseam.edits.set_range import SetRange
+
+from tests.server.http import edit as send
 
 
 def step(text: str):
@@ -106,3 +109,30 @@ def test_an_edit_asks_the_database_for_nothing_it_has_read_before(maren, django_
     with django_assert_max_num_queries(16):
         undo(maren, 2)
         edit(maren, 1, NARROW)
+
+
+def test_an_edit_asks_the_database_no_more_the_longer_the_history_is(client, maren, django_assert_max_num_queries):
+    for k in range(6):
+        turned(client, maren, k + 1)
+    with django_assert_max_num_queries(13):
+        turned(client, maren, 7)
+
+
+def turned(client, maren: int, base: int) -> None:
+    assert send(client, maren, base, "control.set_range", control="head_turn", low=-30 - base, high=30, rest=0)[0] == 200
+
+
+def test_an_edit_is_computed_while_nobody_waits_and_refused_where_the_head_moved_meanwhile(client, maren, monkeypatch):
+    """Somebody else's edit comes in while this one is made."""
+    apply = SetRange.apply
+
+    def interrupted(self, character, store):
+        monkeypatch.setattr(SetRange, "apply", apply)
+        turned(client, maren, 1)
+        return apply(self, character, store)
+
+    monkeypatch.setattr(SetRange, "apply", interrupted)
+    status, answer = send(client, maren, 1, "control.set_range", control="head_turn", low=-70, high=30, rest=0)
+    assert (status, answer["head"]) == (409, 2)
+    assert client.get(f"/api/characters/{maren}").json()["revision"]["number"] == 2
+    assert Revision.objects.filter(character_id=maren).count() == 2

@@ -14,6 +14,7 @@ import { ShapeRow } from './ShapeRow'
 
 const ROW = 46 // px
 const TITLE = 30
+const HEADS = 22
 const BEYOND = 16 // rows that are made before they come into sight
 
 /** All shapes in a row each: what they cover, how far they go, what is wrong with them. Chosen, sorted, grouped, put in order by dragging. */
@@ -36,7 +37,7 @@ export function ShapeSheet({ character }: { character: CharacterOut }) {
   const groups = useMemo(() => grouped(sorted(filtered(rowsOf(data?.rows ?? [], findings ?? [], names, labels), filter), sort), group), [data, findings, names, labels, filter, sort, group])
   const lines = groups.flatMap((g) => [...(g.title ? [g.title] : []), ...g.rows])
   const scroller = useRef<HTMLDivElement>(null)
-  const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => scroller.current, estimateSize: (k) => (typeof lines[k] === 'string' ? TITLE : ROW), overscan: BEYOND })
+  const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => scroller.current, estimateSize: (k) => (typeof lines[k] === 'string' ? TITLE : ROW), overscan: BEYOND, scrollPaddingEnd: HEADS })
   const last = lines.findIndex((line) => typeof line !== 'string' && line.name === chosen.at(-1))
   useEffect(() => {
     if (last >= 0) virtual.scrollToIndex(last)
