@@ -20,6 +20,7 @@ import { PartView, type Colours } from './partView'
 import { stageQuality, type Quality } from './quality'
 import { smallPicture } from './smallPicture'
 import type { Hit, Ring, Spot } from './spots'
+import { roundTop } from './tints'
 import type { View } from './views'
 
 const MELT = 240 // ms in which what an edit changed goes over into what it is now
@@ -161,9 +162,7 @@ export class StageEngine {
   tintMost = 0
 
   private tint(differences: Record<string, Float32Array>) {
-    const largest = Math.max(...Object.values(differences).map((d) => d.reduce((a, b) => Math.max(a, b), 0)))
-    const tens = 10 ** Math.floor(Math.log10(Math.max(largest, 0.1)))
-    this.tintMost = tens * ([1, 2, 5, 10].find((k) => k * tens >= largest - 1e-9) ?? 10)
+    this.tintMost = roundTop(differences)
     for (const [name, values] of Object.entries(differences)) this.parts.get(name)?.tint(values, this.tintMost)
   }
 
