@@ -32,6 +32,8 @@ def server(tmp_path, shelf_of_one):
     shutil.copytree(shelf_of_one, found.data)
     found.start()
     yield found
+    for pid in processes(found):
+        os.kill(pid, signal.SIGCONT)  # what stands still does not see that its server is gone
     found.kill()
 
 
