@@ -19,6 +19,7 @@ from tightseam.edits.registry import Step, make_step
 from tightseam.findings.finding import Finding
 from tightseam.seams.meter import SeamMeter
 from tightseam.seams.posed import PosedHead
+from tightseam.seams.reading import Reading
 
 TWO_FAULTS = (
     PlantedFault("lag", "teeth_lower", "follow_teeth_lower", "head", (("head", 0.5), ("teeth_lower", 0.5))),
@@ -89,6 +90,11 @@ def step_of(finding: Finding) -> Step:
 def repaired(head: Head, finding: Finding) -> Head:
     """The head after the first repair of a finding."""
     return after(head, step_of(finding).params)
+
+
+def grown(was: Reading, now: Reading) -> float:
+    """By how many mm a seam got worse at most."""
+    return max((getattr(now, what) or 0) - (getattr(was, what) or 0) for what in ("overlap", "gap", "lag", "drift"))
 
 
 @dataclass

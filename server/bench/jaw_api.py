@@ -4,7 +4,6 @@ from dataclasses import asdict
 from typing import Literal
 
 import numpy as np
-from characters import history
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
@@ -27,7 +26,7 @@ from bench.curves import CurveOut, curve_out
 from bench.requests import REFUSED, revision_of, rig_of
 from bench.rigs import Rig
 from bench.schemas import JobOut
-from bench.waiting import report_or_job
+from bench.waiting import remembered_or_job
 
 router = Router()
 
@@ -195,9 +194,7 @@ def jaw_neck(request: HttpRequest, id: int, revision: int, line: float | None = 
 @router.get("/characters/{int:id}/jaw/baked", response={200: list[BakeError], 202: JobOut, **REFUSED})
 def jaw_baked(request: HttpRequest, id: int, revision: int) -> HttpResponse:
     """How far off shapes are that stand in for reliefs and lips."""
-    looked_at = revision_of(id, revision)
-    key = bake_errors.key(history.load(looked_at)[0])
-    return report_or_job(request, "bake errors", "Measuring what shapes can stand in for", key, looked_at)
+    return remembered_or_job(request, "bake errors", "Measuring what shapes can stand in for", bake_errors, revision_of(id, revision))
 
 
 def _curves(found: JawCurves) -> CurvesOut:

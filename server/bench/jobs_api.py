@@ -1,23 +1,23 @@
 """Jobs through HTTP: how far they are, and no longer wanting them."""
 
-from django.http import Http404, HttpRequest
+from django.http import Http404, HttpRequest, HttpResponse
 from jobs.asking import leave, settled
 from jobs.models import Job
 from ninja import Router, Status
 from problems import Problem
 
-from bench.requests import REFUSED
+from bench.requests import REFUSED, json_answer
 from bench.schemas import JobOut
-from bench.waiting import asker, job_out
+from bench.waiting import asker
 
 router = Router()
 PATIENCE = 0.5  # s that a question waits for the end
 
 
 @router.get("/jobs/{uuid:id}", response={200: JobOut, **REFUSED})
-def job(request: HttpRequest, id: str) -> JobOut:
+def job(request: HttpRequest, id: str) -> HttpResponse:
     """How far it is, or how it ended. Waits a moment for the end."""
-    return job_out(settled(_job(id), PATIENCE))
+    return json_answer(JobOut.from_orm(settled(_job(id), PATIENCE)))
 
 
 @router.delete("/jobs/{uuid:id}", response={204: None, 404: Problem})

@@ -1,6 +1,5 @@
 """The Landmarks station: eyes, landmarks and bones."""
 
-from characters import history
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 from tightseam.document.change_bones import hanging_on
@@ -16,7 +15,7 @@ from bench.schemas import (
     LandmarksOut,
     SideCutOut,
 )
-from bench.waiting import report_or_job
+from bench.waiting import remembered_or_job
 
 router = Router()
 
@@ -30,9 +29,8 @@ def eyes(request: HttpRequest, id: int, revision: int) -> list[EyeSeatOut]:
 @router.get("/characters/{int:id}/eyes/{side}/proposals", response={200: list[Proposal], 202: JobOut, **REFUSED})
 def eye_proposals(request: HttpRequest, id: int, side: Side, revision: int) -> HttpResponse:
     """What could bring an eye closer to its ball, or out of its lids; each found by many sweeps."""
-    looked_at = revision_of(id, revision)
-    key = proposals.key(history.load(looked_at)[0], side)
-    return report_or_job(request, "eye proposals", "Looking for what would free the eye", key, looked_at, {"side": side})
+    title = "Looking for what would free the eye"
+    return remembered_or_job(request, "eye proposals", title, proposals, revision_of(id, revision), {"side": side})
 
 
 @router.get("/characters/{int:id}/eyes/{side}/cut", response={200: CutOut, **REFUSED})

@@ -3,7 +3,6 @@
 from dataclasses import asdict, replace
 
 import numpy as np
-from characters import history
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
@@ -24,7 +23,7 @@ from tightseam.lids.tune import lids_of, with_lids
 from bench.requests import REFUSED, revision_of, rig_of
 from bench.rigs import Rig
 from bench.schemas import JobOut
-from bench.waiting import report_or_job
+from bench.waiting import remembered_or_job
 
 FARTHEST_DRAWN = 40  # degrees of gaze
 
@@ -112,9 +111,8 @@ def lid_board(request: HttpRequest, id: int, body: BoardIn) -> BoardOut:
 @router.get("/characters/{int:id}/lids/drivers", response={200: list[DriverError], 202: JobOut, **REFUSED})
 def lid_drivers(request: HttpRequest, id: int, revision: int, side: Side) -> HttpResponse:
     """How far an eye's lids would be from the arc, for each number of in-betweens and for bones."""
-    looked_at = revision_of(id, revision)
-    key = driver_errors.key(history.load(looked_at)[0], side)
-    return report_or_job(request, "lid drivers", "Measuring what can stand in for the arc", key, looked_at, {"side": side})
+    title = "Measuring what can stand in for the arc"
+    return remembered_or_job(request, "lid drivers", title, driver_errors, revision_of(id, revision), {"side": side})
 
 
 class LidCutIn(Schema):

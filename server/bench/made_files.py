@@ -12,35 +12,20 @@ from tightseam.document.kept import kept_key
 from tightseam.document.model import Character as Document
 from tightseam.document.progress import tell
 from tightseam.document.sections import SECTION_NAMES
+from tightseam.exchange.character_file import write_character
+from tightseam.exchange.glb_write import write_glb
+from tightseam.exchange.obj_write import write_obj
+from tightseam.exchange.usd_write import write_usd
 
 KEEP = 12  # files
 
 
-def _obj(document: Document, store: ArrayStore) -> bytes:
-    from tightseam.exchange.obj_write import write_obj
-
-    return write_obj(document, store)
-
-
-def _usd(document: Document, store: ArrayStore) -> bytes:
-    from tightseam.exchange.usd_write import write_usd
-
-    return write_usd(document, store)
-
-
-def _glb(document: Document, store: ArrayStore) -> bytes:
-    from tightseam.exchange.glb_write import write_glb
-
-    return write_glb(document, store)
-
-
-def _seam(document: Document, store: ArrayStore) -> bytes:
-    from tightseam.exchange.character_file import write_character
-
-    return write_character(document, store)
-
-
-WRITERS: dict[str, Callable[[Document, ArrayStore], bytes]] = {"obj": _obj, "usd": _usd, "glb": _glb, "seam": _seam}
+WRITERS: dict[str, Callable[[Document, ArrayStore], bytes]] = {
+    "obj": write_obj,
+    "usd": write_usd,
+    "glb": write_glb,
+    "seam": write_character,
+}
 
 
 def key_of(revision: Revision, kind: str) -> str:

@@ -44,9 +44,9 @@ def revision_of(id: int, number: int) -> Revision:
     return found
 
 
-def json_answer(found: Schema) -> HttpResponse:
+def json_answer(found: Schema, status: int = 200) -> HttpResponse:
     """An answer that is as its schema says already; to be checked once more would take longer than to make it."""
-    return HttpResponse(found.model_dump_json(), content_type="application/json")
+    return HttpResponse(found.model_dump_json(), content_type="application/json", status=status)
 
 
 def msgpack_answer(data: bytes) -> HttpResponse:

@@ -2,6 +2,7 @@
 
 from datetime import datetime
 from typing import Any, Literal
+from uuid import UUID
 
 from ninja import Schema
 from problems import Problem
@@ -19,10 +20,10 @@ from tightseam.tryout.tried import Tried
 class JobOut(Schema):
     """Work that takes a while: how far it is, or what came of it. `askers` are the windows that wait for it."""
 
-    id: str
+    id: UUID
     kind: str
     title: str
-    character: int | None
+    character: int | None = Field(validation_alias="character_id")
     base: int | None
     askers: list[str]
     state: Literal["waiting", "running", "done", "refused", "stopped", "failed"]

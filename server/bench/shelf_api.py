@@ -7,7 +7,7 @@ from ninja import File, Form, Router, UploadedFile
 from problems import Problem
 
 from bench import summary
-from bench.requests import REFUSED, character_of, json_answer, revision_of, uploaded
+from bench.requests import REFUSED, character_of, json_answer, uploaded
 from bench.rigs import rigs
 from bench.schemas import BaseIn, CharacterOut, DamagedEntry, EditIn, JobOut, LatelyOut, RevisionOut, ShelfEntry
 from bench.waiting import asker, done_or_job, lasting_job, said_of
@@ -51,16 +51,25 @@ def head(request: HttpRequest, id: int) -> RevisionOut:
 @router.post("/characters/{int:id}/edits", response={200: CharacterOut, 202: JobOut, **REFUSED})
 def edit(request: HttpRequest, id: int, body: EditIn) -> CharacterOut | HttpResponse:
     """Apply an edit; 409 where another revision came in between."""
-    if body.step.params.takes_long and not history.is_drafted(id, body.base, body.step):
-        history.check_base(character_of(id), body.base)
-        revision, step = revision_of(id, body.base), body.step.model_dump(mode="json")
-        key = f"{history.draft_key(revision, body.step)[:50]}-{id}-edit"
-        going = done_or_job(ask("edit", "Making the change", key, asker(request), revision=revision, params={"step": step}))
+    if body.step.params.takes_long:
+        going = _made_beside(request, id, body)
         if going is not None:
             return going
     else:
         history.edit(id, body.base, body.step)
     return character(request, id)
+
+
+def _made_beside(request: HttpRequest, id: int, body: EditIn) -> HttpResponse | None:
+    """A long edit as a job, or None once it is made; what a Try has made already is taken at once."""
+    found = character_of(id)
+    history.check_base(found, body.base)
+    if history.is_drafted(found.head, body.step):
+        history.edit(id, body.base, body.step)
+        return None
+    key = f"{history.draft_key(found.head, body.step)[:50]}-{id}-edit"
+    params = {"step": body.step.model_dump(mode="json")}
+    return done_or_job(ask("edit", "Making the change", key, asker(request), revision=found.head, params=params))
 
 
 @router.post("/characters/{int:id}/undo", response={200: CharacterOut, **REFUSED})

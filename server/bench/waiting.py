@@ -4,14 +4,17 @@ from collections.abc import Mapping
 from typing import Any
 from uuid import uuid4
 
+from characters import history
 from characters.models import Revision
 from characters.reports import KEEPER
 from django.http import HttpRequest, HttpResponse
 from jobs.asking import ask, settled
 from jobs.models import Job
 from problems import Problem
+from tightseam.document.kept import Remembered
 
 from bench import inbox
+from bench.requests import json_answer
 from bench.schemas import JobOut
 
 AT_ONCE = 0.25  # s that a request waits for a job: what is quick needs no second request
@@ -45,11 +48,19 @@ def report_or_job(
     return HttpResponse(data, content_type="application/json")
 
 
+def remembered_or_job(
+    request: HttpRequest, kind: str, title: str, found: Remembered[..., Any], revision: Revision, params: Mapping[str, Any] | None = None
+) -> HttpResponse:
+    """What a function of a head that is remembered gives for a revision, or the job that finds it; `params` are its other arguments."""
+    document, _ = history.load(revision)
+    return report_or_job(request, kind, title, found.key(document, *(params or {}).values()), revision, params)
+
+
 def done_or_job(job: Job) -> HttpResponse | None:
     """None where the job is done soon; CameToNothing where it came to that; else the answer that tells of it."""
     job = settled(job, AT_ONCE)
     if job.going:
-        return HttpResponse(job_out(job).model_dump_json(), content_type="application/json", status=202)
+        return json_answer(JobOut.from_orm(job), status=202)
     if job.problem is not None:
         raise CameToNothing(job)
     return None
@@ -60,26 +71,9 @@ def lasting_job(request: HttpRequest, kind: str, title: str, files: Mapping[str,
     folder = uuid4().hex
     params = inbox.put(folder, files)
     job = ask(kind, title, folder, asker(request), revision=revision, params=params, lasting=True)
-    return done_or_job(job) or HttpResponse(job_out(job).model_dump_json(), content_type="application/json")
+    return done_or_job(job) or json_answer(JobOut.from_orm(job))
 
 
 def said_of(files: Mapping[str, bytes]) -> str:
     """Files in a few words."""
     return next(iter(files)) if len(files) == 1 else f"{len(files)} files"
-
-
-def job_out(job: Job) -> JobOut:
-    return JobOut(
-        id=str(job.pk),
-        kind=job.kind,
-        title=job.title,
-        character=job.character_id,
-        base=job.base,
-        askers=job.askers,
-        state=job.state,
-        share=job.share,
-        text=job.text,
-        started=job.started,
-        problem=job.problem,
-        result=job.result,
-    )

@@ -14,17 +14,15 @@ from jobs.perform import work
 from pydantic import TypeAdapter
 from tightseam.bake.mouth import bake_errors
 from tightseam.checkin.report import check_in
-from tightseam.document.poses import shown_poses
-from tightseam.document.progress import one_by_one, part_of_it, tell
-from tightseam.edits.registry import make_step
+from tightseam.document.progress import part_of_it, tell
+from tightseam.edits.registry import Step, make_step
 from tightseam.intake.take_in import take_in
 from tightseam.intake.take_targets import take_targets
 from tightseam.landmarks.seats import proposals
 from tightseam.lids.driver_error import driver_errors
 from tightseam.seams.effects import SideEffects, side_effects
-from tightseam.seams.pose_report import PoseMeter
 from tightseam.tryout.stations import FINDINGS
-from tightseam.tryout.tried import compared
+from tightseam.tryout.tried import compared, strip_readings
 
 from bench import checkin, inbox, made_files
 from bench.requests import revision_of
@@ -35,6 +33,10 @@ def _revision(job: Job) -> Revision:
     return revision_of(job.character_id, job.base)
 
 
+def _step(job: Job) -> Step:
+    return make_step(**job.params["step"])
+
+
 @work("findings")
 def _findings(job: Job) -> None:
     FINDINGS[job.params["station"]](*history.load(_revision(job)))
@@ -42,7 +44,7 @@ def _findings(job: Job) -> None:
 
 @work("try")
 def _try(job: Job) -> None:
-    revision, step = _revision(job), make_step(**job.params["step"])
+    revision, step = _revision(job), _step(job)
     tell(0.0, "Making the edit")
     document, store = history.load(revision)
     draft, changed, scratch = history.draft(revision, step)
@@ -57,9 +59,8 @@ def _effects(job: Job) -> None:
     sides, documents = [], []
     for k, number in enumerate((job.params["before"], job.base)):
         document, store = history.load(revision_of(job.character_id, number))
-        meter = PoseMeter(document, store)
         with part_of_it(k / 2, (k + 1) / 2):
-            sides.append({p.name: meter.report(p).readings for p in one_by_one(shown_poses(document), "Measuring pose")})
+            sides.append(strip_readings(document, store))
         documents.append(document)
     KEEPER.save(job.key, TypeAdapter(SideEffects).dump_json(side_effects(documents[1], *sides)))
 
@@ -71,7 +72,7 @@ def _check_in(job: Job) -> None:
 
 @work("preview")
 def _preview(job: Job) -> None:
-    found = checkin.preview(_revision(job), make_step(**job.params["step"]))
+    found = checkin.preview(_revision(job), _step(job))
     KEEPER.save(job.key, found.model_dump_json().encode())
 
 
@@ -99,7 +100,7 @@ def _export(job: Job) -> None:
 def _edit(job: Job) -> dict[str, Any]:
     assert job.character_id is not None
     assert job.base is not None
-    stored = history.edit(job.character_id, job.base, make_step(**job.params["step"]))
+    stored = history.edit(job.character_id, job.base, _step(job))
     return {"revision": stored.number}
 
 

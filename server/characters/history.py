@@ -72,10 +72,9 @@ def draft_key(revision: Revision, step: Step) -> str:
     return hashlib.sha256(json.dumps([VERSION, revision.sections, step.model_dump(mode="json")], sort_keys=True).encode()).hexdigest()
 
 
-def is_drafted(character_id: int, number: int, step: Step) -> bool:
+def is_drafted(revision: Revision, step: Step) -> bool:
     """Is it known already what an edit makes of a revision?"""
-    revision = Revision.objects.filter(character_id=character_id, number=number).first()
-    return revision is not None and Draft.objects.filter(key=draft_key(revision, step)).exists()
+    return Draft.objects.filter(key=draft_key(revision, step)).exists()
 
 
 def edit(character_id: int, base: int, step: Step, fresh: BlobStore | None = None) -> Revision:

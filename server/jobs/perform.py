@@ -63,6 +63,5 @@ class _Listener:
         if now - self._last < TELL_EVERY:
             return
         self._last = now
-        Job.objects.filter(pk=self._id).update(share=share, text=text[:200])
-        if Job.objects.filter(pk=self._id, stop_asked=True).exists():
+        if not Job.objects.filter(pk=self._id, stop_asked=False).update(share=share, text=text[:200]):
             raise Cancelled

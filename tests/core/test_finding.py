@@ -5,12 +5,11 @@ from __future__ import annotations
 import pytest
 from tightseam.edits.registry import EDITS, make_step
 from tightseam.findings.finding import WORDS
-from tightseam.seams.reading import Reading
 from tightseam.tryout.stations import FINDINGS, station_of
 from tightseam.tryout.tried import tried
 
 from tests import cast
-from tests.head import repaired, step_of
+from tests.head import grown, repaired, step_of
 
 
 @pytest.mark.parametrize("who", ["maren", "hob"])
@@ -69,8 +68,3 @@ def test_a_repair_that_makes_anything_worse_says_so_before_it_is_done(who):
         assert not worse or out.harms, (f.title, worse)
         told += out.harms
     assert told > 0
-
-
-def grown(was: Reading, now: Reading) -> float:
-    """By how many mm a seam got worse at most."""
-    return max((getattr(now, what) or 0) - (getattr(was, what) or 0) for what in ("overlap", "gap", "lag", "drift"))

@@ -8,13 +8,12 @@ import numpy as np
 import pytest
 from tightseam.document.lookup import polygons
 from tightseam.geometry.adjacency import edges
-from tightseam.seams.reading import Reading
 from tightseam.tryout.stations import FINDINGS
 from tightseam.tryout.tried import tried
 
 from tests import cast
 from tests.core.rig_faults import planted
-from tests.head import Head, repaired, step_of
+from tests.head import Head, grown, repaired, step_of
 
 FAULTS = int(os.environ.get("TIGHT_SEAM_FAULTS", "3"))  # on each head
 MOST = 0.02  # mm that a seam may get worse unsaid
@@ -45,11 +44,6 @@ def worse_seams(before: Head, after: Head) -> list[tuple[str, str, float]]:
             if then is not None and now.excess > max(1.0, then.excess) and grown(then, now) > MOST:
                 found.append((pose, now.seam, round(grown(then, now), 3)))
     return found
-
-
-def grown(was: Reading, now: Reading) -> float:
-    """By how many mm a seam got worse at most."""
-    return max((getattr(now, what) or 0) - (getattr(was, what) or 0) for what in ("overlap", "gap", "lag", "drift"))
 
 
 def stretch_of(head: Head) -> dict[str, float]:

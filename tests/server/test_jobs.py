@@ -47,7 +47,8 @@ def processes(server: Server) -> list[int]:
 
 def test_what_takes_long_is_told_of_and_then_there_for_everybody(server):
     status, job = server.ask(JAW, window="one")
-    assert (status, job["title"], job["base"]) == (202, "Looking for what is wrong with jaw", 1)
+    assert (status, job["title"], job["character"], job["base"]) == (202, "Looking for what is wrong with jaw", 1, 1)
+    assert server.ask(f"jobs/{job['id']}")[1]["character"] == 1
     same = server.ask(JAW, window="two")[1]
     assert same["id"] == job["id"]
     assert same["askers"] == ["one", "two"]

@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import json
 import threading
-import urllib.error
-import urllib.request
 
 import pytest
 
@@ -23,26 +20,16 @@ def server(tmp_path, maren_file):
     found.kill()
 
 
-def ask(address: str, path: str, body: dict | None = None) -> tuple[int, dict]:
-    data = None if body is None else json.dumps(body).encode()
-    request = urllib.request.Request(f"{address}/api/characters/1{path}", data, {"Content-Type": "application/json"})
-    try:
-        with urllib.request.urlopen(request, timeout=60) as answer:
-            return answer.status, json.load(answer)
-    except urllib.error.HTTPError as refused:
-        return refused.code, json.load(refused)
-
-
 def test_both_get_all_their_edits_in_and_each_is_told_of_the_others(server):
     refused: list[dict] = []
     done: dict[int, tuple[str, float]] = {}
 
     def work(control: str) -> None:
-        base = ask(server.address, "")[1]["revision"]["number"]
+        base = server.ask("characters/1")[1]["revision"]["number"]
         for k in range(EDITS):
             step = {"edit": "control.set_range", "params": {"control": control, "low": -40 - k, "high": 40, "rest": 0}}
             while True:
-                status, answer = ask(server.address, "/edits", {"base": base, "step": step})
+                status, answer = server.ask("characters/1/edits", {"base": base, "step": step})
                 if status == 200:
                     base = answer["revision"]["number"]
                     done[base] = control, -40 - k
@@ -56,7 +43,7 @@ def test_both_get_all_their_edits_in_and_each_is_told_of_the_others(server):
         person.start()
     for person in people:
         person.join()
-    status, found = ask(server.address, "")
+    status, found = server.ask("characters/1")
     assert status == 200
     assert sorted(done) == list(range(2, 2 + 2 * EDITS))  # one revision an edit, none twice
     assert found["revision"]["number"] == 1 + 2 * EDITS

@@ -3117,7 +3117,10 @@ export interface components {
             base: number | null;
             /** Character */
             character: number | null;
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id: string;
             /** Kind */
             kind: string;
