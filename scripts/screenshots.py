@@ -206,6 +206,7 @@ def take_jaw(page: Page) -> None:
 
 def take_shapes(page: Page) -> None:
     page.goto("/characters/3/shapes?pose=neutral")
+    page.wait_for_selector(".shape-row img")
     page.wait_for_function("document.querySelectorAll('.shape-row img').length === document.querySelectorAll('.shape-row').length")
     page.click("[aria-label=Shapes] [role=tab] >> text=Names")
     page.click("[aria-label='Name list']")
