@@ -27,6 +27,7 @@ export function useStationFindings({ id, revision, bones }: CharacterOut, statio
     queryFn: ({ signal }) => resting(signal).then(() => fetchFindings(id, station, revision.number, signal)),
     placeholderData: (before) => before,
     enabled: wanted && bones.length > 0,
+    staleTime: Infinity, // a revision stays what it is
     retry: false,
   })
 }
