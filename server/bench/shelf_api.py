@@ -1,6 +1,7 @@
 """The shelf, imports, and characters with their edits."""
 
 from characters import history
+from characters.models import Character
 from django.http import HttpRequest, HttpResponse
 from jobs.asking import ask
 from ninja import File, Form, Router, UploadedFile
@@ -38,7 +39,10 @@ def lately(request: HttpRequest) -> list[LatelyOut]:
 @router.get("/characters/{int:id}", response={200: CharacterOut, 404: Problem})
 def character(request: HttpRequest, id: int) -> HttpResponse:
     """The document in short, as it is at the head of its history."""
-    found = character_of(id)
+    return _answer(character_of(id))
+
+
+def _answer(found: Character) -> HttpResponse:
     return json_answer(summary.character_out(found, rigs.get(found.head)))
 
 
@@ -49,38 +53,31 @@ def head(request: HttpRequest, id: int) -> RevisionOut:
 
 
 @router.post("/characters/{int:id}/edits", response={200: CharacterOut, 202: JobOut, **REFUSED})
-def edit(request: HttpRequest, id: int, body: EditIn) -> CharacterOut | HttpResponse:
-    """Apply an edit; 409 where another revision came in between."""
+def edit(request: HttpRequest, id: int, body: EditIn) -> HttpResponse:
+    """Apply an edit; 409 where another revision came in between. A long one is made as a job, unless a Try has made it already."""
     if body.step.params.takes_long:
-        going = _made_beside(request, id, body)
-        if going is not None:
-            return going
-    else:
-        history.edit(id, body.base, body.step)
-    return character(request, id)
+        found = character_of(id)
+        history.check_base(found, body.base)
+        if not history.is_drafted(found.head, body.step):
+            return _made_beside(request, found, body)
+    return _answer(history.edit(id, body.base, body.step).character)
 
 
-def _made_beside(request: HttpRequest, id: int, body: EditIn) -> HttpResponse | None:
-    """A long edit as a job, or None once it is made; what a Try has made already is taken at once."""
-    found = character_of(id)
-    history.check_base(found, body.base)
-    if history.is_drafted(found.head, body.step):
-        history.edit(id, body.base, body.step)
-        return None
-    key = f"{history.draft_key(found.head, body.step)[:50]}-{id}-edit"
+def _made_beside(request: HttpRequest, found: Character, body: EditIn) -> HttpResponse:
+    key = f"{history.draft_key(found.head, body.step)[:50]}-{found.pk}-edit"
     params = {"step": body.step.model_dump(mode="json")}
     return done_or_job(ask("edit", "Making the change", key, asker(request), revision=found.head, params=params))
 
 
 @router.post("/characters/{int:id}/undo", response={200: CharacterOut, **REFUSED})
-def undo(request: HttpRequest, id: int, body: BaseIn) -> CharacterOut:
+def undo(request: HttpRequest, id: int, body: BaseIn) -> HttpResponse:
     character_of(id)
     history.undo(id, body.base)
     return character(request, id)
 
 
 @router.post("/characters/{int:id}/redo", response={200: CharacterOut, **REFUSED})
-def redo(request: HttpRequest, id: int, body: BaseIn) -> CharacterOut:
+def redo(request: HttpRequest, id: int, body: BaseIn) -> HttpResponse:
     character_of(id)
     history.redo(id, body.base)
     return character(request, id)

@@ -15,7 +15,7 @@ from tightseam.binding.envelope import envelope_of
 from tightseam.checkin.parts import transform_said
 from tightseam.controls.regions import control_regions
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.derived import DERIVED
+from tightseam.document.cache import Cache, one
 from tightseam.document.errors import TightSeamError
 from tightseam.document.kept import kept_key
 from tightseam.document.lookup import binding as find_binding
@@ -44,7 +44,9 @@ from bench.schemas import (
     WorstOut,
 )
 
+S = TypeVar("S")
 T = TypeVar("T")
+_OF_THINGS = Cache(1 << 15, one)
 HISTORY = 60
 POSE_REPORT = TypeAdapter(PoseReport)
 LATELY = 5
@@ -116,11 +118,8 @@ def _checkin_short(revision: Revision) -> CheckInShort:
 
 def character_out(character: Character, rig: Rig) -> CharacterOut:
     document, guides = rig.document, guides_of(rig.document, rig.store)
-    history = (  # without what each edit was given: of a stroke that is much
-        character.revisions.select_related("parent")
-        .only("number", "text", "edit", "parent__number", "character")
-        .order_by("-number")[:HISTORY]
-    )
+    # without what each edit was given: of a stroke that is much
+    history = character.revisions.order_by("-number").values_list("number", "parent__number", "text", "edit")[:HISTORY]
     return CharacterOut.model_construct(  # of parts that the core has validated
         id=character.pk,
         name=document.about.name,
@@ -133,13 +132,13 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         unit=unit_name(document.checkin.unit_cm) if document.checkin.unit_cm else None,
         can_undo=character.head.parent_id is not None,
         can_redo=next_on_branch(character) is not None,
-        history=[revision_out(r) for r in history],
+        history=[RevisionOut(number=number, parent=parent, text=text, edit=edit) for number, parent, text, edit in history],
         parts=[_part(p, rig) for p in document.parts],
         bones=list(document.bones),
-        envelopes=[envelope_of(b) for b in document.bones],
+        envelopes=[_of_thing("envelope", b, envelope_of) for b in document.bones],
         skeleton=document.skeleton,
         landmarks=list(document.landmarks),
-        shapes=[_shape(s) for s in document.shapes],
+        shapes=[_of_thing("shape", s, _shape) for s in document.shapes],
         controls=list(document.controls),
         regions=control_regions(document, rig.store),
         plan=list(document.plan),
@@ -152,7 +151,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
 
 def _part(part: Part, rig: Rig) -> PartOut:
     bound = find_binding(rig.document, part.name)
-    influences = _of_binding("influences", bound, lambda: _influences(bound, rig.store)) if bound else []
+    influences = _of_thing("influences", bound, lambda b: _influences(b, rig.store)) if bound else []
     ride = bound.ride if bound else None
     expected = next((s.expected for s in rig.document.seams if s.kind == "follow" and s.probe == part.name), ())
     return PartOut.model_construct(
@@ -166,16 +165,16 @@ def _part(part: Part, rig: Rig) -> PartOut:
         pivot=part.pivot,
         carrier=bound.carrier if bound else "none",
         rides_on=ride.on if ride else None,
-        roots=_of_binding("roots", bound, lambda: _roots(ride, rig.store)) if bound and ride else [],
+        roots=_of_thing("roots", ride, lambda r: _roots(r, rig.store)) if ride else [],
         influences=influences,
         expected=list(expected),
     )
 
 
-def _of_binding(what: str, bound: Binding, make: Callable[[], list[T]]) -> list[T]:
-    """Something of a binding, kept by the very object: to hash all its influences for each answer takes longer than to make it. What is
-    kept holds the binding too, so its id is nobody else's."""
-    return DERIVED.get((what, id(bound)), lambda: (bound, make()))[1]
+def _of_thing(what: str, thing: S, make: Callable[[S], T]) -> T:
+    """Something of a thing of the document, kept by the very object: to hash all that it holds for each answer takes longer than to make
+    it. What is kept holds the thing too, so its id is nobody else's."""
+    return _OF_THINGS.get((what, id(thing)), lambda: (thing, make(thing)))[1]
 
 
 def _roots(ride: Ride, store: ArrayStore) -> list[int]:
@@ -185,10 +184,14 @@ def _roots(ride: Ride, store: ArrayStore) -> list[int]:
 
 def _influences(bound: Binding, store: ArrayStore) -> list[InfluenceOut]:
     """The bones of a binding, the one that carries most first."""
-    sums = [(i.bone, np.asarray(store.get(i.weights))) for i in bound.influences]
-    total = sum(float(w.sum()) for _, w in sums) or 1.0
-    found = [InfluenceOut(bone=b, share=float(w.sum()) / total, vertices=len(w)) for b, w in sums]
+    sums = [_of_thing("sum", i, lambda i: _summed(store.get(i.weights))) for i in bound.influences]
+    total = sum(carried for carried, _ in sums) or 1.0
+    found = [InfluenceOut(bone=i.bone, share=x / total, vertices=n) for i, (x, n) in zip(bound.influences, sums, strict=True)]
     return sorted(found, key=lambda i: -i.share)
+
+
+def _summed(weights: np.ndarray) -> tuple[float, int]:
+    return float(weights.sum()), len(weights)
 
 
 def _shape(shape: Shape) -> ShapeOut:

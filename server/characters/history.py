@@ -93,6 +93,7 @@ def edit(character_id: int, base: int, step: Step, fresh: BlobStore | None = Non
         moved = Character.objects.filter(pk=character_id, head=character.head).update(head=revision, tip=revision)
         if not moved:
             raise _stale(Character.objects.select_related("head").get(pk=character_id), base)
+    character.head = character.tip = revision
     return revision
 
 

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Collection
+from dataclasses import is_dataclass
 
+from tightseam.document.cache import Cache, one
 from tightseam.document.channels import own_spans
-from tightseam.document.derived import DERIVED, only
+from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadDocument
 from tightseam.document.fields import SAID, Named, Noun, Refers
 from tightseam.document.model import Character
@@ -16,6 +18,7 @@ from tightseam.document.walk import fields_of
 NAMING = ("parts", "bones", "shapes", "surface_reliefs", "lids", "lips", "controls")  # sections with names that others speak of
 NAMED = (*NAMING, "landmarks", "plan", "seams", "poses", "selections")
 Names = dict[Noun, Collection[str]]
+_KNOWN = Cache(1 << 15, one)  # by the ids of things that are kept with them
 
 
 def names_of(character: Character) -> Names:
@@ -42,17 +45,29 @@ def check_known(character: Character) -> None:
     DERIVED.get(("named once", keys_of(character, NAMED)), lambda: _check_single(character))
     for section in SECTION_NAMES:
         key = ("known", section, *keys_of(character, (section,)), named)
-        DERIVED.get(key, lambda section=section: _check_section(character, section))  # type: ignore[misc]
+        DERIVED.get(key, lambda section=section: _check_section(character, section, named))  # type: ignore[misc]
 
 
-def _check_section(character: Character, section: str) -> None:
-    there = names_of(character)
-    for field in fields_of(only(character, (section,)), Refers):
+def _check_section(character: Character, section: str, named: tuple[str, ...]) -> None:
+    """Each thing of it by the very object: an edit leaves most of them as they are."""
+    value = getattr(character, section)
+    for thing in value if isinstance(value, tuple) else (value,):
+        if is_dataclass(thing):
+            _KNOWN.get((id(thing), named), lambda thing=thing: _checked(thing, _there(character, named)))  # type: ignore[misc]
+
+
+def _there(character: Character, named: tuple[str, ...]) -> Names:
+    return DERIVED.get(("names", named), lambda: names_of(character))
+
+
+def _checked(thing: object, there: Names) -> object:
+    for field in fields_of(thing, Refers):
         mark = field.mark(Refers)
         if mark is not None and mark.strict:
             noun = mark.noun or field.beside(mark.noun_in)
             if field.value not in there[noun]:
                 raise BadDocument(f"The {field.said} speaks of a {SAID.get(noun, noun)} “{field.value}” that is not there.")
+    return thing
 
 
 def _check_single(character: Character) -> None:

@@ -29,8 +29,11 @@ def rows_of(store: ArrayStore, influences: Sequence[Influence], bones: Sequence[
     return rows
 
 
-def with_rows(store: ArrayStore, binding: Binding, bones: Sequence[str], vertices: Ints, rows: Floats) -> Binding:
-    """The binding with other weights (K, B) on `vertices` (K,); all other vertices keep theirs to the bit.
+def with_rows(
+    store: ArrayStore, binding: Binding, bones: Sequence[str], vertices: Ints, rows: Floats, was: Floats | None = None
+) -> Binding:
+    """The binding with other weights (K, B) on `vertices` (K,); all other vertices keep theirs to the bit. Where it is known what these
+    vertices had, `was` (K, B), bones that neither had nor get any are not looked at.
 
     BadRequest where a vertex would have more influences than can be posed, or the part rides.
     """
@@ -43,22 +46,25 @@ def with_rows(store: ArrayStore, binding: Binding, bones: Sequence[str], vertice
         raise BadRequest(f"Vertex {vertices[too_many[0]]} would have more than {MOST_INFLUENCES} influences. Take one away first.")
     before = {i.bone: i for i in binding.influences}
     made = []
-    chosen = np.zeros(
-        max([int(vertices.max(initial=-1)), *(int(store.get(i.vertices).max(initial=-1)) for i in before.values())]) + 1, bool
-    )
+    beyond = int(vertices.max(initial=-1)) + 1
+    chosen = np.zeros(beyond + 1, bool)
     chosen[vertices] = True
-    for column, bone in enumerate(bones):
+    looked = np.any((rows > 0) | (was > 0) if was is not None else np.ones_like(rows, bool), axis=0)
+    for bone, weights, look in zip(bones, rows.T, looked, strict=True):
         own = before.get(bone)
-        old = np.zeros(0, np.int64) if own is None else np.asarray(store.get(own.vertices), np.int64)
-        weights = np.zeros(0, np.float32) if own is None else np.asarray(store.get(own.weights), np.float32)
-        stays = ~chosen[old]
-        given = np.flatnonzero(rows[:, column] > 0)
-        if own is not None and len(old) and stays.all() and not len(given):
+        if not look:
+            made += [own] if own is not None else []
+            continue
+        given = np.flatnonzero(weights > 0)
+        old = np.zeros(0, np.int32) if own is None else np.asarray(store.get(own.vertices))
+        goes = chosen[np.minimum(old, beyond)]
+        if own is not None and len(old) and not len(given) and not goes.any():
             made.append(own)
             continue
-        index = np.concatenate([old[stays], vertices[given]])
-        values = np.concatenate([weights[stays], rows[given, column].astype(np.float32)])
+        kept = np.zeros(0, np.float32) if own is None else np.asarray(store.get(own.weights))[~goes]
+        index = np.concatenate([old[~goes], vertices[given]])
+        values = np.concatenate([kept, weights[given]])
         if len(index):
             order = np.argsort(index, kind="stable")
-            made.append(Influence(bone, store.put(index[order].astype(np.int32)), store.put(values[order])))
+            made.append(Influence(bone, store.put(index[order].astype(np.int32)), store.put(values[order].astype(np.float32))))
     return replace(binding, carrier="weighted", influences=tuple(made))

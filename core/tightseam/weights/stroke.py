@@ -104,7 +104,8 @@ class Stroke:
 
     def painted(self, character: Character, store: ArrayStore) -> Character:
         """The character with the painted weights."""
-        return with_binding(character, with_rows(store, self._binding, self.bones, self.changed, self.rows[self.changed]))
+        at = self.changed
+        return with_binding(character, with_rows(store, self._binding, self.bones, at, self.rows[at], self._before[at]))
 
     def _paint(self, near: Ints, amount: Floats, column: int, tool: Tool) -> Ints:
         """Paint vertices, sorted, as far as they may be; those that were."""
