@@ -38,7 +38,7 @@ def heavy_head(maren: Character, store: MemoryStore, steps: int) -> Character:
     turns = tuple(Control(f"t{k}", f"T{k}", -30, 30, 0, (Link("bone", f"b{k}", 1, "x"),)) for k in range(BONES))
     return replace(
         maren, parts=parts, bones=bones, bindings=tuple(_binding(n, x, seats, store) for n, x in points.items()),
-        shapes=shapes, controls=controls + turns, reliefs=(), lids=(), lips=(), seams=(), poses=(),
+        shapes=shapes, controls=controls + turns, eye_reliefs=(), lids=(), lips=(), seams=(), poses=(),
     )  # fmt: skip
 
 

@@ -40,7 +40,7 @@ def run(store: MemoryStore) -> list[Row]:
 
 def _frames(head: Character, store: MemoryStore) -> list[Row]:
     nothing = dict.fromkeys(("lid", "relief", "seal", "corner"), ())
-    bare = replace(head, lids=(), reliefs=(), surface_reliefs=(), lips=(), controls=with_links_to(head.controls, nothing))
+    bare = replace(head, lids=(), eye_reliefs=(), reliefs=(), lips=(), controls=with_links_to(head.controls, nothing))
     dual = SetDual(part="skin", amount=1).apply(bare, store)
     values = rest_values(head) | POSE
     others = {"ours": Evaluator(head, store), "bare": Evaluator(bare, store), "dual": Evaluator(dual, store)}

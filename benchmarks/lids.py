@@ -19,8 +19,8 @@ from tightseam.document.poses import rest_values
 from tightseam.first_rig import first_rig
 from tightseam.geometry.subdivide import catmull_clark
 from tightseam.lids.board import LidBoard
+from tightseam.lids.eye_relief import clearance_of
 from tightseam.lids.findings import lid_findings
-from tightseam.lids.relief import clearance_of
 
 from benchmarks.timing import Row, medians
 
@@ -93,7 +93,7 @@ def _distances(evaluator: Evaluator, board: LidBoard) -> list[Row]:
 
 
 def _frames(head: Character, store: MemoryStore, evaluator: Evaluator) -> list[Row]:
-    bare = replace(head, lids=(), reliefs=(), controls=without_lid_links(head.controls))
+    bare = replace(head, lids=(), eye_reliefs=(), controls=without_lid_links(head.controls))
     baked = replace(head, lids=tuple(replace(x, driver=LidDriver("shapes")) for x in head.lids))
     values = rest_values(head) | {"blink": 0.5, "smile": 0.6, "jaw_open": 0.4, "gaze_across": 10.0}
     others = {"ours": evaluator, "bare": Evaluator(bare, store), "shapes": Evaluator(baked, store)}

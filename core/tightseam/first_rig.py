@@ -53,12 +53,12 @@ class RigBuilder:
     def build(self) -> Character:
         skin = replace(self.skin, sets=self.skin.sets | put_sets(self.store, head_sets(self.surface)))
         tell(0.0, "Finding the lids")
-        lids, reliefs = self._lids()
+        lids, eye_reliefs = self._lids()
         tell(0.3, "Building bones")
         rigged = replace(
             rebuilt(self.character, self.choices, self.store),
             parts=tuple(skin if p is self.skin else self._rooted(p, skin, lids) for p in self.parts),
-            reliefs=reliefs,
+            eye_reliefs=eye_reliefs,
             lids=lids,
             lips=(first_lips(self.surface, skin.name, self.store),),
         )

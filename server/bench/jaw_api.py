@@ -149,7 +149,7 @@ def jaw(request: HttpRequest, id: int, revision: int) -> JawOut:
         hinge=bone.base,
         teeth_gap=teeth_gap(document, rig.store),
         presets=[PresetOut(name=name, label=p.label) for name, p in PRESETS.items()],
-        reliefs=[_relief(rig, document, r) for r in document.surface_reliefs],
+        reliefs=[_relief(rig, document, r) for r in document.reliefs],
         lips=_lips(document),
     )
 

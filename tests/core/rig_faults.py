@@ -88,4 +88,4 @@ def _scaled(head: Head, rng: np.random.Generator):
     return "shape.scale", {"name": str(rng.choice([s.name for s in head.character.shapes])), "by": float(rng.uniform(1.5, 3))}
 
 
-FAULTS = (_carried, _weighed, _weighed, _lid("share"), _lid("relief"), _strayed, _swollen, _opened, _scaled)
+FAULTS = (_carried, _weighed, _weighed, _lid("share"), _lid("eye_relief"), _strayed, _swollen, _opened, _scaled)

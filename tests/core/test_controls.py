@@ -15,7 +15,8 @@ from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.load import load_sections
 from tightseam.document.model import Control, CurveKey, Link
 from tightseam.document.sections import dump_sections
-from tightseam.edits.control_edits import AddControl, ControlShapes, LinkControl, MoveControl, RemoveControls, RenameControl
+from tightseam.edits.control_edits import AddControl, ControlShapes, MoveControl, RemoveControls, RenameControl
+from tightseam.edits.link_edits import LinkControl
 from tightseam.edits.plan_edits import ArrangePlan, RemovePad, SetPad
 from tightseam.edits.set_range import SetRange
 from tightseam.edits.shape_making_edits import SplitShape
@@ -26,9 +27,9 @@ from tightseam.takes.made import MADE, take
 from tests.head import after
 
 CORNER = (
-    LinkControl(control="corner", kind="shape", target="smile", gain=0.5),
-    LinkControl(control="corner", kind="control", target="jaw_open", gain=0.3),
-    LinkControl(control="corner", kind="bone", target="jaw", axis="y", gain=2.0),
+    LinkControl(control="corner", kind="shape", targets=["smile"], gain=0.5),
+    LinkControl(control="corner", kind="control", targets=["jaw_open"], gain=0.3),
+    LinkControl(control="corner", kind="bone", targets=["jaw"], axis="y", gain=2.0),
 )
 
 
@@ -38,7 +39,7 @@ def test_one_control_moves_several_things_and_another_control(clean):
     by_hand = clean.posed("skin", {"smile": 0.5, "jaw_open": 0.3, "jaw.turn_y": 2.0})
     assert np.abs(alone - by_hand).max() < 1e-4
     assert chain_depth(head.character.controls) == 1
-    let_go = after(head, LinkControl(control="corner", kind="control", target="jaw_open", gain=0))
+    let_go = after(head, LinkControl(control="corner", kind="control", targets=["jaw_open"], gain=0))
     assert np.abs(let_go.posed("skin", {"corner": 1.0}) - clean.posed("skin", {"smile": 0.5, "jaw.turn_y": 2.0})).max() < 1e-4
 
 
@@ -60,7 +61,7 @@ def test_chains_add_up_and_stay_within_the_ranges(gains, value):
 
 def test_a_link_along_a_curve_is_that_curve(clean):
     keys = (CurveKey(0, 0), CurveKey(0.5, 1), CurveKey(1, 0))
-    head = after(clean, AddControl(label="Hill"), LinkControl(control="hill", kind="shape", target="smile", keys=keys))
+    head = after(clean, AddControl(label="Hill"), LinkControl(control="hill", kind="shape", targets=["smile"], keys=keys))
     for value, strength in ((0, 0), (0.5, 1), (1, 0)):
         assert np.abs(head.posed("skin", {"hill": value}) - clean.posed("skin", {"smile": strength})).max() < 1e-4
 
@@ -102,10 +103,10 @@ def test_names_order_and_removal_take_poses_chains_and_pads_along(clean):
     ("edit", "says"),
     [
         (AddControl(label="X", low=1, high=0), "needs low < high"),
-        (LinkControl(control="smile", kind="control", target="smile"), "would drive itself"),
-        (LinkControl(control="smile", kind="lid", target="lid_upper_X"), "no lid called"),
-        (LinkControl(control="smile", kind="bone", target="jaw"), "one of its axes"),
-        (LinkControl(control="smile", kind="shape", target="grin"), "no shape called"),
+        (LinkControl(control="smile", kind="control", targets=["smile"]), "would drive itself"),
+        (LinkControl(control="smile", kind="lid", targets=["lid_upper_X"]), "no lid called"),
+        (LinkControl(control="smile", kind="bone", targets=["jaw"]), "one of its axes"),
+        (LinkControl(control="smile", kind="shape", targets=["grin"]), "no shape called"),
         (RenameControl(control="smile", label="X", to="pucker"), "already"),
         (ControlShapes(shapes=["smile"]), "driven by a control already"),
         (SetPad(label="X", at=(0.5, 0.5)), "needs one control"),
@@ -119,7 +120,7 @@ def test_what_makes_no_sense_is_refused_in_words(clean, edit, says):
 
 
 def test_a_ring_in_a_file_is_refused(clean):
-    head = after(clean, AddControl(label="A"), AddControl(label="B"), LinkControl(control="a", kind="control", target="b"))
+    head = after(clean, AddControl(label="A"), AddControl(label="B"), LinkControl(control="a", kind="control", targets=["b"]))
     back = Link("control", "a", 1.0)
     ring = tuple(replace(c, links=(back,)) if c.name == "b" else c for c in head.character.controls)
     texts = dump_sections(replace(head.character, controls=ring))
@@ -206,6 +207,8 @@ def test_each_control_has_the_region_that_it_moves(clean):
         "smile": "mouth", "brows_up": "brows", "pucker": "mouth", "head_turn": "head", "tongue_curl": "tongue",
     }  # fmt: skip
     assert {name: found[name] for name in expected} == expected
-    chained = after(clean, AddControl(label="All"), LinkControl(control="all", kind="control", target="brows_up"), AddControl(label="Idle"))
+    chained = after(
+        clean, AddControl(label="All"), LinkControl(control="all", kind="control", targets=["brows_up"]), AddControl(label="Idle")
+    )
     found = control_regions(chained.character, chained.store)
     assert (found["all"], found["idle"]) == ("brows", "other")

@@ -90,7 +90,13 @@ def test_what_could_not_be_made_is_tried_again_by_the_next():
 
 def test_arrays_of_what_is_kept_cannot_be_written_to(clean):
     rig = clean.evaluator.rig
-    for array in (rig.meshes.rest, rig.skinning.influences.weights, rig.shapes.values, rig.lids[0].turning.share, rig.reliefs[0].amount):
+    for array in (
+        rig.meshes.rest,
+        rig.skinning.influences.weights,
+        rig.shapes.values,
+        rig.lids[0].turning.share,
+        rig.eye_reliefs[0].amount,
+    ):
         with pytest.raises(ValueError, match="read-only"):
             array[...] = 0
     assert frozen([np.zeros(4), {"x": np.zeros(2)}]) >= 48

@@ -34,7 +34,7 @@ THINGS = {
     "part": lambda c: c.parts,
     "bone": lambda c: c.bones,
     "shape": lambda c: c.shapes,
-    "relief": lambda c: c.surface_reliefs,
+    "relief": lambda c: c.reliefs,
     "control": lambda c: c.controls,
 }
 

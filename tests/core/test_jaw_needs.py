@@ -34,7 +34,7 @@ def test_all_that_is_proposed_is_worth_while_and_is_taken_back_by_as_much(clean)
 def test_what_bulges_or_sinks_is_told_and_its_relief_lessens_it(clean, name, cm, found):
     """The shape is a relief that is baked: what nobody asks for by a relief is hollow or full."""
     head = after(clean, AddPreset(preset=name, cm=cm))
-    for relief in head.character.surface_reliefs:
+    for relief in head.character.reliefs:
         head = after(head, BakeRelief(name=relief.name))
     told, size = needs(head)[name]
     assert told == found

@@ -24,7 +24,7 @@ LOW = (CurveKey(at=0, value=0.2), CurveKey(at=0.5, value=0.1), CurveKey(at=1, va
 
 
 def without_relief(head: Head) -> Head:
-    character = replace(head.character, reliefs=())
+    character = replace(head.character, eye_reliefs=())
     return Head(character, head.store)
 
 
@@ -154,7 +154,7 @@ def test_the_command_gives_the_board_as_numbers(clean, tmp_path, capsys):
     found = json.loads(capsys.readouterr().out)
     assert (found["over"], len(found["cells"]), found["findings"]) == (0, 60, [])
     assert {c["side"] for c in found["cells"]} == {"L", "R"}
-    bare = replace(clean.character, reliefs=())
+    bare = replace(clean.character, eye_reliefs=())
     path.write_bytes(write_character(bare, clean.store))
     assert main(["lids", str(path)]) == 1
     out = capsys.readouterr().out

@@ -59,7 +59,7 @@ def test_random_patches_of_share_and_relief_are_found_and_mended(rigged, seed):
     side, lid = "LR"[rng.integers(2)], int(rng.integers(2))
     margin = margins_of(head.store, lids_of(head.character, side))[lid]
     seed_at = margin[int(len(margin) * rng.uniform(0.3, 0.7))]
-    which = "share" if seed % 2 else "relief"
+    which = "share" if seed % 2 else "eye_relief"
     less, reach = rng.uniform(0.1, 0.5), rng.uniform(0.35, 0.6)
 
     def spoil(values, points):
@@ -75,14 +75,14 @@ def test_random_patches_of_share_and_relief_are_found_and_mended(rigged, seed):
 
 
 def test_a_lid_without_relief_is_pierced_by_the_cornea_that_turns_under_it(clean):
-    bare = changed(clean, "L", "relief", lambda values, _: np.zeros_like(values))
+    bare = changed(clean, "L", "eye_relief", lambda values, _: np.zeros_like(values))
     findings = {(f.kind, f.about.split("_")[1]) for f in found(bare)}
     assert {"eye_in_lid", "lid_in_eye"} & {check for check, _ in findings}
     assert {lid for _, lid in findings} == {"upper", "lower"}
 
 
 def test_an_eye_without_any_relief_is_given_one(clean):
-    bare = replace(clean.character, reliefs=())
+    bare = replace(clean.character, eye_reliefs=())
     head = Head(bare, clean.store)
     mended, accepted = until_clean(head, 12)
     assert accepted >= 2

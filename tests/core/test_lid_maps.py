@@ -35,7 +35,7 @@ def values(head: Head, side: str, which) -> np.ndarray:
     return map_of(head.character, head.store, lids_of(head.character, side), which)
 
 
-@pytest.mark.parametrize("which", ["share", "relief"])
+@pytest.mark.parametrize("which", ["share", "eye_relief"])
 def test_a_map_that_is_written_as_it_was_read_changes_nothing(rigged, which):
     for head in rigged.values():
         store = MemoryStore(head.store)
@@ -43,7 +43,7 @@ def test_a_map_that_is_written_as_it_was_read_changes_nothing(rigged, which):
             assert with_map(head.character, store, pair, which, values(head, pair.side, which)) == head.character
 
 
-@pytest.mark.parametrize("which", ["share", "relief"])
+@pytest.mark.parametrize("which", ["share", "eye_relief"])
 def test_vertices_that_come_in_are_held_soundly(clean, which):
     store = MemoryStore(clean.store)
     pair = lids_of(clean.character, "L")
@@ -69,7 +69,7 @@ def test_starting_points_come_back_and_spread_evenly(clean):
     near = canvas_of(clean)
     jumps = np.abs(even - near.average @ even)[grown(near, even > 0, 1)]
     assert jumps.max() < 0.15  # straight down everywhere, but for the ridge at the margin
-    for head in (back, after(clean, StartMap(side="R", map="relief", how="even", mirror=True))):
+    for head in (back, after(clean, StartMap(side="R", map="eye_relief", how="even", mirror=True))):
         assert all(c.within for c in board_of(head).cells)
 
 
@@ -142,12 +142,12 @@ def test_what_concerns_a_whole_map_is_done_to_each_eye_by_itself(clean):
 
 
 def test_copied_maps_are_exact_mirror_images(clean):
-    painted = after(clean, SmoothMap(side="L", map="share", steps=9), SetMap(side="L", map="relief", vertices=[5, 900], value=0.6))
+    painted = after(clean, SmoothMap(side="L", map="share", steps=9), SetMap(side="L", map="eye_relief", vertices=[5, 900], value=0.6))
     copied = after(painted, CopyLids(side="L", what="maps"))
     partner = partners(clean)
     held = np.flatnonzero(values(copied, "L", "share"))
     assert (partner[held] >= 0).all()
-    for which in ("share", "relief"):
+    for which in ("share", "eye_relief"):
         left, right = (values(copied, side, which) for side in "LR")
         assert np.array_equal(left[held], right[partner[held]])
     again = after(copied, CopyLids(side="R", what="maps"))  # there and back is nothing
@@ -169,7 +169,7 @@ def test_sides_that_are_not_mirror_images_are_not_copied(clean):
         CopyLids(side="L", what="maps").apply(crooked, store)
 
 
-@pytest.mark.parametrize("which", ["share", "relief"])
+@pytest.mark.parametrize("which", ["share", "eye_relief"])
 def test_a_stroke_replayed_is_the_stroke_drawn(clean, which):
     upper, _ = margins_of(clean.store, lids_of(clean.character, "L"))
     painting = MapPainting("L", which, Brush(0.35, 0.6), {"blink": 0.5}, mirror=True)
@@ -230,7 +230,7 @@ def test_margins_picked_as_they_are_change_nothing(clean):
         upper, lower = margins_of(clean.store, pair)
         again = after(clean, PickMargins(side=pair.side, vertices=[int(upper[4]), int(lower[5])]))
         assert again.character.lids == clean.character.lids
-        assert again.character.reliefs == clean.character.reliefs
+        assert again.character.eye_reliefs == clean.character.eye_reliefs
         assert find_part(again.character, "skin").sets == find_part(clean.character, "skin").sets
 
 

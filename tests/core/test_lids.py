@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tightseam.deform.eye_profile import eye_profile, reach
 from tightseam.geometry.triangulate import triangulate
-from tightseam.lids.relief import ReliefMap, apply_relief, clearance_of
+from tightseam.lids.eye_relief import ReliefMap, apply_relief, clearance_of
 
 from tests.core.shapes import ball
 
@@ -64,7 +64,7 @@ def test_without_relief_the_cornea_cuts_the_lids(clean):
     from tightseam.deform.evaluator import Evaluator
     from tightseam.seams.meter import SeamMeter
 
-    bare = replace(clean.character, reliefs=())
+    bare = replace(clean.character, eye_reliefs=())
     meter = SeamMeter(bare, clean.store, Evaluator(bare, clean.store))
     deepest = max(r.overlap for r in meter.measure(clean.values({"gaze_height": 20})) if r.seam.startswith("lid_"))
     assert 0.2 < deepest < 1.2  # a cornea that bulges 1.2 mm under lids that stand off by a third of one

@@ -15,7 +15,8 @@ from tightseam.document.check import check_names
 from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.model import Binding, CurveKey
-from tightseam.edits.jaw_edits import DriveTargets, SetLips, StartLips
+from tightseam.edits.jaw_edits import SetLips, StartLips
+from tightseam.edits.link_edits import LinkControl
 from tightseam.edits.relief_region_edits import BakeLips
 from tightseam.jaw.face import LowerFace
 from tightseam.jaw.lip_gap import LipGap
@@ -84,11 +85,11 @@ def test_a_head_that_turns_takes_the_seal_along(clean):
 
 def test_it_is_driven_along_a_curve_by_any_control(clean):
     keys = (CurveKey(0.0, 1.0), CurveKey(0.5, 1.0), CurveKey(0.8, 0.0))
-    head = after(clean, DriveTargets(control="jaw_open", targets=["seal_L", "seal_R"], keys=keys))
+    head = after(clean, LinkControl(control="jaw_open", kind="seal", targets=["seal_L", "seal_R"], keys=keys))
     apart = [cdist(*lines(head, {"jaw_open": k})).min(axis=1).max() for k in (0.4, 0.6, 0.8)]
     assert apart[0] < 0.15 < apart[1] < apart[2]
     assert apart[2] == pytest.approx(cdist(*lines(clean, {"jaw_open": 0.8})).min(axis=1).max(), abs=1e-4)
-    assert after(head, DriveTargets(control="jaw_open", targets=["seal_L", "seal_R"])).character == clean.character
+    assert after(head, LinkControl(control="jaw_open", kind="seal", targets=["seal_L", "seal_R"], gain=0)).character == clean.character
 
 
 def test_compiled_and_plain_loops_agree(clean):
@@ -144,8 +145,8 @@ def test_baked_it_is_exact_with_the_jaw_wide_open_and_the_error_is_told(clean):
 @pytest.mark.parametrize(
     ("edit", "says"),
     [
-        (DriveTargets(control="jaw_open", targets=["seal_X"]), "no relief, seal or corner"),
-        (DriveTargets(control="nobody", targets=["seal_L"]), "no control called"),
+        (LinkControl(control="jaw_open", kind="seal", targets=["seal_X"]), "no seal called"),
+        (LinkControl(control="nobody", kind="seal", targets=["seal_L"]), "no control called"),
         (SetLips(zip=(CurveKey(0, 0), CurveKey(2, 1))), "keys go from 0 to 1"),
     ],
 )

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import io
 import json
+import zipfile
 from dataclasses import replace
 from pathlib import Path
 
@@ -11,9 +13,13 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.document.lookup import binding, bone
 from tightseam.document.sections import dump_section
 from tightseam.edits.registry import apply_recipe, parse_recipe
+from tightseam.edits.relief_edits import AddPreset
 from tightseam.exchange.character_file import read_character, write_character
+from tightseam.exchange.glb_extras import KEY, find_extras, make_extras
 from tightseam.jaw.movement import THRUST, driver, movement_of
 from tightseam.shapes.offsets import offsets_of
+
+from tests.head import after
 
 OLDER = Path(__file__).resolve().parents[1] / "older"
 
@@ -56,3 +62,49 @@ def test_a_control_keeps_its_name_and_is_known_by_what_it_does():
     assert thrust is not None
     assert thrust is character.controls[1]
     assert movement_of(character).forward == 0.4
+
+
+SECTIONS_OF_2 = {"sections/eye_reliefs.json": "sections/reliefs.json", "sections/reliefs.json": "sections/surface_reliefs.json"}
+
+
+def test_a_file_of_version_2_has_its_reliefs_under_other_names(clean):
+    head = after(clean, AddPreset(preset="cheek_upper"))
+    today = write_character(head.character, head.store)
+    with zipfile.ZipFile(io.BytesIO(today)) as archive:
+        files = {SECTIONS_OF_2.get(name, name): archive.read(name) for name in archive.namelist()}
+    files["manifest.json"] = files["manifest.json"].replace(b'"version": 3', b'"version": 2')
+    assert b'"version": 2' in files["manifest.json"]
+    before = io.BytesIO()
+    with zipfile.ZipFile(before, "w") as archive:
+        for name, data in files.items():
+            archive.writestr(name, data)
+    back = read_character(before.getvalue(), MemoryStore())
+    assert back.reliefs
+    assert back.eye_reliefs
+    assert back == head.character
+
+
+def test_a_glb_of_version_2_has_its_reliefs_under_other_names(clean):
+    head = after(clean, AddPreset(preset="cheek_upper"))
+    extras = make_extras(head.character, head.store)
+    former = {"eyeReliefs": "reliefs", "reliefs": "surfaceReliefs"}
+    before = {former.get(name, name): value for name, value in extras.items()} | {"version": 2}
+    assert find_extras({"extras": {KEY: before}}) == extras | {"version": 2}
+
+
+def test_what_drives_the_seal_and_maps_of_lids_are_read_under_their_former_names():
+    keys = [{"at": 0, "value": 0}, {"at": 1, "value": 1}]
+    seals = ["seal_L", "seal_R"]
+    before = [
+        {"edit": "jaw.drive", "params": {"control": "jaw_open", "targets": seals, "keys": keys}},
+        {"edit": "jaw.drive", "params": {"control": "jaw_open", "targets": ["relief"]}},
+        {"edit": "control.link", "params": {"control": "smile", "kind": "shape", "target": "pucker", "gain": 0.5}},
+        {"edit": "lids.set_map", "params": {"side": "L", "map": "relief", "vertices": [1], "value": 0.5}},
+    ]
+    today = [
+        {"edit": "control.link", "params": {"control": "jaw_open", "kind": "seal", "targets": seals, "keys": keys}},
+        {"edit": "control.link", "params": {"control": "jaw_open", "kind": "relief", "targets": ["relief"], "gain": 0}},
+        {"edit": "control.link", "params": {"control": "smile", "kind": "shape", "targets": ["pucker"], "gain": 0.5}},
+        {"edit": "lids.set_map", "params": {"side": "L", "map": "eye_relief", "vertices": [1], "value": 0.5}},
+    ]
+    assert parse_recipe(json.dumps(before)) == parse_recipe(json.dumps(today))

@@ -9,7 +9,7 @@ import pytest
 from tightseam.brush.brush import Brush, Dab
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.pull import pulls
-from tightseam.deform.surface_reliefs import place_along
+from tightseam.deform.reliefs import place_along
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_names
 from tightseam.document.check_arrays import check_arrays
@@ -96,7 +96,7 @@ def test_a_profile_follows_the_line_from_the_right_ear_to_the_left(clean):
 @pytest.mark.parametrize("who", ["maren", "hob", "pim"])
 def test_presets_come_from_landmarks_and_are_driven_by_the_opening(rigged, who, name):
     head = after(rigged[who], AddPreset(preset=name))
-    made = head.character.surface_reliefs
+    made = head.character.reliefs
     assert len(made) == (2 if PRESETS[name].paired else 1)
     far = np.linalg.norm(moved(head, {"jaw_open": 1.0}), axis=1)
     assert 0.05 < far.max() < 0.6
@@ -114,7 +114,7 @@ def test_overlapping_ones_add_up_in_any_order_and_muted_ones_do_nothing(patched)
     two = after(patched, CopyRelief(name="relief"))
     assert np.abs(moved(two, {"smile": 1.0}) - 2 * moved(patched, {"smile": 1.0})).max() < 1e-6
     turned = after(two, MoveRelief(name="relief_2", before="relief"))
-    assert [r.name for r in turned.character.surface_reliefs] == ["relief_2", "relief"]
+    assert [r.name for r in turned.character.reliefs] == ["relief_2", "relief"]
     assert np.abs(moved(turned, {"smile": 1.0}) - moved(two, {"smile": 1.0})).max() == 0
     muted = after(two, SetRelief(name="relief", muted=True))
     assert np.abs(moved(muted, {"smile": 1.0}) - moved(patched, {"smile": 1.0})).max() < 1e-6
@@ -141,7 +141,7 @@ def test_mirrored_twice_it_is_where_it_was(clean):
 
 def test_baked_into_a_shape_nothing_moves(patched):
     baked = after(patched, BakeRelief(name="relief"))
-    assert not baked.character.surface_reliefs
+    assert not baked.character.reliefs
     for value in (0.0, 0.4, 1.0):
         one, other = (h.evaluator.points(h.values({"smile": value, "jaw_open": 0.5})) for h in (patched, baked))
         assert np.abs(one - other).max() < 1e-5
@@ -171,7 +171,7 @@ def test_a_region_is_set_and_smoothed(patched):
 
 def test_the_pull_list_names_it(patched):
     found = pulls(patched.evaluator, "skin", [600], patched.values({"smile": 1.0, "jaw_open": 0.7}))
-    own = next(p for p in found if p.kind == "surface relief")
+    own = next(p for p in found if p.kind == "relief")
     assert (own.label, own.lengths[0]) == ("Patch", pytest.approx(4.0, abs=0.01))
 
 
@@ -182,7 +182,7 @@ def test_it_comes_back_from_files_and_grows_with_its_head(clean):
         back = read(write(head.character, head.store), store)
         again = Evaluator(back, store)
         values = head.values({"jaw_open": 1.0})
-        assert back.surface_reliefs[0].profile == head.character.surface_reliefs[0].profile
+        assert back.reliefs[0].profile == head.character.reliefs[0].profile
         assert np.abs(again.points(values) - head.evaluator.points(values)).max() < 2e-4
     store = MemoryStore(head.store)
     double = Evaluator(rescaled(head.character, store, 2.0), store)
@@ -193,7 +193,7 @@ def test_it_comes_back_from_files_and_grows_with_its_head(clean):
 def test_it_goes_with_its_part(clean):
     head = after(clean, AddPreset(preset="under"))
     bare = without(head.character, "part", {"skin"})
-    assert not bare.surface_reliefs
+    assert not bare.reliefs
     assert not bare.lips
     check_names(bare)
 
@@ -217,10 +217,10 @@ def test_what_makes_no_sense_is_refused_in_words(clean, edit, says):
 
 
 def test_a_document_with_a_broken_relief_is_refused(patched):
-    broken = replace(patched.character.surface_reliefs[0], direction="along")
+    broken = replace(patched.character.reliefs[0], direction="along")
     with pytest.raises(BadDocument, match="which way"):
-        check_names(replace(patched.character, surface_reliefs=(broken,)))
+        check_names(replace(patched.character, reliefs=(broken,)))
     store = MemoryStore(patched.store)
-    wild = replace(patched.character.surface_reliefs[0], region=store.put(np.array([2, 0, 0, 0], np.float32)))
+    wild = replace(patched.character.reliefs[0], region=store.put(np.array([2, 0, 0, 0], np.float32)))
     with pytest.raises(BadDocument, match="outside 0 to 1"):
-        check_arrays(replace(patched.character, surface_reliefs=(wild,)), store)
+        check_arrays(replace(patched.character, reliefs=(wild,)), store)

@@ -255,7 +255,7 @@ def _parts_spoken_of(character: Character) -> set[str | None]:
         *bound,
         *moved,
         *(n for s in character.seams for n in (s.probe, s.solid)),
-        *(n for r in character.reliefs for n in (r.eye, r.skin)),
+        *(n for r in character.eye_reliefs for n in (r.eye, r.skin)),
     }
 
 

@@ -132,7 +132,7 @@ def test_any_place_of_the_face_is_reached_and_on_lids_most_are(head, seed):
     left = solver.reach(every, other.posed)
     assert np.abs(np.linalg.norm(solver.posed - other.posed, axis=1) - left).max() < 1e-6
     on_lids = np.zeros(len(every), bool)
-    for relief, lids in zip(evaluator.rig.reliefs, evaluator.rig.lids, strict=True):
+    for relief, lids in zip(evaluator.rig.eye_reliefs, evaluator.rig.lids, strict=True):
         on_lids[relief.vertices] = on_lids[lids.turning.vertices] = True
     assert left[~on_lids].max() < 0.01 * MM
     assert (left[on_lids] < 0.01 * MM).mean() > 0.8

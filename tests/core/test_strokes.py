@@ -85,7 +85,7 @@ class Hand:
         return painting, dabs, PaintWeights(painting=painting, dabs=dabs)
 
     def lid_map(self) -> Made:
-        painting = MapPainting("L", self.one_of("share", "relief"), self.brush, self.values, mirror=self.mirror)
+        painting = MapPainting("L", self.one_of("share", "eye_relief"), self.brush, self.values, mirror=self.mirror)
         dabs = self.dabs(("lid_upper_L",))
         return painting, dabs, PaintMap(painting=painting, dabs=dabs)
 

@@ -22,7 +22,7 @@ def test_the_plan_is_drawn_from_the_head_and_arranged(client, maren):
 
 def test_a_link_along_a_curve_is_drawn_as_it_answers(client, maren):
     keys = [{"at": 0, "value": 0}, {"at": 0.5, "value": 1}, {"at": 1, "value": 0.2}]
-    assert edit(client, maren, 1, "control.link", control="pucker", kind="shape", target="smile", keys=keys)[0] == 200
+    assert edit(client, maren, 1, "control.link", control="pucker", kind="shape", targets=["smile"], keys=keys)[0] == 200
     curve = get(client, f"/api/characters/{maren}/controls?revision=2")[1]["curves"][0]
     assert (curve["control"], curve["target"]) == ("pucker", "smile")
     assert curve["curve"]["path"][0] == [0, 0]

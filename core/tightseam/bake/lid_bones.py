@@ -42,7 +42,7 @@ def with_lids_as_bones(character: Character, store: ArrayStore) -> Character:
     return replace(
         character,
         lids=tuple(x for x in character.lids if x.eye not in eyes),
-        reliefs=tuple(r for r in character.reliefs if r.eye not in eyes),
+        eye_reliefs=tuple(r for r in character.eye_reliefs if r.eye not in eyes),
     )
 
 

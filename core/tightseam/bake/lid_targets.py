@@ -47,7 +47,7 @@ def without_lids_by_shapes(character: Character) -> Character:
     return replace(
         character,
         lids=left,
-        reliefs=tuple(r for r in character.reliefs if r.eye not in gone),
+        eye_reliefs=tuple(r for r in character.eye_reliefs if r.eye not in gone),
         controls=without_lid_links(character.controls, {name for pair in left for name in pair.names}),
     )
 

@@ -20,4 +20,4 @@ def with_lids_baked(character: Character, store: ArrayStore) -> Character:
     """
     if not character.lids:
         return character
-    return replace(with_effects_baked(character, store, CLOSING, rest_values(character)), lids=(), reliefs=())
+    return replace(with_effects_baked(character, store, CLOSING, rest_values(character)), lids=(), eye_reliefs=())

@@ -10,8 +10,8 @@ import numpy as np
 from tightseam.bake.controls import with_effects_baked
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.meshes import Meshes, compile_meshes
+from tightseam.deform.reliefs import relief_offsets
 from tightseam.deform.skinned_alike import all_linear
-from tightseam.deform.surface_reliefs import relief_offsets
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.change import with_links_to
 from tightseam.document.errors import BadRequest
@@ -71,7 +71,7 @@ def with_lips_baked(character: Character, store: ArrayStore) -> Character:
 def with_mouth_baked(character: Character, store: ArrayStore) -> Character:
     """The character with all reliefs and the lips as shapes. Without a jaw that opens the lips are left out."""
     meshes = compile_meshes(character, store)
-    for relief in character.surface_reliefs:
+    for relief in character.reliefs:
         character = with_relief_baked(character, store, relief, meshes)
     try:
         return with_lips_baked(character, store)
@@ -85,9 +85,9 @@ def bake_errors(character: Character, store: ArrayStore) -> list[BakeError]:
     scratch = MemoryStore(store)
     meshes = compile_meshes(character, scratch)
     found = []
-    if character.surface_reliefs:
+    if character.reliefs:
         baked = character
-        for relief in character.surface_reliefs:
+        for relief in character.reliefs:
             baked = with_relief_baked(baked, scratch, relief, meshes)
         found.append(_error("Reliefs", character, baked, scratch))
     if character.lips:

@@ -34,8 +34,8 @@ def with_ride(character: Character, store: ArrayStore, part: Part, carrier: Part
     roots = ride_roots(character, store, part, carrier, by)
     ride = Ride(carrier.name, store.put(roots.astype(np.int32)), by == "tuft")
     ridden = with_binding(character, Binding(part.name, "ride", (), ride))
-    reliefs = tuple(replace(r, followers=tuple(f for f in r.followers if f[0] != part.name)) for r in ridden.reliefs)
-    return replace(ridden, reliefs=reliefs, shapes=_beside_ride(replace(ridden, reliefs=reliefs), store, part, tolerance))
+    eye_reliefs = tuple(replace(r, followers=tuple(f for f in r.followers if f[0] != part.name)) for r in ridden.eye_reliefs)
+    return replace(ridden, eye_reliefs=eye_reliefs, shapes=_beside_ride(replace(ridden, eye_reliefs=eye_reliefs), store, part, tolerance))
 
 
 def ride_roots(character: Character, store: ArrayStore, part: Part, carrier: Part, by: By) -> Ints:

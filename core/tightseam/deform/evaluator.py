@@ -178,8 +178,8 @@ class Evaluator:
 
     def _raise(self, values: Mapping[str, float]) -> None:
         """Add the reliefs to what is shaped, in place."""
-        if self.rig.surface_reliefs.names:
-            self.rig.surface_reliefs.add(self._shaped, self._shaped, self.skeleton.relief_strengths(values))
+        if self.rig.reliefs.names:
+            self.rig.reliefs.add(self._shaped, self._shaped, self.skeleton.relief_strengths(values))
 
     def _close(self, left_open: Floats, turns: Turns) -> Floats:
         """Close the lids, in place; their closings (2 E,)."""

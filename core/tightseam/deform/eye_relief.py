@@ -16,7 +16,7 @@ from tightseam.geometry.types import Floats, Ints
 
 
 @dataclass(frozen=True)
-class CompiledRelief:
+class CompiledEyeRelief:
     """One eye relief with global vertex numbers. `lid` (K,) is the number of the lid with which each vertex swells, counted over the
     lids of all eyes, the upper one of each first; -1 for none."""
 
@@ -52,17 +52,17 @@ class CompiledRelief:
         loops.relieve(points, *map(read_only, seen, kinds), pushed)
         loops.follow(points, *map(read_only, (self.follower_vertices, self.follower_rows, pushed)))
 
-    def with_amount(self, amount: Floats) -> CompiledRelief:
+    def with_amount(self, amount: Floats) -> CompiledEyeRelief:
         """The same with another amount (K,) 0..1."""
         return replace(self, amount=amount.astype(np.float32))
 
 
-def compile_relief(relief: EyeRelief, eye: CompiledEye, character: Character, store: ArrayStore, meshes: Meshes) -> CompiledRelief:
+def compile_eye_relief(relief: EyeRelief, eye: CompiledEye, character: Character, store: ArrayStore, meshes: Meshes) -> CompiledEyeRelief:
     own = np.asarray(store.get(relief.vertices)).astype(np.int64)
     skin = meshes.rows(relief.skin)
     row_of = rows_among(own, skin.stop - skin.start)
     followers = [(meshes.rows(name), row_of[np.asarray(store.get(roots))]) for name, roots in relief.followers]
-    return CompiledRelief(
+    return CompiledEyeRelief(
         eye,
         (own + skin.start).astype(np.int32),
         np.asarray(store.get(relief.amount)).astype(np.float32),

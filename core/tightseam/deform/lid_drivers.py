@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from tightseam.deform import plain
-from tightseam.deform.eye_relief import CompiledRelief
+from tightseam.deform.eye_relief import CompiledEyeRelief
 from tightseam.deform.lids import CompiledLids
 from tightseam.document.model import LidDriver
 from tightseam.geometry.knots import best_knots, chord_errors, fitted
@@ -79,7 +79,7 @@ class LidBones:
 StandIn = LidShapes | LidBones
 
 
-def stand_in(driver: LidDriver, lids: CompiledLids, relief: CompiledRelief | None, rest: Floats) -> StandIn | None:
+def stand_in(driver: LidDriver, lids: CompiledLids, relief: CompiledEyeRelief | None, rest: Floats) -> StandIn | None:
     """What closes lids by `driver`, worked out on the neutral `rest` (N, 3) of all parts; None for the arc itself."""
     if driver.kind == "shapes":
         return LidSampler(lids, relief, rest).shapes(driver.between, driver.gaze)
@@ -89,7 +89,7 @@ def stand_in(driver: LidDriver, lids: CompiledLids, relief: CompiledRelief | Non
 class LidSampler:
     """The lids of one eye with their eye relief, sampled on the neutral `rest` (N, 3) of all parts, to make shapes of."""
 
-    def __init__(self, lids: CompiledLids, relief: CompiledRelief | None, rest: Floats) -> None:
+    def __init__(self, lids: CompiledLids, relief: CompiledEyeRelief | None, rest: Floats) -> None:
         self._lids, self._relief, self._rest = lids, relief, rest
         self.rows, self.lid = _moving(lids, relief)
 
@@ -119,7 +119,7 @@ class LidSampler:
 
 
 def posed_lids(
-    lids: CompiledLids, relief: CompiledRelief | None, rest: Floats, closing: float, gaze: tuple[float, float] = (0.0, 0.0)
+    lids: CompiledLids, relief: CompiledEyeRelief | None, rest: Floats, closing: float, gaze: tuple[float, float] = (0.0, 0.0)
 ) -> Floats:
     """Points (N, 3) with both lids of an eye closed on the arc by `closing` over the eye that looks up and outwards by degrees. What the
     gaze itself closes is left out, how far it takes the lids to the side is not."""
@@ -147,7 +147,7 @@ def lid_bones(lids: CompiledLids, rest: Floats) -> LidBones:
     return LidBones(rows, lid, weights, angles, turning.arc.centre, -hand * turning.arc.axes[0])
 
 
-def _moving(lids: CompiledLids, relief: CompiledRelief | None) -> tuple[Ints, Ints]:
+def _moving(lids: CompiledLids, relief: CompiledEyeRelief | None) -> tuple[Ints, Ints]:
     """Vertices that lids and relief of an eye move, and the lid each belongs to; what only the relief moves goes with the upper one."""
     turning = lids.turning
     of_lid = dict(zip(turning.vertices.tolist(), (1 - turning.upper.astype(int)).tolist(), strict=True))

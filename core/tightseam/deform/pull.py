@@ -60,7 +60,7 @@ def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapp
         *(replace(x, vectors=x.vectors @ turned.T) for x in _shapes(evaluator, rows, values)),
         *_reliefs(evaluator, rows, values),
         Pull("lids", "lids", "Lids", CM_TO_MM * (stages.closed[rows] - stages.raised[rows]).astype(float)),
-        Pull("relief", "eye_relief", "Eye relief", CM_TO_MM * (stages.relieved[rows] - stages.closed[rows]).astype(float)),
+        Pull("eye relief", "eye_relief", "Eye relief", CM_TO_MM * (stages.relieved[rows] - stages.closed[rows]).astype(float)),
         Pull("seal", "lips", "Seal of the lips", CM_TO_MM * (stages.sealed[rows] - stages.relieved[rows]).astype(float)),
     ]
     on = next((b.ride.on for b in evaluator.character.bindings if b.part == part and b.ride), None)
@@ -135,8 +135,8 @@ def _shapes(evaluator: Evaluator, rows: Ints, values: Mapping[str, float]) -> li
 def _reliefs(evaluator: Evaluator, rows: Ints, values: Mapping[str, float]) -> list[Pull]:
     strengths = evaluator.skeleton.relief_strengths(values)
     return [
-        Pull("surface relief", r.name, r.label, CM_TO_MM * float(strengths[k]) * _offsets(evaluator.rig.surface_reliefs, k, rows))
-        for k, r in enumerate(evaluator.character.surface_reliefs)
+        Pull("relief", r.name, r.label, CM_TO_MM * float(strengths[k]) * _offsets(evaluator.rig.reliefs, k, rows))
+        for k, r in enumerate(evaluator.character.reliefs)
     ]
 
 

@@ -8,17 +8,17 @@ from functools import cached_property
 
 import numpy as np
 
-from tightseam.deform.eye_relief import CompiledRelief, compile_relief
+from tightseam.deform.eye_relief import CompiledEyeRelief, compile_eye_relief
 from tightseam.deform.eyes import CompiledEye, compile_eye
 from tightseam.deform.lid_drivers import StandIn, stand_in
 from tightseam.deform.lids import CompiledLids, compile_lids, openness_limited
 from tightseam.deform.lips import CompiledLips, compile_lips
 from tightseam.deform.meshes import Meshes, compile_meshes
+from tightseam.deform.reliefs import compile_reliefs
 from tightseam.deform.ride import CompiledRide, compile_ride
 from tightseam.deform.shape_runs import ShapeRuns, compile_shapes
 from tightseam.deform.skeleton import Skeleton, compile_skeleton
 from tightseam.deform.skinning import Skinning, compile_skinning
-from tightseam.deform.surface_reliefs import compile_reliefs
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import part as find_part
@@ -38,10 +38,10 @@ class CompiledRig:
     skeleton: Skeleton
     shapes: ShapeRuns
     muted: Bools
-    surface_reliefs: ShapeRuns
+    reliefs: ShapeRuns
     lids: tuple[CompiledLids, ...]
     stand_ins: tuple[StandIn | None, ...]
-    reliefs: tuple[CompiledRelief, ...]
+    eye_reliefs: tuple[CompiledEyeRelief, ...]
     skinning: Skinning
     lips: CompiledLips | None
     rides: tuple[CompiledRide, ...]
@@ -52,13 +52,13 @@ class CompiledRig:
     @cached_property
     def eyes(self) -> dict[str, CompiledEye]:
         """The eyes that lids or eye relief go by, by part."""
-        return {eye.part: eye for eye in [*(x.eye for x in self.lids), *(r.eye for r in self.reliefs)]}
+        return {eye.part: eye for eye in [*(x.eye for x in self.lids), *(r.eye for r in self.eye_reliefs)]}
 
     @cached_property
-    def relieved(self) -> tuple[CompiledRelief, ...]:
+    def relieved(self) -> tuple[CompiledEyeRelief, ...]:
         """The eye reliefs that act by themselves: what stands in for the arc has what it can of its own."""
         stood_in = {x.eye.part for x, s in zip(self.lids, self.stand_ins, strict=True) if s is not None}
-        return tuple(r for r in self.reliefs if r.eye.part not in stood_in)
+        return tuple(r for r in self.eye_reliefs if r.eye.part not in stood_in)
 
     def strengths(self, values: Mapping[str, float]) -> Floats:
         """Strength of each shape, (S,)."""
@@ -90,18 +90,16 @@ class CompiledRig:
 
 def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
     """The rig of a character. An edit to one shape does not compile the skeleton again, nor the lids of one eye those of the other."""
-    sections = ("parts", "shapes", "bones", "bindings", "surface_reliefs", "lips", "controls")
+    sections = ("parts", "shapes", "bones", "bindings", "reliefs", "lips", "controls")
     of = dict(zip(sections, keys_of(character, sections), strict=True))
     parts, carried = of["parts"], (of["parts"], of["bones"], of["bindings"])
     meshes = compile_meshes(character, store)
     shapes = DERIVED.get(("shapes", parts, of["shapes"]), lambda: compile_shapes(character.shapes, store, meshes))
-    surface_reliefs = DERIVED.get(
-        ("surface reliefs", parts, of["surface_reliefs"]), lambda: compile_reliefs(character.surface_reliefs, store, meshes)
-    )
+    reliefs = DERIVED.get(("reliefs", parts, of["reliefs"]), lambda: compile_reliefs(character.reliefs, store, meshes))
     lid_names = tuple(name for x in character.lids for name in x.names)
     skeleton = DERIVED.get(
-        ("skeleton", of["bones"], of["controls"], of["shapes"], lid_names, surface_reliefs.names),
-        lambda: compile_skeleton(character.controls, character.bones, shapes.names, lid_names, surface_reliefs.names),
+        ("skeleton", of["bones"], of["controls"], of["shapes"], lid_names, reliefs.names),
+        lambda: compile_skeleton(character.controls, character.bones, shapes.names, lid_names, reliefs.names),
     )
     lips = DERIVED.get(
         ("lips", parts, of["bones"], of["lips"]),
@@ -109,18 +107,18 @@ def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
     )
     eyes = {
         name: DERIVED.get(("eye", name, carried), lambda name=name: compile_eye(name, character, store))  # type: ignore[misc]
-        for name in {*(x.eye for x in character.lids), *(r.eye for r in character.reliefs)}
+        for name in {*(x.eye for x in character.lids), *(r.eye for r in character.eye_reliefs)}
     }
     about = tuple((x.eye, x.skin, x.vertices, x.upper) for x in character.lids)
-    reliefs = tuple(
-        DERIVED.get(("eye relief", r, carried, about), lambda r=r: compile_relief(r, eyes[r.eye], character, store, meshes))  # type: ignore[misc]
-        for r in character.reliefs
+    eye_reliefs = tuple(
+        DERIVED.get(("eye relief", r, carried, about), lambda r=r: compile_eye_relief(r, eyes[r.eye], character, store, meshes))  # type: ignore[misc]
+        for r in character.eye_reliefs
     )
     lids = tuple(
         DERIVED.get(("lids", x, carried), lambda x=x: compile_lids(x, eyes[x.eye], store, meshes))  # type: ignore[misc]
         for x in character.lids
     )
-    relief_of, own_relief = {r.eye.part: r for r in reliefs}, {r.eye: r for r in character.reliefs}
+    relief_of, own_relief = {r.eye.part: r for r in eye_reliefs}, {r.eye: r for r in character.eye_reliefs}
     stand_ins = tuple(
         DERIVED.get(
             ("stand-in", x, own_relief.get(x.eye), carried, about),
@@ -134,10 +132,10 @@ def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
         skeleton,
         shapes,
         np.array([s.muted for s in character.shapes], bool),
-        surface_reliefs,
+        reliefs,
         lids,
         stand_ins,
-        reliefs,
+        eye_reliefs,
         compile_skinning(character, store),
         lips,
         tuple(_ride(b, character, store, meshes, parts) for b in character.bindings if b.ride is not None),

@@ -13,7 +13,7 @@ from tightseam.document.make import make_delta
 from tightseam.document.model import Character, EyeRelief, PartDelta, Shape
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.types import Floats
-from tightseam.lids.tune import lids_of, relief_of, with_lids, with_relief
+from tightseam.lids.tune import eye_relief_of, lids_of, with_eye_relief, with_lids
 
 THIN = 0.3  # of the eye relief, where it has been brushed away
 SINK = 0.12  # cm by which the smile pushes the lower lid towards the eye
@@ -52,7 +52,7 @@ class LidFaults:
         vertices, amount = (np.asarray(self.store.get(key)) for key in (relief.vertices, relief.amount))
         hole = near[vertices] > 0.3
         thin = replace(relief, amount=self.store.put(np.where(hole, THIN * amount, amount).astype(np.float32)))
-        self.character = with_relief(self.character, thin)
+        self.character = with_eye_relief(self.character, thin)
         centre = self._marks[f"eye_centre_{side}"]
         inwards = centre - self._skin
         inwards /= np.linalg.norm(inwards, axis=1)[:, None]
@@ -63,7 +63,7 @@ class LidFaults:
         """Lids that do not sink back where the cornea has turned away: a gaze to the side leaves them."""
         relief = self._relief(side)
         none = np.zeros(len(np.asarray(self.store.get(relief.settle))), np.float32)
-        self.character = with_relief(self.character, replace(relief, settle=self.store.put(none)))
+        self.character = with_eye_relief(self.character, replace(relief, settle=self.store.put(none)))
         for lid in ("upper", "lower"):
             self._plant({"off_eye"}, side, lid, "lids.fit_relief", np.asarray(self.store.get(relief.vertices)))
 
@@ -77,7 +77,7 @@ class LidFaults:
         self._plant({"short", "crease", "stretch", "lid_in_eye"}, side, "upper", "lids.mend_map", vertices[patch])
 
     def _relief(self, side: str) -> EyeRelief:
-        found = relief_of(self.character, lids_of(self.character, side))
+        found = eye_relief_of(self.character, lids_of(self.character, side))
         assert found is not None
         return found
 

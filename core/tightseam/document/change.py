@@ -32,7 +32,7 @@ def with_shape(character: Character, shape: Shape) -> Character:
 
 def with_relief(character: Character, relief: Relief) -> Character:
     """The character with this relief in place of the one of its name."""
-    return replace(character, surface_reliefs=tuple(relief if r.name == relief.name else r for r in character.surface_reliefs))
+    return replace(character, reliefs=tuple(relief if r.name == relief.name else r for r in character.reliefs))
 
 
 def with_control(character: Character, control: Control) -> Character:

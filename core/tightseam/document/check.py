@@ -70,7 +70,7 @@ def _check_lids(character: Character) -> None:
 
 
 def _check_mouth(character: Character) -> None:
-    for relief in character.surface_reliefs:
+    for relief in character.reliefs:
         _check_relief(relief)
     if len(character.lips) > 1:
         raise BadDocument("The character has more than one pair of lips.")
@@ -135,7 +135,7 @@ CHECKS: dict[Callable[[Character], None], tuple[str, ...]] = {
     _check_bones: ("bones",),
     _check_rides: ("bindings",),
     _check_lids: ("lids",),
-    _check_mouth: ("surface_reliefs", "lips"),
+    _check_mouth: ("reliefs", "lips"),
     _check_controls: ("controls", "plan"),
     _check_seams: ("parts", "seams"),
 }

@@ -61,7 +61,7 @@ def shape(character: Character, name: str) -> Shape:
 
 
 def relief(character: Character, name: str) -> Relief:
-    return by_name(character.surface_reliefs, name, "relief")
+    return by_name(character.reliefs, name, "relief")
 
 
 def control(character: Character, name: str) -> Control:

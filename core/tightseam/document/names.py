@@ -15,7 +15,7 @@ from tightseam.document.mouth_model import CORNERS, SEALS
 from tightseam.document.sections import SECTION_NAMES, keys_of
 from tightseam.document.walk import fields_of
 
-NAMING = ("parts", "bones", "shapes", "surface_reliefs", "lids", "lips", "controls")  # sections with names that others speak of
+NAMING = ("parts", "bones", "shapes", "reliefs", "lids", "lips", "controls")  # sections with names that others speak of
 NAMED = (*NAMING, "landmarks", "plan", "seams", "poses", "selections")
 Names = dict[Noun, Collection[str]]
 _KNOWN = Cache(1 << 15, one)  # by the ids of things that are kept with them
@@ -29,7 +29,7 @@ def names_of(character: Character) -> Names:
         "part": {p.name for p in character.parts},
         "bone": {b.name for b in character.bones},
         "shape": {s.name for s in character.shapes},
-        "relief": {r.name for r in character.surface_reliefs},
+        "relief": {r.name for r in character.reliefs},
         "lid": {name for pair in character.lids for name in pair.names},
         "seal": SEALS if character.lips else (),
         "corner": CORNERS if character.lips else (),

@@ -13,6 +13,7 @@ from pydantic import BeforeValidator
 EDITS = {"shape.mix": "shape.add_up"}
 RIDES = {"lock": "tuft"}
 SCULPT_TOOLS = {"inflate": "swell", "deflate": "sink"}
+LID_MAPS = {"relief": "eye_relief"}
 
 
 def reading(older: Mapping[str, str]) -> BeforeValidator:
@@ -22,3 +23,19 @@ def reading(older: Mapping[str, str]) -> BeforeValidator:
         return older.get(value, value) if isinstance(value, str) else value
 
     return BeforeValidator(of_today)
+
+
+def step_of_today(step: Any) -> Any:
+    """An edit as JSON under the name it has today, with the parameters of today."""
+    if not isinstance(step, dict) or not isinstance(step.get("edit"), str):
+        return step
+    if step["edit"] == "jaw.drive" and isinstance(step.get("params"), dict):
+        return {"edit": "control.link", "params": _link(step["params"])}
+    return step | {"edit": EDITS.get(step["edit"], step["edit"])}
+
+
+def _link(params: dict[str, Any]) -> dict[str, Any]:
+    """What had a control drive reliefs, seals or corners, which without keys let go."""
+    first = str((params.get("targets") or ("",))[0])
+    kind = next((k for k in ("seal", "corner") if first.startswith(f"{k}_")), "relief")
+    return params | {"kind": kind, "gain": 1.0 if params.get("keys") else 0.0}

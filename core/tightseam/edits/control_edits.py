@@ -8,21 +8,16 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change import moved, with_control, with_link
-from tightseam.document.control_chains import chain_depth
+from tightseam.document.change import moved, with_control
 from tightseam.document.errors import BadRequest
 from tightseam.document.free_name import free_name
-from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import control as find_control
-from tightseam.document.lookup import relief as find_relief
 from tightseam.document.lookup import shape as find_shape
-from tightseam.document.model import Axis, Character, Control, Link, LinkKind
-from tightseam.document.mouth_model import CORNERS, SEALS
+from tightseam.document.model import Character, Control, Link
 from tightseam.document.removal import without
 from tightseam.document.rename import renamed
 from tightseam.document.twins import other_side
 from tightseam.edits.base import Edit
-from tightseam.edits.curves import Keys, checked_keys
 from tightseam.edits.set_range import FARTHEST, check_range
 
 MOST_CONTROLS = 1000
@@ -122,46 +117,6 @@ class MoveControl(Edit):
 
     def describe(self, character: Character) -> str:
         return f"Moved the control {find_control(character, self.control).label} in the list"
-
-
-class LinkControl(Edit):
-    """Have a control drive something by so much a unit, or along a curve over its values; with `gain` 0 and no keys it lets go."""
-
-    control: str
-    kind: LinkKind
-    target: str
-    gain: Number = 1.0
-    axis: Axis | None = None
-    by: Literal["turn", "move"] = "turn"
-    keys: Keys = ()
-
-    def apply(self, character: Character, store: ArrayStore) -> Character:
-        control = find_control(character, self.control)
-        _check_target(character, self.kind, self.target)
-        if (self.kind == "bone") != (self.axis is not None):
-            raise BadRequest("A bone is driven about or along one of its axes, x, y or z; nothing else has axes.")
-        keys = checked_keys(self.keys, "response", values=(-FARTHEST, FARTHEST))
-        link = Link(self.kind, self.target, self.gain, self.axis, self.by, keys)
-        changed = with_link(character, control.name, link if self.gain else None, link)
-        if chain_depth(changed.controls) is None:
-            raise BadRequest(f"{control.label} would drive itself: {self.target} leads back to it.")
-        return changed
-
-    def describe(self, character: Character) -> str:
-        label = find_control(character, self.control).label
-        return f"{label} drives {self.target}" if self.gain else f"{label} no longer drives {self.target}"
-
-
-def _check_target(character: Character, kind: LinkKind, target: str) -> None:
-    """BadRequest where there is nothing of that kind and name to drive."""
-    find = {"shape": find_shape, "bone": find_bone, "relief": find_relief, "control": find_control}
-    if kind in find:
-        find[kind](character, target)
-        return
-    lids = {name for x in character.lids for name in x.names}
-    there = lids if kind == "lid" else set(SEALS if kind == "seal" else CORNERS) if character.lips else set()
-    if target not in there:
-        raise BadRequest(f"There is no {kind} called “{target}”. There are: {', '.join(sorted(there)) or 'none'}.")
 
 
 def _free(character: Character, name: str, more: list[Control] | None = None) -> str:

@@ -10,18 +10,16 @@ from pydantic import Field
 
 from tightseam.controls.starting_set import lip_controls
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change import with_binding, with_link
+from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import binding as find_binding
-from tightseam.document.lookup import control as find_control
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points, vertex_mask
-from tightseam.document.model import Character, Link, LinkKind, Lips
-from tightseam.document.mouth_model import CORNERS, SEALS
+from tightseam.document.model import Character, Lips
 from tightseam.document.units import CM_TO_MM
 from tightseam.edits.base import Edit
-from tightseam.edits.curves import Keys, checked_keys, response_keys
+from tightseam.edits.curves import Keys, checked_keys
 from tightseam.jaw.face import LowerFace
 from tightseam.jaw.harden import hardened
 from tightseam.jaw.lips_setup import first_lips
@@ -44,36 +42,6 @@ class SetMovement(Edit):
 
     def describe(self, character: Character) -> str:
         return f"Set the jaw to open {self.opens:g}° and slide {CM_TO_MM * self.slides:.1f} mm"
-
-
-class DriveTargets(Edit):
-    """Have a control drive reliefs, seals or corners along a curve over its values; without keys it does not any more."""
-
-    control: str
-    targets: list[str] = Field(min_length=1, max_length=20)
-    keys: Keys = ()
-
-    def apply(self, character: Character, store: ArrayStore) -> Character:
-        control = find_control(character, self.control)
-        keys = response_keys(self.keys)
-        reliefs = {r.name for r in character.surface_reliefs}
-        for target in self.targets:
-            kind: LinkKind | None = (
-                "relief" if target in reliefs else "seal" if target in SEALS else "corner" if target in CORNERS else None
-            )
-            if kind is None or (kind != "relief" and not character.lips):
-                there = [*reliefs, *(SEALS + CORNERS if character.lips else ())]
-                raise BadRequest(f"There is no relief, seal or corner “{target}”. There are: {', '.join(there) or 'none'}.")
-            link = Link(kind, target, 1.0, curve=keys)
-            character = with_link(character, control.name, link if keys else None, link)
-        return character
-
-    def describe(self, character: Character) -> str:
-        labels = {r.name: r.label for r in character.surface_reliefs}
-        labels |= {f"seal_{s}": f"Lip seal {s}" for s in "LR"} | {f"corner_{s}": f"Mouth corner {s}" for s in "LR"}
-        said = " and ".join(labels.get(t, t) for t in self.targets)
-        driven = find_control(character, self.control).label
-        return f"{driven} drives {said}" if self.keys else f"{driven} no longer drives {said}"
 
 
 class SetLips(Edit):

@@ -11,11 +11,13 @@ from pydantic import Field
 
 from tightseam.brush.brush import Dab
 from tightseam.brush.canvas import Canvas, canvas_of
+from tightseam.document import older
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_mask
 from tightseam.document.model import Character, Lids, Side
+from tightseam.document.older import reading
 from tightseam.edits.base import Edit
 from tightseam.edits.drawing import DRAWINGS
 from tightseam.edits.lid_edits import eyes_said, sides_of
@@ -164,7 +166,7 @@ class MendMap(LidMapEdit):
 class FitRelief(LidMapEdit):
     """Raise the eye relief of picked vertices to all of it, softly round them, with the clearance they have in the neutral."""
 
-    map: Literal["relief"] = "relief"
+    map: Annotated[Literal["eye_relief"], reading(older.LID_MAPS)] = "eye_relief"
     vertices: Picked
 
     def changed(self, work: MapWork) -> Floats:

@@ -8,22 +8,23 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, TypeAdapter, ValidationError, create_model
 
-from tightseam.document import older
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character
+from tightseam.document.older import step_of_today
 from tightseam.edits.base import Edit
 from tightseam.edits.binding_edits import SetEnvelope, TransferWeights, WeighPart
 from tightseam.edits.bone_edits import FollowLandmarks, PlaceBone, RenameBone, SetBoneLimits, SetParent, SetRole
 from tightseam.edits.bone_weight_edits import AddWeights, MultiplyWeights, RemapWeights, SetWeights
 from tightseam.edits.build_edits import BuildBones, StartRig
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
-from tightseam.edits.control_edits import AddControl, ControlShapes, LinkControl, MoveControl, RemoveControls, RenameControl
+from tightseam.edits.control_edits import AddControl, ControlShapes, MoveControl, RemoveControls, RenameControl
 from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
-from tightseam.edits.jaw_edits import DriveTargets, HardenHead, SetDual, SetLips, SetMovement, StartLips
+from tightseam.edits.jaw_edits import HardenHead, SetDual, SetLips, SetMovement, StartLips
 from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, PlaceLandmark, RemoveLandmarks, SuggestLandmarks
 from tightseam.edits.lid_edits import CopyLids, DriveLids, PickMargins, ResetLids, SetClosedLine, SetGazeFollow
 from tightseam.edits.lid_map_edits import FitRelief, MendMap, PaintMap, SetMap, SmoothMap, StartMap
+from tightseam.edits.link_edits import LinkControl
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
 from tightseam.edits.paint_edits import PaintWeights
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
@@ -118,7 +119,6 @@ EDITS: dict[str, type[Edit]] = {
     "lids.paint_map": PaintMap,
     "lids.fit_relief": FitRelief,
     "jaw.set_movement": SetMovement,
-    "jaw.drive": DriveTargets,
     "jaw.harden_head": HardenHead,
     "lips.set": SetLips,
     "lips.start": StartLips,
@@ -215,15 +215,7 @@ else:
     Step = Annotated[reduce(or_, [_step(name, edit) for name, edit in EDITS.items()]), Field(discriminator="edit")]
 
 
-def _of_today(step: Any) -> Any:
-    return (
-        step | {"edit": older.EDITS.get(step["edit"], step["edit"])}
-        if isinstance(step, dict) and isinstance(step.get("edit"), str)
-        else step
-    )
-
-
-_recipe: TypeAdapter[Any] = TypeAdapter(list[Annotated[Step, BeforeValidator(_of_today)]])
+_recipe: TypeAdapter[Any] = TypeAdapter(list[Annotated[Step, BeforeValidator(step_of_today)]])
 
 
 def parse_recipe(text: bytes | str) -> list[Step]:

@@ -42,7 +42,7 @@ class AddPreset(Edit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         face = LowerFace(character, store)
-        made = preset(face, self.preset, {r.name for r in character.surface_reliefs}, self.cm)
+        made = preset(face, self.preset, {r.name for r in character.reliefs}, self.cm)
         control = driver(character, OPEN)
         return _added(character, made, control, rising(control))
 
@@ -78,7 +78,7 @@ class AddRelief(Edit):
             order = np.argsort(self.vertices)
             vertices, region = np.array(self.vertices)[order], np.array(self.region)[order]
         made = Relief(
-            free_name("relief", {r.name for r in character.surface_reliefs}),
+            free_name("relief", {r.name for r in character.reliefs}),
             " ".join(self.label.split()),
             part.name,
             store.put(vertices.astype(np.int32)),
@@ -179,7 +179,7 @@ class MoveRelief(Edit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         before = find_relief(character, self.before) if self.before is not None else None
-        return replace(character, surface_reliefs=moved(character.surface_reliefs, find_relief(character, self.name), before))
+        return replace(character, reliefs=moved(character.reliefs, find_relief(character, self.name), before))
 
     def describe(self, character: Character) -> str:
         return f"Moved the relief {find_relief(character, self.name).label} in the list"
@@ -193,7 +193,7 @@ class CopyRelief(Edit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         relief = find_relief(character, self.name)
-        taken = {r.name for r in character.surface_reliefs}
+        taken = {r.name for r in character.reliefs}
         if self.to == "copy":
             made = replace(relief, name=free_name(relief.name, taken), label=f"{relief.label} copy", twin=None)
             return _beside(character, relief, made)
@@ -226,16 +226,16 @@ class RemoveRelief(Edit):
 
 
 def _added(character: Character, made: tuple[Relief, ...], control: Control | None, keys: CurveKeys) -> Character:
-    if len(character.surface_reliefs) + len(made) > MOST_RELIEFS:
-        raise BadRequest(f"There are {len(character.surface_reliefs)} reliefs already; {MOST_RELIEFS} are the most.")
+    if len(character.reliefs) + len(made) > MOST_RELIEFS:
+        raise BadRequest(f"There are {len(character.reliefs)} reliefs already; {MOST_RELIEFS} are the most.")
     return with_reliefs(character, made, control, keys)
 
 
 def _beside(character: Character, relief: Relief, made: Relief) -> Character:
     """The character with a relief added after another and driven as that is."""
-    at = [r.name for r in character.surface_reliefs].index(relief.name) + 1
-    reliefs = character.surface_reliefs
-    character = replace(character, surface_reliefs=(*reliefs[:at], made, *reliefs[at:]))
+    at = [r.name for r in character.reliefs].index(relief.name) + 1
+    reliefs = character.reliefs
+    character = replace(character, reliefs=(*reliefs[:at], made, *reliefs[at:]))
     return _driven_alike(character, relief, made.name)
 
 

@@ -14,7 +14,8 @@ from tightseam.document.sections import dump_section
 from tightseam.exchange.glb_container import GlbReader
 
 KEY = "tightSeam"
-VERSION = 2
+VERSION = 3
+BEFORE_3 = {"reliefs": "eyeReliefs", "surfaceReliefs": "reliefs"}
 PLAIN_SECTIONS = ("about", "landmarks", "skeleton", "bones", "controls", "seams", "poses", "checkin")
 RELIEF_ARRAYS = {"vertices": "i4", "region": "f4"}
 LIP_ARRAYS = {"upper": "i4", "lower": "i4", "vertices": "i4", "share": "f4", "place": "f4", "corner": "f4"}
@@ -53,13 +54,13 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
             for name, d in own_deltas(character)
         ],
         "shapes": [{"name": s.name, "label": s.label, "parts": [d.part for d in s.deltas]} for s in character.shapes],
-        "reliefs": [
+        "eyeReliefs": [
             {
                 "eye": r.eye, "skin": r.skin, "vertices": values(r.vertices), "amount": values(r.amount),
                 "clearance": values(r.clearance), "settle": values(r.settle),
                 "followers": {name: values(key) for name, key in r.followers}, "swell": r.swell and values(r.swell),
             }
-            for r in character.reliefs
+            for r in character.eye_reliefs
         ],
         "lids": [
             asdict(x)
@@ -67,7 +68,7 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
             | {"lashes": {name: values(key) for name, key in x.lashes}}
             for x in character.lids
         ],
-        "surfaceReliefs": [asdict(r) | {n: values(getattr(r, n)) for n in RELIEF_ARRAYS} for r in character.surface_reliefs],
+        "reliefs": [asdict(r) | {n: values(getattr(r, n)) for n in RELIEF_ARRAYS} for r in character.reliefs],
         "lips": [asdict(x) | {n: values(getattr(x, n)) for n in LIP_ARRAYS} for x in character.lips],
         "selections": [{"name": s.name, "part": s.part, "vertices": values(s.vertices)} for s in character.selections],
     }  # fmt: skip
@@ -83,11 +84,11 @@ def is_ours(data: bytes) -> bool:
 
 
 def find_extras(tree: dict[str, Any]) -> dict[str, Any]:
-    """Our extras of a GLB's tree; BadDocument where it was not written by this program."""
+    """Our extras of a GLB's tree, in the names of today; BadDocument where it was not written by this program."""
     extras = tree.get("extras")
     found = extras.get(KEY) if isinstance(extras, dict) else None
     if not isinstance(found, dict):
         raise BadDocument("This GLB was not written by Tight Seam.")
     if found.get("version") not in range(1, VERSION + 1):
         raise BadDocument(f"This GLB is of a version this program does not read ({found.get('version')}).")
-    return found
+    return found if found["version"] >= 3 else {BEFORE_3.get(str(name), str(name)): value for name, value in found.items()}

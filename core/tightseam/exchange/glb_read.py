@@ -37,7 +37,7 @@ from tightseam.exchange.glb_write import CM_TO_M
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 
-WITH_ARRAYS = ("parts", "bindings", "shapes", "reliefs", "lids", "surface_reliefs", "lips", "selections")
+WITH_ARRAYS = ("parts", "bindings", "shapes", "eye_reliefs", "lids", "reliefs", "lips", "selections")
 
 
 def read_glb(data: bytes, store: ArrayStore) -> Character:
@@ -60,7 +60,7 @@ def _read(reader: GlbReader, store: ArrayStore) -> Character:
     frame = _Frame(reader, meshes, {p.name: p for p in parts}, bones, store)
     bindings = tuple(_ride(e, store) if e.get("ride") else frame.binding(e["part"], e["carrier"]) for e in extras["bindings"])
     shapes = _with_ridden(tuple(frame.shape(e, {b.part for b in bindings if b.ride}) for e in extras["shapes"]), extras, store)
-    reliefs = tuple(_relief(e, store) for e in extras["reliefs"])
+    eye_reliefs = tuple(_eye_relief(e, store) for e in extras["eyeReliefs"])
     lids = tuple(_lids(e, store) for e in extras.get("lids", ()))
     kept = tuple(Selection(e["name"], e["part"], store.put(np.array(e["vertices"], np.int32))) for e in extras.get("selections", ()))
     bare = Character(
@@ -68,9 +68,9 @@ def _read(reader: GlbReader, store: ArrayStore) -> Character:
         parts=parts,
         bindings=tuple(_with_dual(b, e.get("dual"), store) for b, e in zip(bindings, extras["bindings"], strict=True)),
         shapes=shapes,
-        reliefs=reliefs,
+        eye_reliefs=eye_reliefs,
         lids=lids,
-        surface_reliefs=tuple(Relief(**(e | _put(e, RELIEF_ARRAYS, store))) for e in extras.get("surfaceReliefs", ())),
+        reliefs=tuple(Relief(**(e | _put(e, RELIEF_ARRAYS, store))) for e in extras.get("reliefs", ())),
         lips=tuple(Lips(**(e | _put(e, LIP_ARRAYS, store))) for e in extras.get("lips", ())),
         selections=kept,
     )
@@ -165,7 +165,7 @@ def _with_ridden(shapes: tuple[Shape, ...], extras: dict[str, Any], store: Array
     return tuple(replace(s, deltas=(*s.deltas, *own.get(s.name, ()))) for s in shapes)
 
 
-def _relief(entry: dict[str, Any], store: ArrayStore) -> EyeRelief:
+def _eye_relief(entry: dict[str, Any], store: ArrayStore) -> EyeRelief:
     def put(values: Any, kind: type) -> str:
         return store.put(np.array(values, kind))
 

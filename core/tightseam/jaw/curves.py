@@ -66,7 +66,7 @@ class JawMeter:
         """How far (N,) in cm reliefs ask the skin to go in."""
         depth = np.zeros(len(self.face.surface.points))
         strengths = self.evaluator.skeleton.relief_strengths(values)
-        for k, relief in enumerate(self.face.character.surface_reliefs):
+        for k, relief in enumerate(self.face.character.reliefs):
             if relief.direction == "out" and not relief.muted and relief.part == self.face.skin.name:
                 own, region = (np.asarray(self.face.store.get(key)) for key in (relief.vertices, relief.region))
                 depth[own] += np.maximum(-strengths[k] * relief.cm * relief.exaggerate * region, 0)

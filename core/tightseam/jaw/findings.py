@@ -94,7 +94,7 @@ class _Findings:
     def exaggerated(self) -> Iterator[Finding]:
         """Reliefs that somebody has not set back."""
         wide = opened(self._character, 1)
-        for relief in (r for r in self._character.surface_reliefs if r.exaggerate > 1):
+        for relief in (r for r in self._character.reliefs if r.exaggerate > 1):
             repair = Repair("Show it as it is meant", "relief.set", {"name": relief.name, "exaggerate": 1})
             title, text = f"{relief.label} is exaggerated", f"It is shown {relief.exaggerate:g} times as strong as it is meant."
             found = self._found(
@@ -130,7 +130,7 @@ class _Findings:
     def _inward(self, vertex: int, causes: list[Pull]) -> list[tuple[float, Pull]]:
         s = self._meter.face.surface
         normal = vertex_normals(s.points, s.triangles)[vertex]
-        found = [(-float(c.vectors[0] @ normal), c) for c in causes if c.kind in ("shape", "surface relief", "bone")]
+        found = [(-float(c.vectors[0] @ normal), c) for c in causes if c.kind in ("shape", "relief", "bone")]
         return sorted((f for f in found if f[0] > 0.5), key=lambda f: -f[0])
 
     def contacts(self) -> Iterator[Finding]:

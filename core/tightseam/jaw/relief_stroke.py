@@ -13,8 +13,8 @@ from tightseam.brush.brush import STRICT, Brush
 from tightseam.brush.canvas import canvas_of
 from tightseam.brush.value_stroke import ValueStroke
 from tightseam.deform.evaluator import Evaluator
+from tightseam.deform.reliefs import compile_reliefs
 from tightseam.deform.skeleton import checked_values
-from tightseam.deform.surface_reliefs import compile_reliefs
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.change import with_relief
 from tightseam.document.lookup import part as find_part
@@ -68,8 +68,8 @@ class ReliefStroke(ValueStroke):
 
     def reposed(self) -> Floats:
         changed, rig = self.painted(self._character, self._store), self._evaluator.rig
-        reliefs = compile_reliefs(changed.surface_reliefs, self._store, rig.meshes)
-        self._evaluator.rig = replace(rig, surface_reliefs=reliefs)
+        reliefs = compile_reliefs(changed.reliefs, self._store, rig.meshes)
+        self._evaluator.rig = replace(rig, reliefs=reliefs)
         return self.seen()[self._rows].astype(np.float64)
 
     def seen(self) -> Floats:

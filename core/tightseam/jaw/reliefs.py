@@ -153,7 +153,7 @@ def with_reliefs(character: Character, made: tuple[Relief, ...], control: Contro
     """The character with more reliefs at the end of the list, which a control drives along a curve."""
     links = tuple(Link("relief", r.name, 1.0, curve=keys) for r in made)
     controls = tuple(replace(c, links=(*c.links, *links)) if c is control else c for c in character.controls)
-    return replace(character, surface_reliefs=(*character.surface_reliefs, *made), controls=controls)
+    return replace(character, reliefs=(*character.reliefs, *made), controls=controls)
 
 
 def mirrored(relief: Relief, store: ArrayStore, partners: Ints, plane: Plane) -> Relief:

@@ -12,7 +12,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Character, Lids
 from tightseam.lids.maps import MapName, map_of, margins_of, with_map
-from tightseam.lids.tune import lids_of, relief_of, with_lids, with_relief
+from tightseam.lids.tune import eye_relief_of, lids_of, with_eye_relief, with_lids
 from tightseam.weights.fields import grown, mended
 
 MATCHED = 0.9  # of a map's vertices that need a mirror image for it to be copied
@@ -27,7 +27,7 @@ def with_maps_across(character: Character, store: ArrayStore, pair: Lids, other:
     part = find_part(character, pair.skin)
     canvas = canvas_of(character, store, part)
     partner = canvas.partners
-    which: list[MapName] = ["share", *(["relief"] if relief_of(character, pair) and relief_of(character, other) else [])]  # type: ignore[list-item]
+    which: list[MapName] = ["share", *(["eye_relief"] if eye_relief_of(character, pair) and eye_relief_of(character, other) else [])]  # type: ignore[list-item]
     for name in which:
         own, there = map_of(character, store, pair, name), map_of(character, store, other, name)
         held = np.flatnonzero(own > 0)
@@ -52,14 +52,14 @@ def _alike(character: Character, store: ArrayStore, pair: Lids, other: Lids, par
     margin = np.concatenate(margins_of(store, other))
     goes_up = _carried(store, partner, (pair.vertices, pair.upper), (other.vertices, other.upper), np.uint8, margin)
     character = with_lids(character, replace(other, upper=goes_up))
-    here, there = relief_of(character, pair), relief_of(character, other)
+    here, there = eye_relief_of(character, pair), eye_relief_of(character, other)
     if here is None or there is None:
         return character
     clearance, settle = (
         _carried(store, partner, (here.vertices, key), (there.vertices, old), np.float32, np.zeros(0, int))
         for key, old in ((here.clearance, there.clearance), (here.settle, there.settle))
     )
-    return with_relief(character, replace(there, clearance=clearance, settle=settle))
+    return with_eye_relief(character, replace(there, clearance=clearance, settle=settle))
 
 
 def _carried(store: ArrayStore, partner: np.ndarray, own: tuple[str, str], other: tuple[str, str], kind: type, keep: np.ndarray) -> str:

@@ -14,7 +14,7 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Floats
-from tightseam.lids.relief import clearance_of
+from tightseam.lids.eye_relief import clearance_of
 
 REACH = 2.4  # eye radii from the eye's centre that are drawn
 

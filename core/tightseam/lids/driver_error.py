@@ -44,7 +44,7 @@ def driver_errors(character: Character, store: ArrayStore, side: Side) -> list[D
     evaluator, pair = Evaluator(character, store), lids_of(character, side)
     k = character.lids.index(pair)
     lids, rest = evaluator.rig.lids[k], evaluator.meshes.rest
-    sampler = LidSampler(lids, next((r for r in evaluator.rig.reliefs if r.eye.part == pair.eye), None), rest)
+    sampler = LidSampler(lids, next((r for r in evaluator.rig.eye_reliefs if r.eye.part == pair.eye), None), rest)
     moments = list(product(CLOSINGS.tolist(), GAZES))
     wanted = {moment: sampler.offsets(*moment) for moment in moments}
 

@@ -15,9 +15,9 @@ from tightseam.document.lookup import points as part_points
 from tightseam.document.model import Character, Lids
 from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Floats, Ints
+from tightseam.lids.eye_relief import clearance_of
 from tightseam.lids.maps import margins_of
-from tightseam.lids.relief import clearance_of
-from tightseam.lids.tune import relief_of
+from tightseam.lids.tune import eye_relief_of
 from tightseam.seams.lid import across
 from tightseam.seams.starting_set import LID
 
@@ -45,7 +45,7 @@ class EyeGauge:
     def __init__(self, character: Character, pair: Lids, compiled: CompiledLids, store: ArrayStore, evaluator: Evaluator) -> None:
         self.pair, self.side, self.outward = pair, pair.side, compiled.outward
         self.rows, self._eye, self._arc = evaluator.meshes.rows(pair.skin), compiled.eye, compiled.turning.arc
-        relief = relief_of(character, pair)
+        relief = eye_relief_of(character, pair)
         count = self.rows.stop - self.rows.start
         inside = np.zeros(count, bool)
         for key in (pair.vertices, *([relief.vertices] if relief else [])):

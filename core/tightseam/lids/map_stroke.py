@@ -22,7 +22,7 @@ from tightseam.document.model import Character, Lids, Side
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.lids.maps import MapName, map_of, with_map
-from tightseam.lids.tune import lids_of, relief_of, reswollen
+from tightseam.lids.tune import eye_relief_of, lids_of, reswollen
 
 REACH = 3.0  # eye radii from the centre of an eye within which its maps can be painted
 
@@ -88,13 +88,13 @@ class MapStroke(ValueStroke):
 
     def reposed(self) -> Floats:
         rig = self._evaluator.rig
-        lids, reliefs = list(rig.lids), list(rig.reliefs)
+        lids, eye_reliefs = list(rig.lids), list(rig.eye_reliefs)
         for side, (k, vertices) in self._columns.items():
             if self._which == "share":
                 lids[k] = lids[k].with_share(self.values[side][vertices])
             else:
-                reliefs[k] = reliefs[k].with_amount(self.values[side][vertices])
-        self._evaluator.rig = replace(rig, lids=tuple(lids), reliefs=tuple(reliefs))
+                eye_reliefs[k] = eye_reliefs[k].with_amount(self.values[side][vertices])
+        self._evaluator.rig = replace(rig, lids=tuple(lids), eye_reliefs=tuple(eye_reliefs))
         return self._evaluator.points(self._pose)[self._rows].astype(np.float64)
 
     def _column(self, opened: Character, store: ArrayStore, side: Side) -> tuple[int, Ints]:
@@ -102,9 +102,9 @@ class MapStroke(ValueStroke):
         pair = lids_of(opened, side)
         if self._which == "share":
             return opened.lids.index(pair), np.asarray(store.get(pair.vertices))
-        relief = relief_of(opened, pair)
+        relief = eye_relief_of(opened, pair)
         assert relief is not None
-        return opened.reliefs.index(relief), np.asarray(store.get(relief.vertices))
+        return opened.eye_reliefs.index(relief), np.asarray(store.get(relief.vertices))
 
 
 def _about(character: Character, store: ArrayStore, pair: Lids, skin: Floats) -> Bools:

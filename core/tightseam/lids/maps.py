@@ -3,26 +3,28 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
 
 from tightseam.deform.eyes import eye_ball
+from tightseam.document import older
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points as part_points
 from tightseam.document.model import Character, EyeRelief, Lids
+from tightseam.document.older import reading
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.lids.relief import resting
-from tightseam.lids.tune import relief_of, with_lids, with_relief
+from tightseam.lids.eye_relief import resting
+from tightseam.lids.tune import eye_relief_of, with_eye_relief, with_lids
 
-MapName = Literal["share", "relief"]
-MAP_LABELS: dict[MapName, str] = {"share": "Lid share", "relief": "Eye relief"}
+MapName = Annotated[Literal["share", "eye_relief"], reading(older.LID_MAPS)]
+MAP_LABELS: dict[MapName, str] = {"share": "Lid share", "eye_relief": "Eye relief"}
 
 
 def map_of(character: Character, store: ArrayStore, pair: Lids, which: MapName) -> Floats:
     """Values (N,) of a map over the skin; all 0 where the eye has no relief."""
-    held = pair if which == "share" else relief_of(character, pair)
+    held = pair if which == "share" else eye_relief_of(character, pair)
     values = np.zeros(len(part_points(character, store, pair.skin)))
     if held is None:
         return values
@@ -63,7 +65,7 @@ def with_lids_by_margin(character: Character, store: ArrayStore, pair: Lids, whe
 
 def settled_anew(character: Character, store: ArrayStore, pair: Lids, where: Bools) -> Character:
     """The character with the clearance from the eye, and how far lids sink back, as the neutral has them for vertices in `where` (N,)."""
-    relief = relief_of(character, pair)
+    relief = eye_relief_of(character, pair)
     if relief is None:
         return character
     vertices = np.asarray(store.get(relief.vertices))
@@ -72,7 +74,7 @@ def settled_anew(character: Character, store: ArrayStore, pair: Lids, where: Boo
         store.put(np.where(where[vertices], anew, np.asarray(store.get(key))).astype(np.float32))
         for anew, key in zip(found, (relief.clearance, relief.settle), strict=True)
     )
-    return with_relief(character, replace(relief, clearance=clearance, settle=settle))
+    return with_eye_relief(character, replace(relief, clearance=clearance, settle=settle))
 
 
 def _shared(character: Character, store: ArrayStore, pair: Lids, values: Floats, moves: Bools) -> Lids:
@@ -94,7 +96,7 @@ def _shared(character: Character, store: ArrayStore, pair: Lids, values: Floats,
 
 
 def _relieved(character: Character, store: ArrayStore, pair: Lids, values: Floats, moves: Bools) -> Character:
-    relief = relief_of(character, pair)
+    relief = eye_relief_of(character, pair)
     skin = part_points(character, store, pair.skin)
     moves = moves.copy()
     followers = pair.lashes if relief is None else relief.followers
@@ -121,4 +123,4 @@ def _relieved(character: Character, store: ArrayStore, pair: Lids, values: Float
         followers,
         store.put(swell.astype(np.float32)),
     )
-    return with_relief(character, changed)
+    return with_eye_relief(character, changed)

@@ -19,7 +19,7 @@ from tightseam.head.surface import Surface
 from tightseam.lids.maps import margins_of
 from tightseam.lids.setup import Eye, first_lids
 from tightseam.lids.starts import skin_surface
-from tightseam.lids.tune import with_lids, with_relief
+from tightseam.lids.tune import with_eye_relief, with_lids
 
 
 def with_margins(character: Character, store: ArrayStore, pair: Lids, picked: Sequence[int]) -> Character:
@@ -36,7 +36,7 @@ def with_margins(character: Character, store: ArrayStore, pair: Lids, picked: Se
     found = Eye(part, eye, triangulate(eye, polygons(store, part)))
     made, relief = first_lids(surface, pair.skin, found, lashes, store, rim)
     kept = replace(made, line=pair.line, follow_upper=pair.follow_upper, follow_lower=pair.follow_lower, driver=pair.driver)
-    changed = with_relief(with_lids(character, kept), relief)
+    changed = with_eye_relief(with_lids(character, kept), relief)
     sets = put_sets(store, lid_sets(surface, rim, pair.side))
     return replace(changed, parts=tuple(replace(p, sets=p.sets | sets) if p.name == pair.skin else p for p in changed.parts))
 

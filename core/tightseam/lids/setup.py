@@ -15,7 +15,7 @@ from tightseam.document.model import CurveKey, CurveKeys, EyeRelief, GazeFollow,
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.head.regions import Rim, lids
 from tightseam.head.surface import Surface
-from tightseam.lids.relief import relief_map
+from tightseam.lids.eye_relief import relief_map
 from tightseam.lids.share import first_share
 from tightseam.lids.swell import swell_to_clear
 

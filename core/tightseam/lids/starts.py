@@ -13,8 +13,8 @@ from tightseam.document.model import Character, Lids
 from tightseam.geometry.types import Floats
 from tightseam.head.regions import Rim, rim_of
 from tightseam.head.surface import Surface, surface_of
+from tightseam.lids.eye_relief import relief_map
 from tightseam.lids.maps import MapName, margins_of
-from tightseam.lids.relief import relief_map
 from tightseam.lids.share import even_share, first_share
 
 Start = Literal["fold", "even"]

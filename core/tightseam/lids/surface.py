@@ -45,7 +45,7 @@ class LidSurface:
     @cached_property
     def relief(self) -> Floats:
         """The eye relief (N,), nothing where there is none."""
-        return map_of(self._character, self._store, self._pair, "relief")
+        return map_of(self._character, self._store, self._pair, "eye_relief")
 
     @cached_property
     def around(self) -> Floats:

@@ -10,7 +10,7 @@ from tightseam.deform.meshes import rows_among
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.samples import surface_samples
 from tightseam.geometry.types import Floats, Ints
-from tightseam.lids.relief import ReliefMap, apply_relief, clearance_of
+from tightseam.lids.eye_relief import ReliefMap, apply_relief, clearance_of
 
 SAFETY = 0.006  # cm that edges and faces of a lid keep from the eye
 ROUNDS = 16

@@ -16,7 +16,7 @@ from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, EyeRelief, Lids
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
-from tightseam.lids.relief import ReliefMap
+from tightseam.lids.eye_relief import ReliefMap
 from tightseam.lids.swell import swell_to_clear
 
 
@@ -28,9 +28,9 @@ def lids_of(character: Character, side: str) -> Lids:
     return found
 
 
-def relief_of(character: Character, pair: Lids) -> EyeRelief | None:
+def eye_relief_of(character: Character, pair: Lids) -> EyeRelief | None:
     """The eye relief of the same eye and skin."""
-    return next((r for r in character.reliefs if (r.eye, r.skin) == (pair.eye, pair.skin)), None)
+    return next((r for r in character.eye_reliefs if (r.eye, r.skin) == (pair.eye, pair.skin)), None)
 
 
 def with_lids(character: Character, pair: Lids) -> Character:
@@ -41,19 +41,19 @@ def with_lids(character: Character, pair: Lids) -> Character:
 def reswollen(character: Character, store: ArrayStore, pair: Lids) -> Character:
     """As `with_lids`, with as much swell as these lids need: after a change of where or with what share they close."""
     changed = with_lids(character, pair)
-    relief = relief_of(changed, pair)
+    relief = eye_relief_of(changed, pair)
     if relief is None:
         return changed
-    return with_relief(changed, replace(relief, swell=store.put(_swell(changed, store, pair, relief))))
+    return with_eye_relief(changed, replace(relief, swell=store.put(_swell(changed, store, pair, relief))))
 
 
-def with_relief(character: Character, relief: EyeRelief) -> Character:
+def with_eye_relief(character: Character, relief: EyeRelief) -> Character:
     """The character with `relief` in place of that of the same eye and skin, or with it where there was none."""
-    others = [(r.eye, r.skin) for r in character.reliefs]
+    others = [(r.eye, r.skin) for r in character.eye_reliefs]
     if (relief.eye, relief.skin) not in others:
-        return replace(character, reliefs=(*character.reliefs, relief))
+        return replace(character, eye_reliefs=(*character.eye_reliefs, relief))
     at = others.index((relief.eye, relief.skin))
-    return replace(character, reliefs=(*character.reliefs[:at], relief, *character.reliefs[at + 1 :]))
+    return replace(character, eye_reliefs=(*character.eye_reliefs[:at], relief, *character.eye_reliefs[at + 1 :]))
 
 
 def relief_map_of(store: ArrayStore, relief: EyeRelief) -> ReliefMap:

@@ -62,7 +62,7 @@ class MirrorGauge:
         self._rest = {r.seam: r for r in at_rest}
         self._bone_twins = _rows({b.name: b.twin for b in character.bones})
         self._shape_twins = _rows({s.name: other_side(s.name) for s in character.shapes})
-        self._relief_twins = _rows({r.name: other_side(r.name) for r in character.surface_reliefs})
+        self._relief_twins = _rows({r.name: other_side(r.name) for r in character.reliefs})
         rest = rest_values(character)
         self._apart_at_rest = self._apart(self._skin_at(rest), rest) if skin else np.zeros(0)
 

@@ -35,14 +35,14 @@ class Unposing:
         self.posed: Floats = self._pose(self.shaped)
         self._start, self._first = self.shaped.copy(), self.posed.copy()
         self._bare = self._jacobians(relieved=False)
-        self._whole = self._jacobians() if evaluator.rig.reliefs else self._bare
+        self._whole = self._jacobians() if evaluator.rig.eye_reliefs else self._bare
         self._most = np.where(self._on_lids(), MOST_ON_LIDS, MOST)
 
     def reach(self, vertices: Ints, wanted: Floats) -> Floats:
         """Bring vertices (K,) to where they are `wanted` (K, 3), as far as can be. What is left, (K,) cm."""
         smooth = self.shaped[vertices] + _solved(self._bare[vertices], wanted - self.posed[vertices])
         left = self._steps(vertices, wanted, smooth, self._whole)
-        for relieved in (True, False) if self._evaluator.rig.reliefs else ():
+        for relieved in (True, False) if self._evaluator.rig.eye_reliefs else ():
             stuck = left > MISSED
             if not stuck.any():
                 break
@@ -102,7 +102,7 @@ class Unposing:
     def _on_lids(self) -> Bools:
         """Which vertices (N,) eye relief or the closing of lids moves."""
         found = np.zeros(len(self._all), bool)
-        for moved in (*(r.vertices for r in self._evaluator.rig.reliefs), *(x.turning.vertices for x in self._evaluator.rig.lids)):
+        for moved in (*(r.vertices for r in self._evaluator.rig.eye_reliefs), *(x.turning.vertices for x in self._evaluator.rig.lids)):
             found[moved] = True
         return found[self._rows]
 

@@ -115,7 +115,7 @@ export interface paths {
         put?: never;
         /**
          * Edit
-         * @description Apply an edit; 409 where another revision came in between.
+         * @description Apply an edit; 409 where another revision came in between. A long one is made as a job, unless a Try has made it already.
          */
         post: operations["bench_shelf_api_edit"];
         delete?: never;
@@ -1799,7 +1799,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "surface relief" | "lids" | "relief" | "seal" | "bone" | "dual" | "ride" | "total";
+            kind: "shape" | "relief" | "lids" | "eye relief" | "seal" | "bone" | "dual" | "ride" | "total";
             /** Label */
             label: string;
             /** Millimetres */
@@ -2509,30 +2509,6 @@ export interface components {
             params: components["schemas"]["DriveLids"];
         };
         /**
-         * DriveTargets
-         * @description Have a control drive reliefs, seals or corners along a curve over its values; without keys it does not any more.
-         */
-        DriveTargets: {
-            /** Control */
-            control: string;
-            /**
-             * Keys
-             * @default []
-             */
-            keys: components["schemas"]["CurveKey"][];
-            /** Targets */
-            targets: string[];
-        };
-        /** DriveTargetsStep */
-        DriveTargetsStep: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            edit: "jaw.drive";
-            params: components["schemas"]["DriveTargets"];
-        };
-        /**
          * DrivenOut
          * @description What drives a relief, a seal or a corner: a control, and the curve of its response or so much a unit of it.
          */
@@ -2585,7 +2561,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["DriveTargetsStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EvenWeights
@@ -2766,10 +2742,10 @@ export interface components {
         FitRelief: {
             /**
              * Map
-             * @default relief
+             * @default eye_relief
              * @constant
              */
-            map: "relief";
+            map: "eye_relief";
             /**
              * Mirror
              * @default false
@@ -3434,7 +3410,8 @@ export interface components {
         };
         /**
          * LinkControl
-         * @description Have a control drive something by so much a unit, or along a curve over its values; with `gain` 0 and no keys it lets go.
+         * @description Have a control drive things of one kind, such as those of both sides, by so much a unit or along a curve over its values; with `gain`
+         *     0 it lets go of them.
          */
         LinkControl: {
             /** Axis */
@@ -3462,8 +3439,8 @@ export interface components {
              * @enum {string}
              */
             kind: "shape" | "bone" | "lid" | "relief" | "seal" | "corner" | "control";
-            /** Target */
-            target: string;
+            /** Targets */
+            targets: string[];
         };
         /** LinkControlStep */
         LinkControlStep: {
@@ -3555,7 +3532,7 @@ export interface components {
              * Map
              * @enum {string}
              */
-            map: "share" | "relief";
+            map: "share" | "eye_relief";
             /**
              * Side
              * @enum {string}
@@ -3573,7 +3550,7 @@ export interface components {
              * Map
              * @enum {string}
              */
-            map: "share" | "relief";
+            map: "share" | "eye_relief";
             /**
              * Mirror
              * @default false
@@ -3656,7 +3633,7 @@ export interface components {
              * Map
              * @enum {string}
              */
-            map: "share" | "relief";
+            map: "share" | "eye_relief";
             /**
              * Mirror
              * @default false
@@ -4672,7 +4649,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "surface relief" | "lids" | "relief" | "seal" | "bone" | "dual" | "ride" | "total";
+            kind: "shape" | "relief" | "lids" | "eye relief" | "seal" | "bone" | "dual" | "ride" | "total";
             /** Label */
             label: string;
             /** Millimetres */
@@ -5699,7 +5676,7 @@ export interface components {
              * Map
              * @enum {string}
              */
-            map: "share" | "relief";
+            map: "share" | "eye_relief";
             /**
              * Mirror
              * @default false
@@ -6389,7 +6366,7 @@ export interface components {
              * Map
              * @enum {string}
              */
-            map: "share" | "relief";
+            map: "share" | "eye_relief";
             /**
              * Mirror
              * @default false
@@ -6570,7 +6547,7 @@ export interface components {
              * Map
              * @enum {string}
              */
-            map: "share" | "relief";
+            map: "share" | "eye_relief";
             /**
              * Mirror
              * @default false

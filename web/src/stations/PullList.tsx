@@ -10,9 +10,9 @@ import { mm, partLabel, percent } from '../ui/names'
 const SIGNS: Record<PullRow['kind'], string> = {
   bone: '●',
   shape: '◆',
-  'surface relief': '◗',
+  relief: '◗',
   lids: '◡',
-  relief: '◠',
+  'eye relief': '◠',
   seal: '≍',
   dual: '↻',
   ride: '≈',

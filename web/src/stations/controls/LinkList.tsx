@@ -29,7 +29,7 @@ export function LinkList({ character, control, curves, edit }: Props) {
   const said = (n: Link) => targetLabel(character, n.kind, n.target)
   const give = (n: Link, changed: object) => {
     const { kind, target, axis, by, gain } = n
-    edit.mutate({ edit: 'control.link', params: { control: control.name, kind, target, axis, by, gain, keys: n.curve ?? [], ...changed } })
+    edit.mutate({ edit: 'control.link', params: { control: control.name, kind, targets: [target], axis, by, gain, keys: n.curve ?? [], ...changed } })
   }
   const straight: CurveKey[] = [control.low, ...(control.low < control.rest && control.rest < control.high ? [control.rest] : []), control.high].map((at) => ({ at, value: at, slope: null }))
   return (
@@ -123,7 +123,7 @@ function AddLink({ character, control, edit }: { character: CharacterOut; contro
       <Select size="small" showSearch aria-label="Target of the link" placeholder="What it drives" style={{ flex: 1, minWidth: 90 }} popupMatchSelectWidth={false} optionFilterProp="label" value={target} onChange={setTarget} options={targetsOf(character, control, kind)} />
       {bone && <Select size="small" aria-label="Turn or move" value={by} onChange={setBy} options={[{ value: 'turn', label: 'turn, °' }, { value: 'move', label: 'move, cm' }]} />}
       {bone && <Select size="small" aria-label="Axis" value={axis} onChange={setAxis} options={AXES.map((a) => ({ value: a, label: a }))} />}
-      <Button size="small" disabled={!target || edit.isPending} onClick={() => edit.mutate({ edit: 'control.link', params: { control: control.name, kind, target: target!, gain: bone && by === 'turn' ? 10 : 1, axis: bone ? axis : null, by, keys: [] } })}>
+      <Button size="small" disabled={!target || edit.isPending} onClick={() => edit.mutate({ edit: 'control.link', params: { control: control.name, kind, targets: [target!], gain: bone && by === 'turn' ? 10 : 1, axis: bone ? axis : null, by, keys: [] } })}>
         Link
       </Button>
     </div>

@@ -10,6 +10,7 @@ interface Props {
   character: CharacterOut
   /** What is driven, in words, and as links call it: first what is shown, then what goes along where a control is of no side. */
   label: string
+  kind: 'relief' | 'seal' | 'corner'
   targets: string[]
   driven: Driven[]
   edit: ReturnType<typeof useEdit>
@@ -17,14 +18,15 @@ interface Props {
 }
 
 /** The controls that drive something, and the response curve of one of them. */
-export function DrivenBy({ character, label, targets, driven, edit, range }: Props) {
+export function DrivenBy({ character, label, kind, targets, driven, edit, range }: Props) {
   const [chosen, setChosen] = useState<string | null>(null)
   const shown = driven.find((d) => d.control === chosen) ?? driven[0]
   const name = chosen ?? shown?.control ?? character.controls[0]?.name
   const control = character.controls.find((c) => c.name === name)
   if (!control) return <p className="quiet">There is no control that could drive it.</p>
   const sided = /_[LR]$/.test(control.name)
-  const set = (keys: CurveKey[]) => edit.mutate({ edit: 'jaw.drive', params: { control: control.name, targets: sided ? targets.slice(0, 1) : targets, keys } })
+  const own = sided ? targets.slice(0, 1) : targets
+  const set = (keys: CurveKey[]) => edit.mutate({ edit: 'control.link', params: { control: control.name, kind, targets: own, by: 'turn', gain: keys.length ? 1 : 0, keys } })
   const link = driven.find((d) => d.control === name)
   const straight: CurveKey[] = [
     { at: control.low, value: (link?.gain ?? 0) * control.low, slope: null },

@@ -70,7 +70,7 @@ export function LipTools({ character, jaw, edit }: Props) {
           Both sides
         </button>
       </div>
-      <DrivenBy key={name} character={character} label={`${what.label} ${side}`} targets={targetsOf(what.target, side, mirror)} driven={lips.driven[name] ?? []} edit={edit} range={[...what.range]} />
+      <DrivenBy key={name} character={character} label={`${what.label} ${side}`} kind={what.target} targets={targetsOf(what.target, side, mirror)} driven={lips.driven[name] ?? []} edit={edit} range={[...what.range]} />
       <Baked character={character} edit={edit} />
       <Button size="small" disabled={edit.isPending} title="For a new mesh, or after landmarks were moved; how they seal is kept" onClick={() => edit.mutate({ edit: 'lips.start', params: {} })}>
         Find them again

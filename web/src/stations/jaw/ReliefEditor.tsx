@@ -60,7 +60,7 @@ export function ReliefEditor({ character, relief: r, edit }: Props) {
         </button>
         {r.direction === 'along' && <Select size="small" aria-label="Which way along the surface" value={wayOf(r.way)} onChange={(k) => give({ way: WAYS[k] })} options={Object.keys(WAYS).map((k) => ({ value: k, label: k }))} />}
       </div>
-      <DrivenBy character={character} label={r.label} targets={targets} driven={r.driven} edit={edit} range={[0, 1.2]} />
+      <DrivenBy character={character} label={r.label} kind="relief" targets={targets} driven={r.driven} edit={edit} range={[0, 1.2]} />
       <div className="row">
         <span>Share</span>
         <button className="chip" aria-pressed={r.lined} onClick={() => (r.lined ? give({ line: [] }) : give({ line: JAW_LINE, profile: LEVEL }))}>

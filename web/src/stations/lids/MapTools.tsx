@@ -9,7 +9,7 @@ import { BrushTools } from '../BrushTools'
 
 const MAPS: { map: LidMap['map']; label: string; says: string }[] = [
   { map: 'share', label: 'Lid share', says: 'How much of the closing each vertex takes: all of it at the margin, none beyond the fold.' },
-  { map: 'relief', label: 'Eye relief', says: 'How much each vertex swells over the eyeball and the cornea as it turns.' },
+  { map: 'eye_relief', label: 'Eye relief', says: 'How much each vertex swells over the eyeball and the cornea as it turns.' },
 ]
 
 const [WIDEST, FINE] = [6, 3] // mm: a brush wider than a lid is made fine
