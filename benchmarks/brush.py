@@ -15,6 +15,7 @@ from tightseam.document.lookup import part, polygons
 from tightseam.document.model import Character
 from tightseam.edits.bone_weight_edits import AddWeights
 from tightseam.edits.drawing import stroke_of
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.weights.change import smoothed
 from tightseam.weights.patch import Patch
@@ -30,8 +31,8 @@ AT_MOST = 8.0  # ms a dab may take at the 95th percentile
 
 def run(name: str, head: Character, store: MemoryStore) -> list[Row]:
     skin = part(head, "skin")
-    canvas = Canvas(np.asarray(store.get(skin.points)), polygons(store, skin), MIDDLE)
-    points, triangles = canvas.points, canvas.fans.triangles
+    canvas = Canvas(SurfaceMesh(np.asarray(store.get(skin.points)), polygons(store, skin)), MIDDLE)
+    points, triangles = canvas.points, canvas.mesh.fans.triangles
     seeds = np.random.default_rng(5).integers(0, len(points), DABS)
     heat = igl.HeatGeodesicsData()
     igl.heat_geodesics_precompute(points, triangles, heat)
@@ -66,7 +67,7 @@ def edits(name: str, head: Character, store: MemoryStore) -> list[Row]:
     patch = Patch(head, store, skin.name, some.tolist(), [])
     _, chosen, average, rows = patch.surroundings
     whole = Patch(head, store, skin.name, range(skin.vertex_count), []).rows
-    canvas = Canvas(np.asarray(store.get(skin.points)), polygons(store, skin), MIDDLE)
+    canvas = Canvas(SurfaceMesh(np.asarray(store.get(skin.points)), polygons(store, skin)), MIDDLE)
     smooth = medians({"ours": lambda: smoothed(rows, chosen, average, 0.5, 1), "theirs": lambda: canvas.average @ whole}, ROUNDS)
     values = dict.fromkeys((c.name for c in head.controls), 0.0)
     Evaluator(head, store).frame(values)

@@ -19,14 +19,14 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import held_by_lids, polygons
 from tightseam.document.make import make_delta, make_influences, make_point, put_sets
 from tightseam.document.model import About, Binding, Carrier, Character, EyeRelief, Landmark, Lids, Part, Shape, Skeleton
+from tightseam.document.part_mesh import part_mesh
 from tightseam.document.progress import tell
 from tightseam.geometry.adjacency import is_closed
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 from tightseam.head.hair import hair_of
 from tightseam.head.regions import head_sets, mouth_width
 from tightseam.head.roots import ROOTS, lash_feet
-from tightseam.head.surface import Surface
+from tightseam.head.surface import surface_of
 from tightseam.jaw.lips_setup import first_lips
 from tightseam.landmarks.bones.rebuild import rebuilt
 from tightseam.lids.setup import Eye, first_lids
@@ -46,9 +46,9 @@ class RigBuilder:
         self.parts = character.parts
         self.landmarks = {m.name: np.array(m.point) for m in character.landmarks}
         self.points = {p.name: np.asarray(store.get(p.points)) for p in self.parts}
-        self.triangles = {p.name: triangulate(self.points[p.name], polygons(store, p)) for p in self.parts}
+        self.triangles = {p.name: part_mesh(store, p).triangles for p in self.parts}
         self.skin = self._only("skin")
-        self.surface = Surface(self.points[self.skin.name], polygons(store, self.skin), self.landmarks)
+        self.surface = surface_of(character, store, self.skin)
 
     def build(self) -> Character:
         skin = replace(self.skin, sets=self.skin.sets | put_sets(self.store, head_sets(self.surface)))

@@ -7,12 +7,14 @@ import msgpack
 import numpy as np
 from tightseam.deform.evaluator import vertex_normals
 from tightseam.deform.skeleton import checked_values
+from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import polygons
 from tightseam.document.lookup import relief as find_relief
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.model import Part
+from tightseam.document.sections import keys_of
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.jaw.reliefs import relief_values
@@ -32,6 +34,10 @@ def meshes(rig: Rig) -> bytes:
 
     `owners` gives the true vertex that each polygon of the subdivision touches: a click on it picks that vertex.
     """
+    return DERIVED.get(("packed meshes", *keys_of(rig.document, ("parts",))), lambda: _packed(rig))
+
+
+def _packed(rig: Rig) -> bytes:
     return msgpack.packb({"parts": [_mesh(rig, part) for part in rig.document.parts]})
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from tightseam.brush.canvas import Canvas
 from tightseam.document.model import LidDriver
 from tightseam.findings.finding import Finding
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.head.found import FoundHead
 from tightseam.lids.board import LidBoard
 from tightseam.lids.findings import lid_findings
@@ -34,7 +35,7 @@ def board_of(head: Head):
 
 
 def canvas_of(head: Head) -> Canvas:
-    return Canvas(head.rest("skin"), head.polygons("skin"), FoundHead(head.character, head.store).plane)
+    return Canvas(SurfaceMesh(head.rest("skin"), head.polygons("skin")), FoundHead(head.character, head.store).plane)
 
 
 def partners(head: Head) -> np.ndarray:

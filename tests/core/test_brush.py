@@ -18,6 +18,7 @@ from tightseam.edits.bone_weight_edits import SetWeights
 from tightseam.edits.drawing import stroke_of
 from tightseam.edits.paint_edits import PaintWeights
 from tightseam.geometry.reach import Reach, fans
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.geometry.triangulate import triangulate
 
@@ -167,7 +168,7 @@ def test_a_cap_holds_a_whole_stroke_back(clean):
 
 def test_the_mirrored_side_gets_the_same(clean):
     _, before, after = painted(clean, [dab_on(clean, cheek(clean))] * 3, mirror=True)
-    canvas = Canvas(clean.rest("skin"), clean.polygons("skin"), MIDDLE)
+    canvas = Canvas(SurfaceMesh(clean.rest("skin"), clean.polygons("skin")), MIDDLE)
     jaw = column(clean, "jaw")
     assert (after[:, jaw] > before[:, jaw] + 0.1).any()
     assert np.abs(after[:, jaw] - after[canvas.partners, jaw]).max() < 1e-6
@@ -181,7 +182,7 @@ def test_front_only_leaves_what_faces_away(clean):
     eye = tuple(float(x) for x in clean.rest("skin")[lip] + [0, 0, 60])
     _, before, through = painted(clean, [dab_on(clean, lip, "take")])
     _, _, front = painted(clean, [dab_on(clean, lip, "take", eye=eye)])
-    canvas = Canvas(clean.rest("skin"), clean.polygons("skin"), MIDDLE)
+    canvas = Canvas(SurfaceMesh(clean.rest("skin"), clean.polygons("skin")), MIDDLE)
     every = np.arange(len(before))
     away = canvas.normals(clean.rest("skin"), every) @ [0, 0, 1] < -0.5
     assert (through[away] != before[away]).any()
@@ -215,10 +216,10 @@ def test_whatever_is_painted_weights_stay_shares(clean, touches):
 
 def test_normals_of_a_few_are_those_of_all(clean):
     points = clean.rest("skin")
-    canvas = Canvas(points, clean.polygons("skin"), MIDDLE)
+    canvas = Canvas(SurfaceMesh(points, clean.polygons("skin")), MIDDLE)
     some = clean.set("lip_upper")
     found = canvas.normals(points, some)
-    wanted = igl.per_vertex_normals(points, canvas.fans.triangles, igl.PER_VERTEX_NORMALS_WEIGHTING_TYPE_AREA)[some]
+    wanted = igl.per_vertex_normals(points, canvas.mesh.fans.triangles, igl.PER_VERTEX_NORMALS_WEIGHTING_TYPE_AREA)[some]
     assert (np.einsum("nk,nk->n", found / np.linalg.norm(found, axis=1, keepdims=True), wanted) > 1 - 1e-9).all()
 
 

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from tightseam.geometry.adjacency import boundary, edges, islands, valence
 from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.symmetry import partners
 from tightseam.head.regions import lids, lips
 from tightseam.head.surface import Surface
@@ -20,7 +21,7 @@ def skin(raw_maren):
 
 @pytest.fixture(scope="module")
 def surface(skin, raw_maren):
-    return Surface(skin.points, Polygons.from_lists(skin.polygons), raw_maren.landmarks)
+    return Surface(SurfaceMesh(skin.points, Polygons.from_lists(skin.polygons)), raw_maren.landmarks)
 
 
 def test_the_skin_is_one_clean_sheet_of_quads(skin):
@@ -79,7 +80,7 @@ def test_lip_lines_found_from_landmarks_are_the_built_ones(surface, skin):
 
 
 def test_a_landmark_that_is_missing_is_named(skin):
-    bare = Surface(skin.points, Polygons.from_lists(skin.polygons), {})
+    bare = Surface(SurfaceMesh(skin.points, Polygons.from_lists(skin.polygons)), {})
     with pytest.raises(ValueError, match="mouth_corner_R"):
         lips(bare)
 
@@ -87,4 +88,4 @@ def test_a_landmark_that_is_missing_is_named(skin):
 def test_landmarks_off_the_loop_are_refused(skin, raw_maren):
     moved = raw_maren.landmarks | {"lip_upper": raw_maren.landmarks["nose_tip"]}
     with pytest.raises(ValueError, match="No closed edge loop"):
-        lips(Surface(skin.points, Polygons.from_lists(skin.polygons), moved))
+        lips(Surface(SurfaceMesh(skin.points, Polygons.from_lists(skin.polygons)), moved))

@@ -86,7 +86,7 @@ def test_an_eye_without_any_relief_is_given_one(clean):
     head = Head(bare, clean.store)
     mended, accepted = until_clean(head, 12)
     assert accepted >= 2
-    assert {r.eye for r in mended.character.reliefs} == {"eye_L", "eye_R"}
+    assert {r.eye for r in mended.character.eye_reliefs} == {"eye_L", "eye_R"}
     check_arrays(mended.character, mended.store)
 
 

@@ -18,6 +18,7 @@ from tightseam.document.model import CurveKey
 from tightseam.edits.lid_edits import CopyLids, PickMargins, SetClosedLine
 from tightseam.edits.lid_map_edits import FitRelief, MendMap, PaintMap, SetMap, SmoothMap, StartMap
 from tightseam.geometry.loops import RingStepper
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.symmetry import MIDDLE
 from tightseam.lids.map_stroke import MapPainting, MapStroke
 from tightseam.lids.maps import map_of, margins_of, with_map
@@ -77,7 +78,7 @@ def test_starting_points_come_back_and_spread_evenly(clean):
 @given(st.integers(0, 2**31), st.integers(1, 20))
 def test_smoothing_stays_within_what_there_was(seed, steps):
     points, polys = grid(9, 9)
-    canvas, rng = Canvas(points, polys, MIDDLE), np.random.default_rng(seed)
+    canvas, rng = Canvas(SurfaceMesh(points, polys), MIDDLE), np.random.default_rng(seed)
     start, where = rng.uniform(0, 1, len(points)), rng.uniform(size=len(points)) < 0.5
     done = smoothed(canvas, start, where, steps)
     assert np.array_equal(done[~where], start[~where])
@@ -86,7 +87,7 @@ def test_smoothing_stays_within_what_there_was(seed, steps):
 
 def test_mending_gives_back_a_linear_field():
     points, polys = grid(11, 11)
-    canvas = Canvas(points, polys, MIDDLE)
+    canvas = Canvas(SurfaceMesh(points, polys), MIDDLE)
     linear = (points[:, 0] - points[:, 0].min()) / np.ptp(points[:, 0])
     inner = np.abs(points[:, :2] - 5.5).max(axis=1) < 3
     spoiled = np.where(inner, 0.77, linear)
@@ -97,7 +98,7 @@ def test_mending_gives_back_a_linear_field():
 
 def test_raising_lowers_nothing_and_is_soft_round_it():
     points, polys = grid(15, 15, 0.1)
-    canvas = Canvas(points, polys, MIDDLE)
+    canvas = Canvas(SurfaceMesh(points, polys), MIDDLE)
     start = np.full(len(points), 0.2)
     where = np.linalg.norm(points - [0.75, 0.75, 0], axis=1) < 0.2
     done = raised(canvas, start, where)

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from tightseam.geometry.distance import closest_points
 from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.head.found import FoundHead
 from tightseam.head.openings import middle_profile
 from tightseam.head.regions import lids, lips
@@ -27,7 +28,7 @@ def found(request, raw_heads):
     name, form = request.param
     head = raw_heads[name]
     skin = head.parts[0]
-    surface = Surface(skin.points, Polygons.from_lists(skin.polygons), head.landmarks)
+    surface = Surface(SurfaceMesh(skin.points, Polygons.from_lists(skin.polygons)), head.landmarks)
     return subject_of(FORMS[form](head)), surface, form
 
 
@@ -75,7 +76,7 @@ def test_the_profile_runs_down_the_middle(raw_heads):
 
 def test_the_closest_points_of_a_skin_are_those_of_all_its_triangles(raw_maren):
     skin = raw_maren.parts[0]
-    surface = Surface(skin.points, Polygons.from_lists(skin.polygons), {})
+    surface = Surface(SurfaceMesh(skin.points, Polygons.from_lists(skin.polygons)), {})
     rng = np.random.default_rng(3)
     for scale in (0.1, 2.0, 20.0):
         queries = skin.points[rng.integers(len(skin.points), size=12)] + rng.normal(size=(12, 3)) * scale

@@ -215,7 +215,7 @@ def test_a_shape_from_a_pose_gives_the_pose_with_the_bones_alone(clean):
     alone = head.evaluator.points(head.values({"all.strength": 1.0, "head_turn": 30.0}))
     skin = head.evaluator.meshes.rows("skin")
     apart = np.abs(alone[skin] - clean.evaluator.points(clean.values(values))[skin]).max(axis=1)
-    lids = np.unique(np.concatenate([r.vertices for r in clean.evaluator.rig.reliefs]))
+    lids = np.unique(np.concatenate([r.vertices for r in clean.evaluator.rig.eye_reliefs]))
     assert np.delete(apart, lids).max() < 1e-4
     assert apart.max() < 0.05  # eye relief looks again at lids that it has lifted already
 

@@ -5,12 +5,23 @@ import { App, ConfigProvider } from 'antd'
 import { lazy, StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router-dom'
+import { askAhead } from './api/ahead'
 import { Shelf } from './shell/Shelf'
+import { loadAhead } from './stations/panels'
 import { useSurroundings } from './state/surroundings'
 import { antThemes } from './theme/tokens'
 
-const Bench = lazy(() => import('./shell/Bench').then((m) => ({ default: m.Bench })))
+const loadBench = () => import('./shell/Bench').then((m) => ({ default: m.Bench }))
+const Bench = lazy(loadBench)
 const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: 1 } } })
+
+// a page that begins with a character asks for all of it at once, not for one thing after another
+const [, id, station] = /^\/characters\/(\d+)\/(\w+)/.exec(window.location.pathname) ?? []
+if (id && station) {
+  void askAhead(queries, Number(id))
+  void loadBench()
+  loadAhead(station)
+}
 
 const router = createBrowserRouter([
   { path: '/', element: <Shelf /> },

@@ -16,14 +16,12 @@ from tightseam.document.chains import chain_joints, chain_of
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
-from tightseam.document.lookup import polygons
 from tightseam.document.model import Bone, Character, Part
+from tightseam.document.part_mesh import part_mesh
 from tightseam.geometry.distance import segment_distance, stands_on
-from tightseam.geometry.laplacian import laplacian
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 from tightseam.head.found import plane_of
-from tightseam.head.surface import Surface
+from tightseam.head.surface import Surface, surface_of
 from tightseam.weights.chain import chain_weights
 from tightseam.weights.change import capped
 from tightseam.weights.heat import heat_weights
@@ -75,7 +73,7 @@ def straight(character: Character, store: ArrayStore, part: Part) -> Floats:
     bones = carrying(character, part)
     points = np.asarray(store.get(part.points))
     distance = np.stack([segment_distance(points, np.array(b.base), np.array(b.tip)) for b in bones], axis=1)
-    matrix, mass = laplacian(points, triangulate(points, polygons(store, part)))
+    matrix, mass = part_mesh(store, part).laplacian
     nearest = (distance <= distance.min(axis=1, keepdims=True) + TIE).astype(float)
     nearest /= nearest.sum(axis=1, keepdims=True)
     none = np.zeros(len(points), bool)
@@ -93,9 +91,8 @@ def transferred(character: Character, store: ArrayStore, part: Part, source: Par
         raise BadRequest(f"{part_label(source.name)} has no weights to copy.")
     names = [b.name for b in character.bones]
     rows = rows_of(store, bound.influences, names, np.arange(source.vertex_count))
-    points = np.asarray(store.get(source.points))
-    triangles = triangulate(points, polygons(store, source))
-    corners, shares = stands_on(np.asarray(store.get(part.points)), points, triangles)
+    mesh = part_mesh(store, source)
+    corners, shares = stands_on(np.asarray(store.get(part.points)), mesh.points, mesh.triangles)
     return _most_received(np.asarray(np.einsum("nk,nkb->nb", shares, rows[corners])))
 
 
@@ -109,8 +106,7 @@ def carrying(character: Character, part: Part) -> list[Bone]:
 
 def _skin(character: Character, store: ArrayStore, part: Part, surface: Surface | None) -> Floats:
     bones = character.bones
-    marks = {m.name: np.array(m.point) for m in character.landmarks}
-    surface = surface or Surface(np.asarray(store.get(part.points)), polygons(store, part), marks)
+    surface = surface or surface_of(character, store, part)
     neck = chain_of(bones, "neck")
     trunk = [made_bone(bones, name) for name in ("head", "jaw")]
     missing = [label for label, b in zip(("head", "jaw"), trunk, strict=True) if b is None] + ([] if neck else ["neck"])
@@ -128,8 +124,8 @@ def _teeth(character: Character, store: ArrayStore, kind: str) -> Mesh | None:
     found = next((p for p in character.parts if p.kind == kind), None)
     if found is None:
         return None
-    points = np.asarray(store.get(found.points))
-    return points, triangulate(points, polygons(store, found))
+    mesh = part_mesh(store, found)
+    return mesh.points, mesh.triangles
 
 
 def _columns(bones: Sequence[Bone], carriers: Sequence[Bone], weights: Floats) -> Floats:

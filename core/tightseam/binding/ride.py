@@ -15,9 +15,9 @@ from tightseam.document.lookup import points as part_points
 from tightseam.document.lookup import polygons, vertex_set
 from tightseam.document.make import make_delta
 from tightseam.document.model import Binding, Character, Part, Ride, Shape
+from tightseam.document.part_mesh import part_mesh
 from tightseam.geometry.adjacency import islands
 from tightseam.geometry.distance import closest_points
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 from tightseam.head.roots import ROOTS, seen
 
@@ -42,7 +42,7 @@ def ride_roots(character: Character, store: ArrayStore, part: Part, carrier: Par
     """The carrier's vertex each vertex is rooted at, (N,): a corner of the nearest triangle; for a tuft of its nearest vertex, among its
     roots where they are known. Never in the lining of a mouth."""
     own, under = part_points(character, store, part.name), part_points(character, store, carrier.name)
-    triangles = seen(triangulate(under, polygons(store, carrier)), carrier, store)
+    triangles = seen(part_mesh(store, carrier).triangles, carrier, store)
     distance, face, closest = closest_points(own, under, triangles)
     if ROOTS in part.sets:
         rooted = np.isin(np.arange(len(own)), vertex_set(store, part, ROOTS))

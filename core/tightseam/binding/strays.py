@@ -15,8 +15,8 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
+from tightseam.document.part_mesh import part_mesh
 from tightseam.findings.finding import Finding
-from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.geodesic import distance_from, surface_graph
 from tightseam.geometry.types import Bools, Floats, Ints
 
@@ -39,7 +39,7 @@ class Strays:
         self._lids = np.zeros(part.vertex_count, bool)
         for name in (n for n in part.sets if n.startswith("lid_")):
             self._lids[np.asarray(store.get(part.sets[name]))] = True
-        self._beside = neighbours(self._faces, part.vertex_count)
+        self._beside = part_mesh(store, part).neighbours
         self._told = np.zeros(part.vertex_count, bool)
         # what the bones of the face carry of a head or a jaw still hangs together with the rest of it
         self._members = [[k, *face_bones(character.bones, b.name)] for k, b in enumerate(character.bones)]

@@ -12,10 +12,9 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
+from tightseam.document.part_mesh import part_mesh
 from tightseam.geometry.sphere import fit_sphere
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 
 RIGID = 1e-9
@@ -64,7 +63,7 @@ def eye_ball(part: Part, store: ArrayStore) -> tuple[Floats, Floats]:
     def made() -> tuple[Floats, Floats]:
         points = np.asarray(store.get(part.points)).astype(np.float64)
         centre, _ = fit_sphere(points)
-        return centre, eye_profile(points, triangulate(points, polygons(store, part)), centre)
+        return centre, eye_profile(points, part_mesh(store, part).triangles, centre)
 
     return DERIVED.get(("eye ball", part.points, part.sizes, part.corners), made)
 

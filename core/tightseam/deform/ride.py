@@ -8,11 +8,9 @@ import numpy as np
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part, Ride
-from tightseam.geometry.adjacency import neighbours
+from tightseam.document.part_mesh import part_mesh
 from tightseam.geometry.distance import stands_on
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 
 
@@ -40,10 +38,10 @@ class CompiledRide:
 def compile_ride(ride: Ride, part: Part, character: Character, store: ArrayStore, first: int, carrier_first: int) -> CompiledRide:
     """The ride of a part whose vertices begin at `first`, on a carrier whose vertices begin at `carrier_first`."""
     carrier = find_part(character, ride.on)
-    faces = polygons(store, carrier)
-    points, own = np.asarray(store.get(carrier.points)), np.asarray(store.get(part.points))
+    mesh, own = part_mesh(store, carrier), np.asarray(store.get(part.points))
+    points = mesh.points
     roots, frame_of = np.unique(np.asarray(store.get(ride.roots)), return_inverse=True)
-    beside = neighbours(faces, len(points))
+    beside = mesh.neighbours
     near = beside[roots] + beside[roots] @ beside  # two rings: from one triangle alone a frame would jump
     patches = [np.union1d(near.indices[near.indptr[k] : near.indptr[k + 1]], [root]) for k, root in enumerate(roots)]
     start = np.concatenate([[0], np.cumsum([len(p) for p in patches])])
@@ -57,7 +55,7 @@ def compile_ride(ride: Ride, part: Part, character: Character, store: ArrayStore
     if ride.tufts:
         corners, shares = np.repeat(roots[frame_of][:, None], 3, axis=1), np.tile([1.0, 0.0, 0.0], (len(own), 1))
     else:
-        corners, shares = stands_on(own, points, triangulate(points, faces))
+        corners, shares = stands_on(own, points, mesh.triangles)
     foot = np.einsum("nk,nkc->nc", shares, points[corners])
     return CompiledRide(first, len(own), frame_of, foot, corners + carrier_first, shares, patch + carrier_first, start, weight, spread)
 

@@ -11,11 +11,12 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import derived
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
-from tightseam.geometry.adjacency import Edges, edges, islands
+from tightseam.geometry.adjacency import Edges, islands
 from tightseam.geometry.form import form_of
 from tightseam.geometry.normals import unit
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.sphere import fit_sphere
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.symmetry import MIDDLE, Plane
 from tightseam.geometry.types import Floats, Ints
 from tightseam.head.frame import HeadFrame, find_frame
@@ -37,12 +38,12 @@ class Piece:
     polygons: Polygons
 
     @cached_property
-    def edges(self) -> Edges:
-        return edges(self.polygons, len(self.points))
-
-    @cached_property
     def surface(self) -> Surface:
-        return Surface(self.points, self.polygons, {})
+        return Surface(SurfaceMesh(self.points, self.polygons), {})
+
+    @property
+    def edges(self) -> Edges:
+        return self.surface.mesh.edges
 
 
 @dataclass(frozen=True)

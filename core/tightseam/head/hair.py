@@ -11,12 +11,12 @@ from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import points as part_points
 from tightseam.document.lookup import polygons, vertex_set
 from tightseam.document.model import Character, Part
+from tightseam.document.part_mesh import part_mesh
 from tightseam.geometry.adjacency import islands
 from tightseam.geometry.distance import stands_on
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from, surface_graph
 from tightseam.geometry.normals import unit, vertex_normals
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.head.roots import ROOTS, UNSEEN, heights, over_tufts, seen, strand_roots
 
@@ -38,7 +38,7 @@ class Hair:
         self._points = part_points(character, store, part.name).astype(float)
         self._skin = part_points(character, store, skin.name).astype(float)
         self._polygons = polygons(store, part)
-        self._every = triangulate(self._skin, polygons(store, skin))
+        self._every = part_mesh(store, skin).triangles
         self._seen = seen(self._every, skin, store)
         self._of_head = part.kind == "hair"
         self._known = vertex_set(store, part, ROOTS) if ROOTS in part.sets else None

@@ -178,7 +178,7 @@ class _Findings:
 
     def surface(self) -> Iterator[Finding]:
         s = self._meter.face.surface
-        skin, own = SkinSurface(s.points, s.polygons, s.triangles), self._face_proper
+        skin, own = SkinSurface(s.mesh), self._face_proper
         flipped: Bools = np.zeros(len(s.triangles), bool)
         crumpled: Floats = np.zeros(len(s.points))
         flip_pose, crumple_pose, worst = self._poses[0], self._poses[0], 0.0

@@ -5,9 +5,8 @@ from __future__ import annotations
 import numpy as np
 from scipy.sparse import csr_matrix, diags
 
-from tightseam.geometry.adjacency import neighbours
-from tightseam.geometry.polygons import Polygons
-from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.geometry.surface_mesh import SurfaceMesh
+from tightseam.geometry.types import Bools, Floats
 
 STILL = 1e-5  # cm below which a ring has not stirred: the noise of 32 bits
 SLIVER = 0.05  # of the square of its longest edge that a triangle's height times that has to be
@@ -37,11 +36,12 @@ class Rings:
 
 
 class SkinSurface:
-    """Measures a skin against its neutral (N, 3)."""
+    """Measures a skin against its neutral."""
 
-    def __init__(self, neutral: Floats, polygons: Polygons, triangles: Ints) -> None:
-        self._neutral, self._triangles = neutral, triangles
-        beside = neighbours(polygons, len(neutral)).astype(float)
+    def __init__(self, mesh: SurfaceMesh) -> None:
+        neutral = self._neutral = mesh.points
+        self._triangles = mesh.triangles
+        beside = mesh.neighbours.astype(float)
         degree = np.maximum(np.asarray(beside.sum(axis=1)).ravel(), 1)
         self._average = csr_matrix(diags(1 / degree) @ beside)
         pairs = beside.tocoo()

@@ -16,7 +16,6 @@ from tightseam.document.model import Character, Side
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 from tightseam.head.found import FoundHead, Piece, found_head
 from tightseam.landmarks.eye_seat import EyeBall, fit_eyeball
@@ -103,7 +102,7 @@ def find_seats(head: FoundHead) -> list[EyeSeat]:
         own = piece.part.pivot
         lids = LidPatch(skin.points, skin.surface.triangles, ball.centre, ball.radius, axes[2])
         pivot = ball.centre if own is None else np.array(own)
-        found.append(EyeSeat(piece, side, ball, pivot, own is not None, triangulate(piece.points, piece.polygons), lids, axes))
+        found.append(EyeSeat(piece, side, ball, pivot, own is not None, piece.surface.triangles, lids, axes))
     return found
 
 

@@ -14,8 +14,8 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.kept import remembered
 from tightseam.document.labels import vertices_said
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import points, polygons
 from tightseam.document.model import Character, Control
+from tightseam.document.part_mesh import part_mesh
 from tightseam.document.poses import far_end, rest_values
 from tightseam.document.progress import one_by_one
 from tightseam.document.sections import MEASURED
@@ -82,7 +82,7 @@ class _OfEye:
         self.pair = gauge.pair
         self.label = {lid: f"{lid.capitalize()} lid {self.pair.side}" for lid in LIDS}
         part = find_part(character, self.pair.skin)
-        self.canvas = Canvas(points(character, store, part.name), polygons(store, part), MIDDLE)
+        self.canvas = Canvas(part_mesh(store, part), MIDDLE)
         self.surface = LidSurface(character, store, self.pair, self.canvas)
         self.repairs = LidRepairs(character, store, gauge, self.canvas, self.surface)
         self._worst: dict[tuple[LidCheck, Lid], _Worst] = {}

@@ -10,10 +10,10 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
-from tightseam.document.lookup import points, polygons
+from tightseam.document.lookup import points
 from tightseam.document.make import put_sets
 from tightseam.document.model import Character, Lids
-from tightseam.geometry.triangulate import triangulate
+from tightseam.document.part_mesh import part_mesh
 from tightseam.head.regions import Rim, lid_sets, rim_of
 from tightseam.head.surface import Surface
 from tightseam.lids.maps import margins_of
@@ -31,9 +31,9 @@ def with_margins(character: Character, store: ArrayStore, pair: Lids, picked: Se
     surface = skin_surface(character, store, pair)
     rim = _rim(surface, store, pair, picked)
     part = find_part(character, pair.eye)
-    eye = points(character, store, part.name)
+    mesh = part_mesh(store, part)
     lashes = {name: points(character, store, name) for name, _ in pair.lashes}
-    found = Eye(part, eye, triangulate(eye, polygons(store, part)))
+    found = Eye(part, mesh.points, mesh.triangles)
     made, relief = first_lids(surface, pair.skin, found, lashes, store, rim)
     kept = replace(made, line=pair.line, follow_upper=pair.follow_upper, follow_lower=pair.follow_lower, driver=pair.driver)
     changed = with_eye_relief(with_lids(character, kept), relief)

@@ -12,7 +12,6 @@ from tightseam.brush.canvas import Canvas
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character, Lids
-from tightseam.geometry.adjacency import edges, neighbours
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.lids.maps import map_of, margins_of
 from tightseam.lids.starts import started
@@ -77,7 +76,7 @@ class LidSurface:
 
     @cached_property
     def _ends(self) -> Ints:
-        return edges(self._canvas.polygons, len(self.share)).ends
+        return self._canvas.mesh.edges.ends
 
     def patch_of_share(self, guilty: Bools) -> Ints:
         """The vertices whose share is to be made anew where some are `guilty` (N,): those round them that differ from how lids are set
@@ -85,7 +84,7 @@ class LidSurface:
         touched = grown(self._canvas, guilty, 1)
         off = self._off
         if off is not None and off.sum() < TUNED * self.of_lids.sum():
-            label = _labels(off, neighbours(self._canvas.polygons, len(off)))
+            label = _labels(off, self._canvas.mesh.neighbours)
             found = off & np.isin(label, np.unique(label[off & touched]))
             if found.any():
                 return np.flatnonzero(grown(self._canvas, found, 1) & self.of_lids)

@@ -12,9 +12,8 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import points as part_points
-from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, EyeRelief, Lids
-from tightseam.geometry.triangulate import triangulate
+from tightseam.document.part_mesh import part_mesh
 from tightseam.geometry.types import Floats
 from tightseam.lids.eye_relief import ReliefMap
 from tightseam.lids.swell import swell_to_clear
@@ -67,5 +66,5 @@ def _swell(character: Character, store: ArrayStore, pair: Lids, relief: EyeRelie
     skin = part_points(character, store, pair.skin)
     centre, profile = eye_ball(find_part(character, pair.eye), store)
     turning = LidTurning.of(skin, pair, store, centre)
-    faces = triangulate(skin, polygons(store, find_part(character, pair.skin)))
+    faces = part_mesh(store, find_part(character, pair.skin)).triangles
     return swell_to_clear(skin, faces, turning, relief_map_of(store, relief), profile).astype(np.float32)

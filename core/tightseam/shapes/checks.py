@@ -16,17 +16,16 @@ from tightseam.document.channels import channels_of, strength_of
 from tightseam.document.kept import remembered
 from tightseam.document.labels import part_label, vertices_said
 from tightseam.document.lookup import binding as find_binding
-from tightseam.document.lookup import held_by_lids, points, polygons, vertex_set
+from tightseam.document.lookup import held_by_lids, points, vertex_set
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Character, Control, Shape
+from tightseam.document.part_mesh import part_mesh
 from tightseam.document.poses import far_end, rest_values
 from tightseam.document.progress import one_by_one
 from tightseam.document.sections import MEASURED
 from tightseam.document.twins import other_side
 from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Finding, repair
-from tightseam.geometry.adjacency import neighbours
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Ints
 from tightseam.head.roots import ROOTS, seen
 from tightseam.shapes.offsets import Offsets, offsets_of
@@ -85,8 +84,7 @@ class _Checks:
                 yield Finding("stray", shape.name, title, text, far, part=part, vertices=rows, repairs=cleaned)
 
     def _beside(self, part: str) -> Any:
-        of = next(p for p in self._character.parts if p.name == part)
-        return neighbours(polygons(self._store, of), of.vertex_count)
+        return part_mesh(self._store, find_part(self._character, part)).neighbours
 
     def _twin(self, shape: Shape, offsets: Offsets) -> Iterator[Finding]:
         """A left shape and a right one that are no mirror images; told once, of the right one."""
@@ -144,7 +142,7 @@ class _Checks:
         if not self._skin:
             return []
         skin, on = find_part(self._character, self._skin), points(self._character, self._store, self._skin)
-        outer = np.unique(seen(triangulate(on, polygons(self._store, skin)), skin, self._store))
+        outer = np.unique(seen(part_mesh(self._store, skin).triangles, skin, self._store))
         tree = cKDTree(on[outer])
         found: list[tuple[str, Ints, Ints]] = []
         for part in self._character.parts:

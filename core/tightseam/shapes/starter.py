@@ -16,11 +16,10 @@ import numpy as np
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
-from tightseam.document.lookup import polygons
 from tightseam.document.lookup import skin as find_skin
 from tightseam.document.model import Character, Control, Link
+from tightseam.document.part_mesh import part_mesh
 from tightseam.document.progress import one_by_one
-from tightseam.geometry.adjacency import neighbours
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.geodesic import distance_from
 from tightseam.geometry.normals import vertex_normals
@@ -252,7 +251,7 @@ def _lid_shapes(unit: LidUnit, character: Character, store: ArrayStore, which: W
         offsets = before_bones(Evaluator(only, store), {"lids": 1.0})
         for part in character.parts:
             if part.name in offsets:  # where eye relief begins to act, a single vertex may be nudged
-                alone = strays(neighbours(polygons(store, part), part.vertex_count), offsets[part.name], 0.0)
+                alone = strays(part_mesh(store, part).neighbours, offsets[part.name], 0.0)
                 offsets[part.name][alone] = 0
         return offsets
 

@@ -7,9 +7,8 @@ from collections.abc import Callable, Mapping
 import numpy as np
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
-from tightseam.geometry.adjacency import neighbours
+from tightseam.document.part_mesh import part_mesh
 from tightseam.geometry.types import Floats
 from tightseam.head.hair import hair_of
 from tightseam.head.surface import surface_of
@@ -47,7 +46,7 @@ def taken_along(character: Character, store: ArrayStore, part: Part, skin: Part,
     """Offsets (K, 3) of a part from those of the skin under it (N, 3): of hair and whiskers by where they stand."""
     if part.kind in ("whiskers", "hair"):
         along = hair_of(character, store, part, skin).taken_along(offsets)
-        along[strays(neighbours(polygons(store, part), len(along)), along, 0.0)] = 0  # where hair stands at the rim of what moves
+        along[strays(part_mesh(store, part).neighbours, along, 0.0)] = 0  # where hair stands at the rim of what moves
         return along
     return carried_along(surface_of(character, store, skin), offsets, np.asarray(store.get(part.points)))
 

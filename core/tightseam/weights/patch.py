@@ -8,7 +8,6 @@ from functools import cached_property
 import numpy as np
 from scipy.sparse import csr_matrix
 
-from tightseam.brush.canvas import averaging
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
@@ -16,11 +15,10 @@ from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import polygons, vertex_mask
 from tightseam.document.model import Binding, Character
-from tightseam.geometry.adjacency import islands, neighbours
-from tightseam.geometry.laplacian import laplacian
+from tightseam.document.part_mesh import part_mesh
 from tightseam.geometry.solve import solve_with_fixed
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.symmetry import MIDDLE, SYMMETRIC, Plane, symmetry_map
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.weights.rows import rows_of
 
@@ -52,20 +50,22 @@ class Patch:
     @cached_property
     def islands(self) -> Ints:
         """The island of each picked vertex, numbered from 0."""
-        found = islands(polygons(self.store, self.part), self.part.vertex_count)[self.vertices]
+        found = self._mesh.islands[self.vertices]
         return np.asarray(np.unique(found, return_inverse=True)[1])
+
+    @property
+    def _mesh(self) -> SurfaceMesh:
+        return part_mesh(self.store, self.part)
 
     @cached_property
     def _laplacian(self) -> csr_matrix:
-        points = np.asarray(self.store.get(self.part.points))
-        return laplacian(points, triangulate(points, polygons(self.store, self.part)))[0]
+        return self._mesh.laplacian[0]
 
     @cached_property
     def surroundings(self) -> tuple[Ints, Ints, csr_matrix, Floats]:
         """The vertices beside the patch with it, by the mesh or by its intrinsic Delaunay triangulation, which of them are picked, what
         averages the neighbours of those (rows sum to 1, by cotangents), and the weights of all."""
-        beside = neighbours(polygons(self.store, self.part), self.part.vertex_count)[self.vertices]
-        average = averaging(self._laplacian)[self.vertices]
+        beside, average = self._mesh.neighbours[self.vertices], self._mesh.average[self.vertices]
         around = np.unique(np.concatenate([self.vertices, beside.indices, average.indices]))
         chosen = np.searchsorted(around, self.vertices)
         average = average[:, around]
@@ -76,7 +76,7 @@ class Patch:
         Laplace equation, cotangents of the intrinsic Delaunay triangulation). BadRequest where a picked island has no border."""
         around, chosen, _, rows = self.surroundings
         border = np.setdiff1d(np.arange(len(around)), chosen)
-        reached = islands(polygons(self.store, self.part), self.part.vertex_count)
+        reached = self._mesh.islands
         if not np.isin(reached[self.vertices], reached[around[border]]).all():
             raise BadRequest("What is to be mended has no surroundings to go by. Give it to a bone instead.")
         local = self._laplacian[around][:, around]

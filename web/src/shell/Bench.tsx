@@ -50,7 +50,7 @@ function Open({ character }: { character: CharacterOut }) {
   const { mutate: undo } = useUndo(character)
   const { mutate: redo } = useRedo(character)
   useKeys(useOpenCheck(character), undo, redo)
-  useMeasuring(character)
+  useMeasuring(useBench((s) => s.stageReady) ? character : undefined)
   useNews(character)
   useAddress()
   const { left, right, dock, sized } = useLayout()

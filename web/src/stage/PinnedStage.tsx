@@ -56,7 +56,7 @@ export function PinnedStage({ main, character, pin, smooth }: Props) {
       .then((meshes) => {
         made.load(meshes)
         void fetchShading(id, pin.number).then((shadings) => made.shade(shadings), refused)
-        pump.current = new FramePump(id, made, (request) => setDrawn(JSON.stringify(request.values)), refused)
+        pump.current = new FramePump(id, made, Promise.resolve(), (request) => setDrawn(JSON.stringify(request.values)), refused)
         setEngine(made)
         unwatch = main.watch(follow)
       })

@@ -1,6 +1,6 @@
 import { App } from 'antd'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { fetchMeshes } from '../api/frames'
+import { meshesOf } from '../api/ahead'
 import { fetchShading } from '../api/shading'
 import type { CharacterOut } from '../api/client'
 import { partShown, shownTint, shownValues, useBench } from '../state/bench'
@@ -121,7 +121,13 @@ export function Stage({ character, station }: Props) {
   const meshes = `${id} ${meshesHash}`
   const there = loaded === meshes
 
-  const onRefused = useCallback((error: Error) => void message.error(error.message), [message])
+  const onRefused = useCallback(
+    (error: Error) => {
+      void message.error(error.message)
+      useBench.setState({ stageReady: true })
+    },
+    [message],
+  )
 
   useEffect(() => {
     if (!canvas.current) return
@@ -144,18 +150,17 @@ export function Stage({ character, station }: Props) {
   useEffect(() => {
     if (!engine) return
     let gone = false
-    fetchMeshes(id, latest.current)
-      .then((found) => {
-        if (gone) return
-        engine.load(found)
-        weighed.current = ''
-        setShown((s) => ({ ...s, frames: 0 }))
-        setLoaded(meshes)
-      })
-      .catch(onRefused)
+    weighed.current = ''
+    const loading = meshesOf(id, meshesHash, latest.current).then((found) => {
+      if (gone) return
+      engine.load(found)
+      setShown((s) => ({ ...s, frames: 0 }))
+      setLoaded(meshes)
+    })
     const made = new FramePump(
       id,
       engine,
+      loading,
       (request) => {
         const map = request.map_of ?? request.shape_of ?? (request.region_of ? { relief: request.region_of } : null)
         if (request.weights_of || map) weighed.current = `${map ? mapKey(map) : request.weights_of} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
@@ -169,10 +174,10 @@ export function Stage({ character, station }: Props) {
       gone = true
       made.stop()
     }
-  }, [engine, id, meshes, onRefused])
+  }, [engine, id, meshesHash, meshes, onRefused])
 
   useEffect(() => {
-    if (!engine || !there) return
+    if (!engine) return
     const key = `${shownMap ? mapKey(shownMap) : weightBone} ${revision} ${smooth} ${strokes}`
     if (tint) weighed.current = ''
     const due = !tint && weighed.current !== key
@@ -181,7 +186,7 @@ export function Stage({ character, station }: Props) {
     const region_of = due && shownMap && 'relief' in shownMap ? shownMap.relief : null
     const shape_of = due && shownMap && 'shape' in shownMap ? shownMap : null
     pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, map_of, region_of, shape_of, tint, draft, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
-  }, [engine, there, revision, values, strength, smooth, display.weights, weightBone, shownMap, bone, boneFilter.axes, strokes, tint, pin, draft])
+  }, [engine, meshes, revision, values, strength, smooth, display.weights, weightBone, shownMap, bone, boneFilter.axes, strokes, tint, pin, draft])
 
   useEffect(() => {
     const spoken = new Set([...(check?.places ?? []), ...(trial?.moved ?? [])].map((p) => p.part))
@@ -199,6 +204,9 @@ export function Stage({ character, station }: Props) {
   useEffect(() => engine?.showBones(character.bones, boneFilter, bone), [engine, loaded, character.bones, boneFilter, bone])
 
   const ready = there && shown.frames > 0
+  useEffect(() => {
+    if (ready) useBench.setState({ stageReady: true })
+  }, [ready])
   useEffect(() => {
     if (!engine || !ready) return
     let gone = false

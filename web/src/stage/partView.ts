@@ -44,11 +44,14 @@ class Surface {
     for (const [name, width] of [['position', 3], ['normal', 3], ['color', 3], ['weight', 2]] as const)
       this.geometry.setAttribute(name, new THREE.BufferAttribute(new Float32Array(count * width), width))
     // until it is known how much sky there is, there is all of it
-    this.geometry.setAttribute('baked', new THREE.BufferAttribute(Uint8Array.from({ length: count * 2 }, (_, i) => (i % 2 ? 0 : 255)), 2, true))
+    const sky = new Uint8Array(count * 2)
+    for (let i = 0; i < sky.length; i += 2) sky[i] = 255
+    this.geometry.setAttribute('baked', new THREE.BufferAttribute(sky, 2, true))
     this.geometry.setIndex(new THREE.BufferAttribute(this.index, 1))
     const source = corners?.colours ?? drawn.colours
     const colour = this.attribute('color')
-    for (let i = 0; i < count * 3; i++) colour[i] = toLinear(source?.[i] ?? bare[i % 3]!)
+    const plain = bare.map(toLinear)
+    for (let i = 0; i < count * 3; i++) colour[i] = source ? toLinear(source[i]!) : plain[i % 3]!
   }
 
   /** What light needs to know of each vertex. */
@@ -155,7 +158,8 @@ export class PartView {
   readonly wires: THREE.LineSegments
   smooth = false
   private readonly coarse: Surface
-  private readonly fine: Surface
+  private subdivided: Surface | null = null
+  private only: ReadonlySet<number> | null = null
   /** Drawn before what is looked through, into the depth alone: of several sheets of glass only the nearest is seen. */
   readonly veil: THREE.Mesh
   private readonly uniforms: PartUniforms
@@ -172,7 +176,6 @@ export class PartView {
   ) {
     this.uniforms = { ...stage, uColours: { value: 0 }, uRing: { value: new THREE.Vector4() }, uTurn: { value: new THREE.Matrix3() } }
     this.coarse = new Surface(part, bareColour(part.kind))
-    this.fine = new Surface(part.smooth, bareColour(part.kind))
     this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms, quality, null))
     this.mesh.castShadow = this.mesh.receiveShadow = true
     this.mesh.userData = { view: this }
@@ -185,6 +188,15 @@ export class PartView {
     lines.setIndex(new THREE.BufferAttribute(part.wires, 1))
     this.wires = new THREE.LineSegments(lines, wireMaterial(part.kind, stage))
     this.wires.visible = false
+  }
+
+  /** The subdivided surface, made when it is first shown. */
+  private get fine(): Surface {
+    if (this.subdivided) return this.subdivided
+    this.subdivided = new Surface(this.part.smooth, bareColour(this.part.kind))
+    if (this.shading) this.subdivided.shade(this.shading.smooth)
+    this.narrowFine()
+    return this.subdivided
   }
 
   /** Where the vertices of the true mesh are drawn; on the subdivided surface they come first. */
@@ -256,7 +268,7 @@ export class PartView {
   shade(shading: PartShading) {
     this.shading = shading
     this.coarse.shade(shading.own)
-    this.fine.shade(shading.smooth)
+    this.subdivided?.shade(shading.smooth)
     if (!shading.eye) return
     this.eye = eyeUniforms(shading.eye, shading.lids !== null)
     const before = this.mesh.material as THREE.Material
@@ -294,11 +306,11 @@ export class PartView {
   }
 
   digest(smooth: boolean) {
-    return (smooth ? this.fine : this.coarse).digest
+    return (smooth ? this.subdivided : this.coarse)?.digest ?? null
   }
 
   weigh(own: Float32Array, total: Float32Array) {
-    const surface = own.length === this.fine.drawn.count ? this.fine : this.coarse
+    const surface = own.length === this.part.smooth.count ? this.fine : this.coarse
     surface.weigh(own, total)
     // weights are drawn on the skin, and on other parts only where the bone carries them: dead eyes would say nothing
     const telling = this.part.kind === 'skin' || own.some((w) => w > 0) || total.some((t) => Math.abs(t - 1) > 0.002)
@@ -334,7 +346,7 @@ export class PartView {
 
   /** Colours the surface by a difference on each vertex, `most` in full. */
   tint(values: Float32Array, most: number) {
-    const surface = values.length === this.fine.drawn.count ? this.fine : this.coarse
+    const surface = values.length === this.part.smooth.count ? this.fine : this.coarse
     surface.weigh(values.map((v) => v / most), values)
     this.hold('difference')
   }
@@ -359,11 +371,17 @@ export class PartView {
   }
 
   /** Draws only what lies between chosen vertices; null for everything. */
-  isolate(vertices: Set<number> | null) {
+  isolate(vertices: ReadonlySet<number> | null) {
+    this.only = vertices
     this.coarse.only(vertices && ((a, b, c) => vertices.has(a) && vertices.has(b) && vertices.has(c)))
-    // each polygon of the subdivided surface, of two triangles, touches one vertex of the true mesh
+    this.narrowFine()
+  }
+
+  /** Each polygon of the subdivided surface, of two triangles, touches one vertex of the true mesh. */
+  private narrowFine() {
+    const { only } = this
     const { owners } = this.part.smooth
-    this.fine.only(vertices && ((_a, _b, _c, triangle) => vertices.has(owners[triangle >> 1]!)))
+    this.subdivided?.only(only && ((_a, _b, _c, triangle) => only.has(owners[triangle >> 1]!)))
   }
 
   /** Cut open by the camera: then the inside is drawn too. Like glass it is a matter of state: no shader is compiled anew for it. */
@@ -383,7 +401,7 @@ export class PartView {
   }
 
   dispose() {
-    for (const surface of [this.coarse, this.fine]) surface.geometry.dispose()
+    for (const surface of [this.coarse, this.subdivided]) surface?.geometry.dispose()
     this.wires.geometry.dispose()
     this.eye?.uRings.value.dispose()
     for (const mesh of [this.mesh, this.veil]) (mesh.material as THREE.Material).dispose()

@@ -22,11 +22,12 @@ export function useFindings(): Finding[] {
 
 /** What a station finds wrong at the head of the history, while it is `wanted`. The last answer stays in sight until the next is there, as one that is out of date. */
 export function useStationFindings({ id, revision, bones }: CharacterOut, station: Station, wanted = true) {
+  const ready = useBench((s) => s.stageReady)
   return useQuery({
     queryKey: ['findings', station, id, revision.number],
     queryFn: ({ signal }) => resting(signal).then(() => fetchFindings(id, station, revision.number, signal)),
     placeholderData: (before) => before,
-    enabled: wanted && bones.length > 0,
+    enabled: ready && wanted && bones.length > 0,
     staleTime: Infinity, // a revision stays what it is
     retry: false,
   })

@@ -17,7 +17,6 @@ from tightseam.document.model import Bone, Character
 from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Finding, Repair, Unit, repair
 from tightseam.geometry.distance import closest_points, winding
-from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats
 from tightseam.head.found import FoundHead, Piece, found_head
 
@@ -184,7 +183,7 @@ def _outside(head: FoundHead, character: Character) -> Iterator[Finding]:
 
 def _how_far_outside(points: Floats, piece: Piece) -> Floats:
     """How far points (K, 3) lie outside a mesh that may be open, mm; 0 inside."""
-    triangles = triangulate(piece.points, piece.polygons)
+    triangles = piece.surface.triangles
     inside = winding(points, piece.points, triangles) > INSIDE
     return np.where(inside, 0.0, closest_points(points, piece.points, triangles)[0] * CM_TO_MM)
 

@@ -31,6 +31,8 @@ export interface Trial {
 
 /** What of the head is seen, from where, and in which colours. */
 export interface ViewState {
+  /** Has the head been drawn, or will it not be? Until then the machine is the stage's. */
+  stageReady: boolean
   display: Display
   /** Where the camera was last asked to go. A new object each time, so that the same place can be asked for again. */
   camera: Wish
@@ -76,6 +78,7 @@ export const viewFresh: Omit<ViewState, 'display' | 'camera' | 'turned' | 'cutOp
   comparing: false,
   split: 0.5,
   arrows: [],
+  stageReady: false,
   trial: null,
   holdBefore: false,
   partsOpen: false,

@@ -1,0 +1,94 @@
+"""A mesh and what follows from it, each made once."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+import numpy as np
+from scipy.sparse import csr_matrix, diags
+from scipy.spatial import cKDTree
+
+from tightseam.geometry.adjacency import Edges, edges, islands, neighbours
+from tightseam.geometry.geodesic import surface_graph
+from tightseam.geometry.laplacian import laplacian
+from tightseam.geometry.loops import LoopWalker
+from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.reach import Fans, fans
+from tightseam.geometry.triangulate import triangulate
+from tightseam.geometry.types import Floats, Ints
+
+
+class SurfaceMesh:
+    """Points (N, 3), cm, and the polygons between them. Neither is ever changed, nor is what is made from them when first asked for."""
+
+    def __init__(self, points: Floats, polygons: Polygons) -> None:
+        self.points = points
+        self.polygons = polygons
+
+    def __len__(self) -> int:
+        return len(self.points)
+
+    @cached_property
+    def triangles(self) -> Ints:
+        """(T, 3), each polygon split by itself."""
+        return triangulate(self.points, self.polygons)
+
+    @cached_property
+    def edges(self) -> Edges:
+        return edges(self.polygons, len(self))
+
+    @cached_property
+    def neighbours(self) -> csr_matrix:
+        """The one-ring of each vertex, (N, N), 1 where an edge joins two."""
+        return neighbours(self.polygons, len(self))
+
+    @cached_property
+    def islands(self) -> Ints:
+        """The number of the island each vertex belongs to, (N,)."""
+        return islands(self.polygons, len(self))
+
+    @cached_property
+    def fans(self) -> Fans:
+        """The triangles round each vertex."""
+        return fans(self.triangles, len(self))
+
+    @cached_property
+    def laplacian(self) -> tuple[csr_matrix, Floats]:
+        """Cotangent Laplacian (N, N) by the intrinsic Delaunay triangulation, and the mass (N,) of each vertex, cm²."""
+        return laplacian(self.points, self.triangles)
+
+    @cached_property
+    def average(self) -> csr_matrix:
+        """What averages the neighbours of each vertex, (N, N), rows summing to 1, by cotangents; a vertex with none round it keeps its own
+        value."""
+        return _averaging(self.laplacian[0])
+
+    @cached_property
+    def graph(self) -> csr_matrix:
+        """Lengths (N, N), cm, that paths over the surface are made of."""
+        return surface_graph(self.points, self.polygons)
+
+    @cached_property
+    def walker(self) -> LoopWalker:
+        return LoopWalker(self.polygons)
+
+    @cached_property
+    def tree(self) -> cKDTree:
+        """Finds the vertices near a place."""
+        return cKDTree(self.points)
+
+    @cached_property
+    def longest_edge(self) -> float:
+        """Of the triangles, cm."""
+        corners = self.points[self.triangles]
+        return float(np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max())
+
+
+def _averaging(matrix: csr_matrix) -> csr_matrix:
+    entries = matrix.tocoo()
+    others = entries.row != entries.col
+    values = np.maximum(-entries.data[others], 0)  # never negative on the intrinsic Delaunay triangulation, but for rounding
+    pull = csr_matrix((values, (entries.row[others], entries.col[others])), shape=matrix.shape)
+    total = np.asarray(pull.sum(axis=1)).ravel()
+    lonely = total <= 0
+    return csr_matrix(diags(1 / np.where(lonely, 1, total)) @ pull + diags(lonely.astype(float)))
