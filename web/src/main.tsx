@@ -2,26 +2,18 @@ import './theme/fonts'
 import './theme/theme.css'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { App, ConfigProvider } from 'antd'
-import { lazy, StrictMode, Suspense } from 'react'
+import { StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router-dom'
 import { askAhead } from './api/ahead'
 import { Shelf } from './shell/Shelf'
-import { loadAhead } from './stations/panels'
+import { PANELS, Stage } from './stations/panels'
 import { useSurroundings } from './state/surroundings'
 import { antThemes } from './theme/tokens'
+import { later } from './ui/later'
 
-const loadBench = () => import('./shell/Bench').then((m) => ({ default: m.Bench }))
-const Bench = lazy(loadBench)
+const Bench = later(() => import('./shell/Bench').then((m) => m.Bench))
 const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: 1 } } })
-
-// a page that begins with a character asks for all of it at once, not for one thing after another
-const [, id, station] = /^\/characters\/(\d+)\/(\w+)/.exec(window.location.pathname) ?? []
-if (id && station) {
-  void askAhead(queries, Number(id))
-  void loadBench()
-  loadAhead(station)
-}
 
 const router = createBrowserRouter([
   { path: '/', element: <Shelf /> },
@@ -42,8 +34,14 @@ function Root() {
   )
 }
 
-createRoot(document.getElementById('root')!).render(
-  <StrictMode>
-    <Root />
-  </StrictMode>,
-)
+const show = () =>
+  createRoot(document.getElementById('root')!).render(
+    <StrictMode>
+      <Root />
+    </StrictMode>,
+  )
+
+// a page that begins with a character asks for all of it at once, not for one thing after another
+const [, id, station] = /^\/characters\/(\d+)\/(\w+)/.exec(window.location.pathname) ?? []
+if (id && station) void Promise.allSettled([askAhead(queries, Number(id)), Bench.load(), Stage.load(), PANELS[station]?.load()]).then(show)
+else show()

@@ -22,10 +22,12 @@ import { Held } from './Held'
 import { useLayout } from '../state/layout'
 import { TopBar } from './TopBar'
 
+const FRESH = 10_000 // ms; what others do meanwhile is asked for as news
+
 /** Loads the character of the address, then shows the bench. */
 export function Bench() {
   const { id } = useParams()
-  const { data, error } = useQuery({ queryKey: ['character', Number(id)], queryFn: () => fetchCharacter(Number(id)) })
+  const { data, error } = useQuery({ queryKey: ['character', Number(id)], queryFn: () => fetchCharacter(Number(id)), staleTime: FRESH })
   useEffect(() => openFresh, [id])
   useEffect(() => {
     if (data) useBench.setState({ character: data })
@@ -50,7 +52,9 @@ function Open({ character }: { character: CharacterOut }) {
   const { mutate: undo } = useUndo(character)
   const { mutate: redo } = useRedo(character)
   useKeys(useOpenCheck(character), undo, redo)
-  useMeasuring(useBench((s) => s.stageReady) ? character : undefined)
+  // the head is drawn first, and what stands around it after
+  const ready = useBench((s) => s.stageReady)
+  useMeasuring(ready ? character : undefined)
   useNews(character)
   useAddress()
   const { left, right, dock, sized } = useLayout()
@@ -60,12 +64,12 @@ function Open({ character }: { character: CharacterOut }) {
         <div className="corner">
           <Mark />
         </div>
-        <TopBar character={character} onUndo={() => undo()} onRedo={() => redo()} />
+        {ready && <TopBar character={character} onUndo={() => undo()} onRedo={() => redo()} />}
       </header>
       <Splitter className="columns" onResizeEnd={([size]) => sized({ left: size })} onCollapse={(_, [size]) => sized({ left: size })}>
         <Splitter.Panel defaultSize={left} min={190} max={320} collapsible={{ end: true, showCollapsibleIcon: 'auto' }} className="left">
-          <Rail character={character} current={station.key} />
-          <SeamList character={character} />
+          {ready && <Rail character={character} current={station.key} />}
+          {ready && <SeamList character={character} />}
         </Splitter.Panel>
         <Splitter.Panel>
           <Splitter orientation="vertical" onResizeEnd={(sizes) => sized({ dock: sizes[1] })} onCollapse={(_, sizes) => sized({ dock: sizes[1] })}>
@@ -81,23 +85,27 @@ function Open({ character }: { character: CharacterOut }) {
                   </Suspense>
                 </Splitter.Panel>
                 <Splitter.Panel defaultSize={right} min={300} max={520} collapsible={{ start: true, showCollapsibleIcon: 'auto' }} className="right">
-                  <div className="panel">
-                    <Suspense fallback={<Spin className="loading" />}>
-                      <Panel station={station} character={character} />
-                    </Suspense>
-                  </div>
-                  <Held character={character} station={station.key} />
+                  {ready && (
+                    <>
+                      <div className="panel">
+                        <Suspense fallback={<Spin className="loading" />}>
+                          <Panel station={station} character={character} />
+                        </Suspense>
+                      </div>
+                      <Held character={character} station={station.key} />
+                    </>
+                  )}
                 </Splitter.Panel>
               </Splitter>
             </Splitter.Panel>
             <Splitter.Panel defaultSize={dock} min={120} max={320} collapsible={{ start: true, showCollapsibleIcon: 'auto' }}>
-              <Dock character={character} />
+              {ready && <Dock character={character} />}
             </Splitter.Panel>
           </Splitter>
         </Splitter.Panel>
       </Splitter>
-      <Keys />
-      <Guide />
+      {ready && <Keys />}
+      {ready && <Guide />}
     </main>
   )
 }

@@ -121,6 +121,7 @@ export function Stage({ character, station }: Props) {
   const meshes = `${id} ${meshesHash}`
   const there = loaded === meshes
 
+  const begun = useBench((s) => s.stageReady)
   const onRefused = useCallback(
     (error: Error) => {
       void message.error(error.message)
@@ -205,10 +206,12 @@ export function Stage({ character, station }: Props) {
 
   const ready = there && shown.frames > 0
   useEffect(() => {
-    if (ready) useBench.setState({ stageReady: true })
+    // once it is drawn: what stands round the stage would come before it
+    const drawn = ready && requestAnimationFrame(() => setTimeout(() => useBench.setState({ stageReady: true })))
+    return () => void (drawn && cancelAnimationFrame(drawn))
   }, [ready])
   useEffect(() => {
-    if (!engine || !ready) return
+    if (!engine || !ready || !begun) return
     let gone = false
     // after the first picture: it must not wait for the light
     fetchShading(id, latest.current)
@@ -218,7 +221,7 @@ export function Stage({ character, station }: Props) {
     return () => {
       gone = true
     }
-  }, [engine, ready, id, meshes, onRefused])
+  }, [engine, ready, begun, id, meshes, onRefused])
   useEffect(
     () =>
       engine?.watch(() => {
@@ -305,12 +308,16 @@ export function Stage({ character, station }: Props) {
           {...handlers}
         />
         {beside && engine && <PinnedStage key={beside.number} main={engine} character={character} pin={beside} smooth={smooth} />}
-        <MarkLabels engine={engine} check={check ?? null} />
-        <StageTools engine={engine} character={character} station={station} />
-        <Callout engine={engine} character={character} check={check} />
-        <StageBar engine={engine} character={character} checking={checking} smoothable={!checking && !painting} />
+        {begun && (
+          <>
+            <MarkLabels engine={engine} check={check ?? null} />
+            <StageTools engine={engine} character={character} station={station} />
+            <Callout engine={engine} character={character} check={check} />
+            <StageBar engine={engine} character={character} checking={checking} smoothable={!checking && !painting} />
+          </>
+        )}
       </div>
-      <StageFoot engine={engine} character={character} said={under ?? drawn} />
+      {begun ? <StageFoot engine={engine} character={character} said={under ?? drawn} /> : <div className="stage-foot" />}
     </div>
   )
 }

@@ -1,26 +1,20 @@
-import { lazy, type ComponentType } from 'react'
 import type { CharacterOut } from '../api/client'
+import { later } from '../ui/later'
 
-type Panel = ComponentType<{ character: CharacterOut }>
-
-const loadStage = () => import('../stage/Stage').then((m) => ({ default: m.Stage }))
-const LOADING: Record<string, () => Promise<{ default: Panel }>> = {
-  checkin: () => import('./checkin/CheckInPanel').then((m) => ({ default: m.CheckInPanel })),
-  landmarks: () => import('./landmarks/LandmarksPanel').then((m) => ({ default: m.LandmarksPanel })),
-  binding: () => import('./binding/BindingPanel').then((m) => ({ default: m.BindingPanel })),
-  weights: () => import('./weights/WeightsPanel').then((m) => ({ default: m.WeightsPanel })),
-  lids: () => import('./lids/LidsPanel').then((m) => ({ default: m.LidsPanel })),
-  jaw: () => import('./jaw/JawPanel').then((m) => ({ default: m.JawPanel })),
-  shapes: () => import('./shapes/ShapesPanel').then((m) => ({ default: m.ShapesPanel })),
-  controls: () => import('./controls/ControlsPanel').then((m) => ({ default: m.ControlsPanel })),
-}
+type Shown = { character: CharacterOut }
 
 /** What is loaded when it is first opened: the stage with its 3D library, the panel of each station, the sheets under the stage. */
-export const Stage = lazy(loadStage)
-export const WeightSheet = lazy(() => import('./weights/sheet/WeightSheet').then((m) => ({ default: m.WeightSheet })))
-export const ShapeSheet = lazy(() => import('./shapes/sheet/ShapeSheet').then((m) => ({ default: m.ShapeSheet })))
+export const Stage = later(() => import('../stage/Stage').then((m) => m.Stage))
+export const WeightSheet = later<Shown>(() => import('./weights/sheet/WeightSheet').then((m) => m.WeightSheet))
+export const ShapeSheet = later<Shown>(() => import('./shapes/sheet/ShapeSheet').then((m) => m.ShapeSheet))
 
-export const PANELS: Record<string, Panel> = Object.fromEntries(Object.entries(LOADING).map(([key, load]) => [key, lazy(load)]))
-
-/** Load what a station is shown with, before it is drawn. */
-export const loadAhead = (station: string) => void Promise.allSettled([loadStage(), LOADING[station]?.()])
+export const PANELS: Partial<Record<string, ReturnType<typeof later<Shown>>>> = {
+  checkin: later<Shown>(() => import('./checkin/CheckInPanel').then((m) => m.CheckInPanel)),
+  landmarks: later<Shown>(() => import('./landmarks/LandmarksPanel').then((m) => m.LandmarksPanel)),
+  binding: later<Shown>(() => import('./binding/BindingPanel').then((m) => m.BindingPanel)),
+  weights: later<Shown>(() => import('./weights/WeightsPanel').then((m) => m.WeightsPanel)),
+  lids: later<Shown>(() => import('./lids/LidsPanel').then((m) => m.LidsPanel)),
+  jaw: later<Shown>(() => import('./jaw/JawPanel').then((m) => m.JawPanel)),
+  shapes: later<Shown>(() => import('./shapes/ShapesPanel').then((m) => m.ShapesPanel)),
+  controls: later<Shown>(() => import('./controls/ControlsPanel').then((m) => m.ControlsPanel)),
+}
