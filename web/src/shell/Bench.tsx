@@ -29,8 +29,14 @@ export function Bench() {
   const { id } = useParams()
   const { data, error } = useQuery({ queryKey: ['character', Number(id)], queryFn: () => fetchCharacter(Number(id)), staleTime: FRESH })
   useEffect(() => openFresh, [id])
+  const opened = useBench((s) => s.character?.id === Number(id))
   useEffect(() => {
-    if (data) useBench.setState({ character: data })
+    if (!data) return
+    const { character, goToPose } = useBench.getState()
+    useBench.setState({ character: data })
+    // the stage begins in the pose of the address
+    const pose = character ? null : new URLSearchParams(window.location.search).get('pose')
+    if (pose) goToPose(pose)
   }, [data])
   if (error)
     return (
@@ -39,7 +45,7 @@ export function Bench() {
         <Alert style={{ marginTop: 20 }} type="error" title={error.message} />
       </div>
     )
-  if (!data) return <Spin style={{ marginTop: 160, width: '100%' }} />
+  if (!data || !opened) return <Spin style={{ marginTop: 160, width: '100%' }} />
   return <Open character={data} />
 }
 
