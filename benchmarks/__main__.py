@@ -5,7 +5,7 @@ from __future__ import annotations
 from tightseam.deform.backend import load_compiled
 from tightseam.document.arrays import MemoryStore
 
-from benchmarks import brush, contact, dragging, editing, frame, intake, jaw, jobs, lids, serving, weights
+from benchmarks import brush, contact, dragging, editing, first_picture, frame, intake, jaw, jobs, lids, serving, weights
 from benchmarks.heads import clean_maren, heavy_head
 
 
@@ -19,7 +19,7 @@ def main() -> None:
     rows += [*intake.run("Maren", maren, store, 1.0, 1.0), *intake.run("48k head", large, store, 4.0, 3.0)]
     rows += [*editing.opening("Maren", maren, store), *editing.opening("48k head", large, store)]
     rows += [*editing.strokes("12k head", middle, store), *editing.strokes("48k head", large, store)]
-    rows += [*jobs.run("Maren", maren, store), *dragging.run()]
+    rows += [*jobs.run("Maren", maren, store), *dragging.run(), *first_picture.run()]
     rows += [*brush.run("12k head", middle, store), *brush.run("48k head", large, store), *brush.edits("12k head", middle, store)]
     rows += [*weights.run("12k head", middle, store), *weights.run("48k head", large, store)]
     rows += [

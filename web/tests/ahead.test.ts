@@ -1,4 +1,3 @@
-import { QueryClient } from '@tanstack/react-query'
 import { expect, it, vi } from 'vitest'
 import { askAhead, meshesOf } from '../src/api/ahead'
 
@@ -12,7 +11,7 @@ vi.mock('../src/api/frames', () => ({
 }))
 
 it('asks once for the meshes a page begins with, and anew for others and when they are wanted again', async () => {
-  await askAhead(new QueryClient(), 1)
+  await askAhead(1)
   expect(asked).toEqual(['1 rev 4'])
   await meshesOf(1, 'now', 4)
   expect(asked).toEqual(['1 rev 4'])

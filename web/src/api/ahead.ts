@@ -1,17 +1,15 @@
-import type { QueryClient } from '@tanstack/react-query'
-import { fetchCharacter } from './client'
+import { fetchCharacter, type CharacterOut } from './client'
 import { fetchMeshes, type MeshPart } from './frames'
 
 const asked = new Map<string, Promise<MeshPart[]>>()
 
 /** A character that the page begins with, and its meshes: asked for while what draws them is still on its way. */
-export async function askAhead(queries: QueryClient, id: number) {
-  await queries.prefetchQuery({ queryKey: ['character', id], queryFn: () => fetchCharacter(id) })
-  const found = queries.getQueryData<Awaited<ReturnType<typeof fetchCharacter>>>(['character', id])
-  if (!found) return // it will be said where it is asked for again
-  const meshes = fetchMeshes(id, found.revision.number)
-  meshes.catch(() => undefined) // likewise
-  asked.set(`${id} ${found.meshes}`, meshes)
+export async function askAhead(id: number): Promise<CharacterOut> {
+  const character = await fetchCharacter(id)
+  const meshes = fetchMeshes(id, character.revision.number)
+  meshes.catch(() => undefined) // it is said where they are wanted
+  asked.set(`${id} ${character.meshes}`, meshes)
+  return character
 }
 
 /** The meshes of a revision, known by their `digest`; those that were asked for ahead are taken once. */

@@ -110,6 +110,7 @@ export class StageEngine {
     this.parts = new Map(parts.map((p) => [p.name, new PartView(p, this.quality, this.uniforms)]))
     for (const view of this.parts.values()) this.scene.add(view.mesh, view.wires, view.veil)
     delete this.canvas.dataset.shaded
+    this.renderer.compile(this.scene, this.rig.camera) // while the first frame is on its way
   }
 
   /** What light needs to know of the parts; until it has come they stand under an open sky. */

@@ -5,7 +5,7 @@ import { App, ConfigProvider } from 'antd'
 import { StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router-dom'
-import { askAhead } from './api/ahead'
+import type { CharacterOut } from './api/client'
 import { Shelf } from './shell/Shelf'
 import { PANELS, Stage } from './stations/panels'
 import { useSurroundings } from './state/surroundings'
@@ -41,7 +41,9 @@ const show = () =>
     </StrictMode>,
   )
 
-// a page that begins with a character asks for all of it at once, not for one thing after another
-const [, id, station] = /^\/characters\/(\d+)\/(\w+)/.exec(window.location.pathname) ?? []
-if (id && station) void Promise.allSettled([askAhead(queries, Number(id)), Bench.load(), Stage.load(), PANELS[station]?.load()]).then(show)
-else show()
+/** Shows the page; where it begins with a character, once that has come and what it is drawn by. */
+export function begin(ahead: Promise<CharacterOut> | null, station = '') {
+  if (!ahead) return show()
+  const known = ahead.then((character) => queries.setQueryData(['character', character.id], character))
+  void Promise.allSettled([known, Bench.load(), Stage.load(), PANELS[station]?.load()]).then(show)
+}
