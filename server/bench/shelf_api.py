@@ -59,11 +59,12 @@ def edit(request: HttpRequest, id: int, body: EditIn) -> HttpResponse:
         found = character_of(id)
         history.check_base(found, body.base)
         if not history.is_drafted(found.head, body.step):
-            return _made_beside(request, found, body)
+            return _made_beside(request, found, body) or _answer(character_of(id))
     return _answer(history.edit(id, body.base, body.step).character)
 
 
-def _made_beside(request: HttpRequest, found: Character, body: EditIn) -> HttpResponse:
+def _made_beside(request: HttpRequest, found: Character, body: EditIn) -> HttpResponse | None:
+    """A long edit as a job; None where it is made already."""
     key = f"{history.draft_key(found.head, body.step)[:50]}-{found.pk}-edit"
     params = {"step": body.step.model_dump(mode="json")}
     return done_or_job(ask("edit", "Making the change", key, asker(request), revision=found.head, params=params))

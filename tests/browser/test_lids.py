@@ -27,12 +27,20 @@ def test_what_is_found_at_the_lids_is_repaired(page, opened):
     expect(page.locator(".top")).to_contain_text("rev 1")
     second.get_by_role("button", name="Leave it").click()
 
+    # the section is of the eye whose finding is looked at
+    section = page.get_by_role("region", name="Section")
+    findings.locator(".finding", has_text="Upper lid R stands off the eye").get_by_role("button", name="Look").click()
+    expect(section).to_contain_text("Section, eye R")
+
     # one is looked at and tried before it is accepted
     first = findings.locator(".finding", has_text="Upper lid L stops short")
     first.get_by_role("button", name="Look").click()
     bench.wait_values(blink_L=1, smile=1)
+    expect(section).to_contain_text("Section, eye L")
     first.get_by_role("button", name="Try").click()
     expect(first.get_by_role("status", name="What it would do")).to_contain_text(re.compile(r"Findings of lids 6 → [0-5]\."))
+    expect(page.get_by_role("region", name="Seams")).to_contain_text("As they are now.")
+    expect(section).to_contain_text("as it is now")
     first.get_by_label("What it would do").get_by_role("button", name="Repair").click()
     expect(panel.get_by_role("tab", name="Findings 6")).to_have_count(0)
     bench.repair_all(panel, findings)

@@ -71,6 +71,7 @@ export function SeamList({ character }: { character: CharacterOut }) {
   const pinned = usePinnedReadings(character)
   const rows = useMemo(() => rowsOf(character, reports).sort((a, b) => excess(b) - excess(a)), [character, reports])
   const uneven = useMemo(() => unevenOf(character, reports), [character, reports])
+  const trying = useBench((s) => s.trial !== null)
   const over = rows.filter((r) => excess(r) > 1)
   const groups = [
     { key: 'over', label: 'Over their limit', rows: over },
@@ -86,6 +87,7 @@ export function SeamList({ character }: { character: CharacterOut }) {
           </button>
         </Popover>
       </h3>
+      {trying && <p className="quiet seams-empty">As they are now. What is tried is told where it is tried.</p>}
       {!character.seams.length && (
         <p className="quiet seams-empty">
           {character.bones.length

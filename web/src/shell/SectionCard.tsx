@@ -19,6 +19,7 @@ interface Props {
 export function SectionCard({ title, what, place, onPlace, ends, slider, picture, said }: Props) {
   const open = useBench((s) => s.cutOpen)
   const set = useBench((s) => s.set)
+  const trying = useBench((s) => s.trial !== null)
   if (!open)
     return (
       <button className="chip section-open" title={what} onClick={() => set({ cutOpen: true })}>
@@ -29,7 +30,9 @@ export function SectionCard({ title, what, place, onPlace, ends, slider, picture
   return (
     <section className="card section" aria-label="Section">
       <div className="panel-head">
-        <b>{title}</b>
+        <b>
+          {title} {trying && <span className="quiet">as it is now</span>}
+        </b>
         <button className="bare" aria-label="Close the section" onClick={() => set({ cutOpen: false })}>
           ×
         </button>

@@ -333,9 +333,7 @@ export class StageEngine {
   }
 
   /** From a point to the camera, of length one. */
-  towardsCamera(point: [number, number, number]): THREE.Vector3 {
-    return this.rig.towards(point)
-  }
+  towardsCamera = (point: [number, number, number]): THREE.Vector3 => this.rig.towards(point)
 
   /** Centimetres that a pixel covers at a point. */
   pixelAt(point: [number, number, number]): number {

@@ -22,12 +22,6 @@ type Work = 'findings' | 'closing' | 'cover' | 'gaze' | 'driver'
 
 const { goTo } = useBench.getState()
 
-function lookAt({ values = {}, part, vertices = [], about }: Finding) {
-  goTo(values)
-  useBench.getState().set({ selection: part && vertices.length ? { part, vertices } : null })
-  flyToEye(about.at(-1) as Side)
-}
-
 function flyToEye(side: Side) {
   useBench.getState().flyTo(side === 'L' ? 'eye-l' : side === 'R' ? 'eye-r' : 'front')
 }
@@ -62,6 +56,11 @@ export function LidsPanel({ character }: { character: CharacterOut }) {
     set({ lidSide: side })
     flyToEye(side)
     if (side !== eye.side) curves.forget()
+  }
+  const lookAt = ({ values = {}, part, vertices = [], about }: Finding) => {
+    goTo(values)
+    set({ selection: part && vertices.length ? { part, vertices } : null })
+    choose(about.at(-1) as Side)
   }
   const over = board.cells.filter((c) => c.excess > 1)
   const other = board.eyes.find((e) => e.side !== eye.side)
