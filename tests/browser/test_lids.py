@@ -39,7 +39,7 @@ def test_what_is_found_at_the_lids_is_repaired(page, opened):
     expect(section).to_contain_text("Section, eye L")
     first.get_by_role("button", name="Try").click()
     expect(first.get_by_role("status", name="What it would do")).to_contain_text(re.compile(r"Findings of lids 6 → [0-5]\."))
-    expect(page.get_by_role("region", name="Seams")).to_contain_text("As they are now.")
+    expect(page.get_by_role("region", name="Seams")).to_contain_text("as they are now")
     expect(section).to_contain_text("as it is now")
     first.get_by_label("What it would do").get_by_role("button", name="Repair").click()
     expect(panel.get_by_role("tab", name="Findings 6")).to_have_count(0)

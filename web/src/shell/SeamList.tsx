@@ -80,14 +80,13 @@ export function SeamList({ character }: { character: CharacterOut }) {
   return (
     <section className="seams" aria-label="Seams">
       <h3>
-        Seams
+        <span>Seams {trying && <span className="quiet">as they are now</span>}</span>
         <Popover trigger={['hover', 'click']} placement="rightTop" content={<GaugeLegend />}>
           <button className="bare quiet num" aria-label="How to read the gauges">
             mm ?
           </button>
         </Popover>
       </h3>
-      {trying && <p className="quiet seams-empty">As they are now. What is tried is told where it is tried.</p>}
       {!character.seams.length && (
         <p className="quiet seams-empty">
           {character.bones.length
