@@ -32,7 +32,7 @@ AT_MOST = 8.0  # ms a dab may take at the 95th percentile
 def run(name: str, head: Character, store: MemoryStore) -> list[Row]:
     skin = part(head, "skin")
     canvas = Canvas(SurfaceMesh(np.asarray(store.get(skin.points)), polygons(store, skin)), MIDDLE)
-    points, triangles = canvas.points, canvas.mesh.fans.triangles
+    points, triangles = canvas.mesh.points, canvas.mesh.fans.triangles
     seeds = np.random.default_rng(5).integers(0, len(points), DABS)
     heat = igl.HeatGeodesicsData()
     igl.heat_geodesics_precompute(points, triangles, heat)
@@ -68,7 +68,7 @@ def edits(name: str, head: Character, store: MemoryStore) -> list[Row]:
     _, chosen, average, rows = patch.surroundings
     whole = Patch(head, store, skin.name, range(skin.vertex_count), []).rows
     canvas = Canvas(SurfaceMesh(np.asarray(store.get(skin.points)), polygons(store, skin)), MIDDLE)
-    smooth = medians({"ours": lambda: smoothed(rows, chosen, average, 0.5, 1), "theirs": lambda: canvas.average @ whole}, ROUNDS)
+    smooth = medians({"ours": lambda: smoothed(rows, chosen, average, 0.5, 1), "theirs": lambda: canvas.mesh.average @ whole}, ROUNDS)
     values = dict.fromkeys((c.name for c in head.controls), 0.0)
     Evaluator(head, store).frame(values)
     turns = iter(range(10_000))

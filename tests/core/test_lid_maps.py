@@ -68,7 +68,7 @@ def test_starting_points_come_back_and_spread_evenly(clean):
     margin = np.concatenate(margins_of(clean.store, lids_of(clean.character, "L")))
     assert even[margin] == pytest.approx(1)
     near = canvas_of(clean)
-    jumps = np.abs(even - near.average @ even)[grown(near, even > 0, 1)]
+    jumps = np.abs(even - near.mesh.average @ even)[grown(near, even > 0, 1)]
     assert jumps.max() < 0.15  # straight down everywhere, but for the ridge at the margin
     for head in (back, after(clean, StartMap(side="R", map="eye_relief", how="even", mirror=True))):
         assert all(c.within for c in board_of(head).cells)

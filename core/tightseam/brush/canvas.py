@@ -5,13 +5,11 @@ from __future__ import annotations
 from functools import cached_property
 
 import numpy as np
-from scipy.sparse import csr_matrix
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import DERIVED
 from tightseam.document.model import Character, Part
 from tightseam.document.part_mesh import part_mesh
-from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.reach import Reach
 from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.symmetry import SYMMETRIC, Plane, symmetry_map
@@ -26,24 +24,6 @@ class Canvas:
         self.mesh = mesh
         self.plane = plane
 
-    @property
-    def points(self) -> Floats:
-        return self.mesh.points
-
-    @property
-    def polygons(self) -> Polygons:
-        return self.mesh.polygons
-
-    @property
-    def laplacian(self) -> csr_matrix:
-        """Cotangent Laplacian (N, N) of the neutral, by its intrinsic Delaunay triangulation."""
-        return self.mesh.laplacian[0]
-
-    @property
-    def average(self) -> csr_matrix:
-        """What averages the neighbours of each vertex, (N, N), rows summing to 1, by cotangents."""
-        return self.mesh.average
-
     def reach(self) -> Reach:
         """Distances from one place after another, with buffers for one caller."""
         return Reach(self.mesh.fans)
@@ -51,7 +31,7 @@ class Canvas:
     @cached_property
     def partners(self) -> Ints:
         """The vertex on the other side of each, (N,), -1 where there is none."""
-        return symmetry_map(self.points, self.polygons, self.plane, SYMMETRIC)
+        return symmetry_map(self.mesh.points, self.mesh.polygons, self.plane, SYMMETRIC)
 
     def mirrored(self, vertices: Ints, amount: Floats) -> tuple[Ints, Floats]:
         """The mirror images of vertices (K,), sorted, as far as there are any, with the amounts (K,) of theirs."""

@@ -31,7 +31,7 @@ def painted(brush: Brush, tool: Tool, canvas: Canvas, near: Ints, amount: Floats
     """What values (N,) become on the vertices `near` (K,), 0..1, where `before` (K,) is what they were when the stroke began."""
     own = values[near]
     if tool == "smooth":
-        wanted = own + amount * (canvas.average[near] @ values - own)
+        wanted = own + amount * (canvas.mesh.average[near] @ values - own)
     elif tool == "even":
         wanted = own + amount * (np.average(own, weights=np.maximum(amount, 1e-9)) - own)
     elif tool == "set":

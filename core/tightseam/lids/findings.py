@@ -104,14 +104,14 @@ class _OfEye:
 
     def _by_vertex(self, owner: Ints, values: Floats) -> Floats:
         """The largest of some values for each vertex of the skin, (N,), 0 elsewhere."""
-        found = np.zeros(len(self.canvas.points))
+        found = np.zeros(len(self.canvas.mesh.points))
         np.maximum.at(found, owner, values)
         return found
 
     def _to_guilty(self, at_upper: Floats) -> Floats:
         """What was read at the upper margin (U,) for each vertex of the skin (N,): given to that of the lower margin across from it where
         that one takes less of the closing."""
-        found = np.zeros(len(self.canvas.points))
+        found = np.zeros(len(self.canvas.mesh.points))
         np.maximum.at(found, self._guilty, at_upper)
         return found
 
@@ -119,7 +119,7 @@ class _OfEye:
     def _guilty(self) -> Ints:
         upper, lower = self.gauge.margins
         share = self.surface.share
-        across = lower[self.gauge.opposite(self.canvas.points)]
+        across = lower[self.gauge.opposite(self.canvas.mesh.points)]
         least = across[np.arange(len(upper)), share[across].argmin(axis=1)]
         return np.where(share[upper] <= share[least], upper, least)
 
@@ -185,7 +185,7 @@ class _OfEye:
             if creased.any():
                 repair = self.repairs.of_crease(creased)
                 deepest = int(np.argmax(np.where(creased, self.surface.step, 0)))
-                size = float(np.linalg.norm(closed[deepest] - self.canvas.points[deepest])) * CM_TO_MM
+                size = float(np.linalg.norm(closed[deepest] - self.canvas.mesh.points[deepest])) * CM_TO_MM
                 own, around = self.surface.share[deepest], self.surface.around[deepest]
                 text = (
                     f"A vertex takes {own:.0%} of the closing, its neighbours {around:.0%}; {vertices_said(len(repair.vertices))} in all."

@@ -60,7 +60,7 @@ class MapStroke(ValueStroke):
         for side in sides:
             pair = lids_of(opened, side)
             values[side] = map_of(opened, scratch, pair, painting.map)
-            opened = with_map(opened, scratch, pair, painting.map, values[side], _about(opened, scratch, pair, canvas.points))
+            opened = with_map(opened, scratch, pair, painting.map, values[side], _about(opened, scratch, pair, canvas.mesh.points))
         self._evaluator = Evaluator(opened, scratch)
         self._rows = self._evaluator.meshes.rows(part.name)
         self._columns = {side: self._column(opened, scratch, side) for side in sides}

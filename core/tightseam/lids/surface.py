@@ -49,7 +49,7 @@ class LidSurface:
     @cached_property
     def around(self) -> Floats:
         """The mean share of the neighbours, (N,)."""
-        return np.asarray(self._canvas.average @ self.share)
+        return np.asarray(self._canvas.mesh.average @ self.share)
 
     @cached_property
     def step(self) -> Floats:
@@ -68,7 +68,7 @@ class LidSurface:
         """How many times its length the longest edge of a lid has grown to on the closed skin (N, 3), and the ends of those over the
         limit."""
         own = self._ends[self.of(lid)[self._ends].all(axis=1)]
-        rest, now = (np.linalg.norm(p[own[:, 0]] - p[own[:, 1]], axis=1) for p in (self._canvas.points, closed))
+        rest, now = (np.linalg.norm(p[own[:, 0]] - p[own[:, 1]], axis=1) for p in (self._canvas.mesh.points, closed))
         ratio = now / np.maximum(rest, 1e-6)
         over = np.zeros(len(self.share), bool)
         over[own[ratio > STRETCH].ravel()] = True
@@ -104,7 +104,7 @@ class LidSurface:
         held = np.isin(np.arange(len(patch)), self.margin)
         for _ in range(ROUNDS):
             after = mended(self._canvas, np.where(held, 1.0, self.share), patch & ~held)
-            creased = np.abs(after - self._canvas.average @ after) > CREASE
+            creased = np.abs(after - self._canvas.mesh.average @ after) > CREASE
             if not (creased & ~patch & grown(self._canvas, patch, 1)).any():
                 break
             patch |= grown(self._canvas, creased & grown(self._canvas, patch, 1), 1) & self.of_lids

@@ -158,7 +158,7 @@ class SculptStroke:
             self._solver.move_shaped(near, -amount[:, None] * self._now[near] * self._strength)
             return near
         if tool == "smooth":
-            wanted = now + amount[:, None] * (self._canvas.average[near] @ self.posed - now)
+            wanted = now + amount[:, None] * (self._canvas.mesh.average[near] @ self.posed - now)
         elif tool == "flatten":
             wanted = now + amount[:, None] * _to_plane(now, amount)
         else:

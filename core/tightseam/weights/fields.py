@@ -16,7 +16,7 @@ RAISED_RINGS = 3  # rings of vertices round what is raised over which a map come
 def smoothed(canvas: Canvas, values: Floats, where: Bools, steps: int, strength: float = 0.5) -> Floats:
     """Values (N,) drawn towards their neighbours' mean (cotangents) by `strength`, `steps` times, on the vertices `where`."""
     rows = np.flatnonzero(where)
-    average = canvas.average[rows]
+    average = canvas.mesh.average[rows]
     done = values.copy()
     for _ in range(steps):
         done[rows] += strength * (average @ done - done[rows])
@@ -27,7 +27,7 @@ def mended(canvas: Canvas, values: Floats, where: Bools) -> Floats:
     """Values (N,) as their surroundings ask for on the vertices `where`: the smoothest that meets the others at their border (the Laplace
     equation, cotangents of the intrinsic Delaunay triangulation). BadRequest where they have no surroundings."""
     rows = np.flatnonzero(where)
-    matrix = canvas.laplacian
+    matrix = canvas.mesh.laplacian[0]
     around = np.unique(np.concatenate([rows, matrix[rows].indices]))
     fixed = ~where[around]
     if not fixed.any():
@@ -49,5 +49,5 @@ def grown(canvas: Canvas, where: Bools, rings: int) -> Bools:
     """The vertices `where` (N,) and those within some edges of them."""
     reached = where.copy()
     for _ in range(rings):
-        reached = reached | (canvas.average @ reached.astype(float) > 0)
+        reached = reached | (canvas.mesh.average @ reached.astype(float) > 0)
     return reached

@@ -127,7 +127,7 @@ class Stroke:
         alone = (rows[:, others].sum(axis=1) <= NOTHING) & (wanted < rows[:, column])
         found = np.zeros_like(rows)
         if alone.any():
-            found[alone] = HINT * (self._canvas.average[near[alone]] @ self.rows) * others
+            found[alone] = HINT * (self._canvas.mesh.average[near[alone]] @ self.rows) * others
         return found
 
     def _settled(self, rows: Floats, column: int, wanted: Floats, free: Bools) -> Floats:
