@@ -70,7 +70,12 @@ def test_a_repair_after_its_try_takes_what_was_made_and_measured(server):
     assert server.ask("characters/1/edits", GIVE)[1]["revision"]["number"] == 2
     status, after = server.ask("characters/1/findings/weights?revision=2")
     assert (status, len(after)) == (200, tried["after"])
-    assert server.ask("characters/1/effects?before=1&after=2")[1]["over_after"] == tried["effects"]["over_after"]
+    effects = "characters/1/effects?before=1&after=2"
+    status, found = server.ask(effects)
+    if status == 202:  # on a busy machine
+        server.settled(found)
+        status, found = server.ask(effects)
+    assert (status, found["over_after"]) == (200, tried["effects"]["over_after"])
 
 
 def test_it_is_stopped_when_nobody_wants_it_any_more(server):
