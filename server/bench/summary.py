@@ -1,8 +1,6 @@
 """Characters as the screens list them."""
 
 import zlib
-from collections.abc import Callable
-from typing import TypeVar
 
 import numpy as np
 from characters import reports
@@ -15,7 +13,7 @@ from tightseam.binding.envelope import envelope_of
 from tightseam.checkin.parts import transform_said
 from tightseam.controls.regions import control_regions
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.cache import Cache, one
+from tightseam.document.cache import OfThings
 from tightseam.document.errors import TightSeamError
 from tightseam.document.kept import kept_key
 from tightseam.document.lookup import binding as find_binding
@@ -44,9 +42,7 @@ from bench.schemas import (
     WorstOut,
 )
 
-S = TypeVar("S")
-T = TypeVar("T")
-_OF_THINGS = Cache(1 << 15, one)
+_OF_THINGS = OfThings()
 HISTORY = 60
 POSE_REPORT = TypeAdapter(PoseReport)
 LATELY = 5
@@ -135,10 +131,10 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         history=[RevisionOut(number=number, parent=parent, text=text, edit=edit) for number, parent, text, edit in history],
         parts=[_part(p, rig) for p in document.parts],
         bones=list(document.bones),
-        envelopes=[_of_thing("envelope", b, envelope_of) for b in document.bones],
+        envelopes=[_OF_THINGS.get(b, envelope_of, "envelope") for b in document.bones],
         skeleton=document.skeleton,
         landmarks=list(document.landmarks),
-        shapes=[_of_thing("shape", s, _shape) for s in document.shapes],
+        shapes=[_OF_THINGS.get(s, _shape, "shape") for s in document.shapes],
         controls=list(document.controls),
         regions=control_regions(document, rig.store),
         plan=list(document.plan),
@@ -151,7 +147,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
 
 def _part(part: Part, rig: Rig) -> PartOut:
     bound = find_binding(rig.document, part.name)
-    influences = _of_thing("influences", bound, lambda b: _influences(b, rig.store)) if bound else []
+    influences = _OF_THINGS.get(bound, lambda b: _influences(b, rig.store), "influences") if bound else []
     ride = bound.ride if bound else None
     expected = next((s.expected for s in rig.document.seams if s.kind == "follow" and s.probe == part.name), ())
     return PartOut.model_construct(
@@ -165,16 +161,10 @@ def _part(part: Part, rig: Rig) -> PartOut:
         pivot=part.pivot,
         carrier=bound.carrier if bound else "none",
         rides_on=ride.on if ride else None,
-        roots=_of_thing("roots", ride, lambda r: _roots(r, rig.store)) if ride else [],
+        roots=_OF_THINGS.get(ride, lambda r: _roots(r, rig.store), "roots") if ride else [],
         influences=influences,
         expected=list(expected),
     )
-
-
-def _of_thing(what: str, thing: S, make: Callable[[S], T]) -> T:
-    """Something of a thing of the document, kept by the very object: to hash all that it holds for each answer takes longer than to make
-    it. What is kept holds the thing too, so its id is nobody else's."""
-    return _OF_THINGS.get((what, id(thing)), lambda: (thing, make(thing)))[1]
 
 
 def _roots(ride: Ride, store: ArrayStore) -> list[int]:
@@ -184,7 +174,7 @@ def _roots(ride: Ride, store: ArrayStore) -> list[int]:
 
 def _influences(bound: Binding, store: ArrayStore) -> list[InfluenceOut]:
     """The bones of a binding, the one that carries most first."""
-    sums = [_of_thing("sum", i, lambda i: _summed(store.get(i.weights))) for i in bound.influences]
+    sums = [_OF_THINGS.get(i, lambda i: _summed(store.get(i.weights)), "sum") for i in bound.influences]
     total = sum(carried for carried, _ in sums) or 1.0
     found = [InfluenceOut(bone=i.bone, share=x / total, vertices=n) for i, (x, n) in zip(bound.influences, sums, strict=True)]
     return sorted(found, key=lambda i: -i.share)

@@ -7,12 +7,14 @@ from typing import Any
 
 from django.db import transaction
 from django.db.models import Max
+from tightseam.document import older
 from tightseam.document.check import check_names
 from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadRequest
 from tightseam.document.kept import VERSION
 from tightseam.document.load import load_sections
 from tightseam.document.model import Character as Document
+from tightseam.document.older import named_as_today
 from tightseam.document.sections import SECTION_NAMES, dump_section, keys_of
 from tightseam.edits.registry import Step
 
@@ -40,7 +42,8 @@ def _key(sections: dict[str, str]) -> tuple[object, ...]:
 
 def _read(revision: Revision | Draft) -> Document:
     texts = {b.hash: bytes(b.data) for b in Blob.objects.filter(hash__in=revision.sections.values(), kind="section")}
-    return load_sections({name: texts[key] for name, key in revision.sections.items() if key in texts})
+    found = {name: texts[key] for name, key in revision.sections.items() if key in texts}
+    return load_sections(found if "eye_reliefs" in revision.sections else named_as_today(found, older.SECTIONS))
 
 
 def create(document: Document, store: BlobStore, text: str) -> Character:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 import threading
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import fields, is_dataclass, replace
@@ -19,7 +20,9 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.document.cache import Cache, one
 from tightseam.document.derived import DERIVED, derived, frozen
 from tightseam.document.fields import Array, Length, Named, Refers
+from tightseam.document.lookup import part
 from tightseam.document.model import Character
+from tightseam.document.part_mesh import part_mesh
 from tightseam.document.poses import pose_values
 from tightseam.document.walk import Field, fields_of, rewritten
 from tightseam.edits.relief_edits import AddPreset
@@ -207,3 +210,24 @@ def test_every_loop_has_one_signature(rigged):
 
 def test_marks_are_of_known_kinds(rich):
     assert {type(m) for f in fields_of(rich.character) for m in f.marks} >= {Named, Refers, Length}
+
+
+def test_the_mesh_of_a_part_is_one_for_all_and_nobody_can_change_it(clean):
+    skin = part(clean.character, "skin")
+    mesh = part_mesh(clean.store, skin)
+    assert part_mesh(clean.store, replace(skin, kind="cloth")) is mesh
+    made = [
+        mesh.triangles,
+        mesh.islands,
+        mesh.neighbours.data,
+        mesh.average.data,
+        mesh.graph.data,
+        mesh.laplacian[0].data,
+        mesh.laplacian[1],
+    ]
+    for array in made:
+        with pytest.raises(ValueError, match="read-only"):
+            array[:1] = 0
+    edges, fans = vars(mesh.edges).values(), vars(mesh.fans).values()
+    whole = sum(x.nbytes for x in (*made, *edges, *fans) if isinstance(x, np.ndarray))
+    assert whole < sys.getsizeof(mesh)  # what a cache bounded by bytes weighs it as

@@ -9,7 +9,9 @@ from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
+import pytest
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.lookup import binding, bone
 from tightseam.document.sections import dump_section
 from tightseam.edits.registry import apply_recipe, parse_recipe
@@ -64,6 +66,20 @@ def test_a_control_keeps_its_name_and_is_known_by_what_it_does():
     assert movement_of(character).forward == 0.4
 
 
+@pytest.mark.parametrize("targets", [None, 5, {}, [], [7], [["seal_L"]]])
+def test_what_drove_nothing_that_can_be_named_is_refused_in_words(targets):
+    with pytest.raises(BadRequest, match="The recipe is not right"):
+        parse_recipe(json.dumps([{"edit": "jaw.drive", "params": {"control": "jaw_open", "targets": targets}}]))
+
+
+def zipped(files: dict[str, bytes]) -> bytes:
+    found = io.BytesIO()
+    with zipfile.ZipFile(found, "w") as archive:
+        for name, data in files.items():
+            archive.writestr(name, data)
+    return found.getvalue()
+
+
 SECTIONS_OF_2 = {"sections/eye_reliefs.json": "sections/reliefs.json", "sections/reliefs.json": "sections/surface_reliefs.json"}
 
 
@@ -74,14 +90,14 @@ def test_a_file_of_version_2_has_its_reliefs_under_other_names(clean):
         files = {SECTIONS_OF_2.get(name, name): archive.read(name) for name in archive.namelist()}
     files["manifest.json"] = files["manifest.json"].replace(b'"version": 3', b'"version": 2')
     assert b'"version": 2' in files["manifest.json"]
-    before = io.BytesIO()
-    with zipfile.ZipFile(before, "w") as archive:
-        for name, data in files.items():
-            archive.writestr(name, data)
-    back = read_character(before.getvalue(), MemoryStore())
+    back = read_character(zipped(files), MemoryStore())
     assert back.reliefs
     assert back.eye_reliefs
     assert back == head.character
+    # of today's version it is one that has lost a section
+    files["manifest.json"] = files["manifest.json"].replace(b'"version": 2', b'"version": 3')
+    with pytest.raises(BadDocument, match="eye_reliefs” is missing"):
+        read_character(zipped(files), MemoryStore())
 
 
 def test_a_glb_of_version_2_has_its_reliefs_under_other_names(clean):

@@ -46,6 +46,18 @@ def test_undo_and_redo_go_along_the_branch(maren):
         redo(maren, 3)
 
 
+def test_a_revision_of_before_the_reliefs_were_renamed_is_read_and_worked_on(maren):
+    was, sections = load(head(maren))[0], head(maren).sections
+    former = {"eye_reliefs": "reliefs", "reliefs": "surface_reliefs"}
+    Revision.objects.filter(pk=head(maren).pk).update(sections={former.get(name, name): key for name, key in sections.items()})
+    DERIVED.clear()
+    assert was.eye_reliefs
+    assert load(head(maren))[0] == was
+    edit(maren, 1, NARROW)
+    assert head(maren).sections == sections | {"controls": head(maren).sections["controls"]}
+    assert load(head(maren))[0].eye_reliefs == was.eye_reliefs
+
+
 def test_an_edit_after_undo_branches_and_the_old_branch_stays(maren):
     edit(maren, 1, NARROW)
     undo(maren, 2)

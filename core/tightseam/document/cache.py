@@ -7,7 +7,9 @@ from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from typing import Any, TypeVar
 
+S = TypeVar("S")
 T = TypeVar("T")
+MOST_THINGS = 1 << 15
 
 
 class Cache:
@@ -62,3 +64,15 @@ class Cache:
 def one(_thing: Any) -> int:
     """What weighs every thing alike: a cache of so many things."""
     return 1
+
+
+class OfThings:
+    """What is known of things that never change, kept by the very object: to hash all that one holds takes longer than to make it. What is
+    kept holds the thing too, so that its id is nobody else's."""
+
+    def __init__(self) -> None:
+        self._kept = Cache(MOST_THINGS, one)
+
+    def get(self, thing: S, make: Callable[[S], T], what: Hashable = None) -> T:
+        """`make(thing)`, made once for as long as the thing is there; `what` tells apart several that are kept of one."""
+        return self._kept.get((id(thing), what), lambda: (thing, make(thing)))[1]

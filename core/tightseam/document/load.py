@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from pydantic import ValidationError
@@ -12,13 +13,10 @@ from tightseam.document.model import Character
 from tightseam.document.sections import SECTION_NAMES, adapter
 
 ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "reliefs", "lips", "plan"}  # files of earlier versions do not have them
-RENAMED = {"reliefs": "eye_reliefs", "surface_reliefs": "reliefs"}  # what sections are called today that others had the names of
 
 
-def load_sections(texts: dict[str, bytes | str]) -> Character:
+def load_sections(texts: Mapping[str, bytes | str]) -> Character:
     """The character; BadDocument names the first thing that is missing or wrong. Checks that names are single and known."""
-    if "eye_reliefs" not in texts:
-        texts = {RENAMED.get(name, name): text for name, text in texts.items()}
     found: dict[str, Any] = {}
     for name in SECTION_NAMES:
         if name not in texts and name in ADDED_LATER:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import is_dataclass
+from functools import partial
 
-from tightseam.document.cache import Cache, one
+from tightseam.document.cache import OfThings
 from tightseam.document.channels import own_spans
 from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadDocument
@@ -18,7 +19,7 @@ from tightseam.document.walk import fields_of
 NAMING = ("parts", "bones", "shapes", "reliefs", "lids", "lips", "controls")  # sections with names that others speak of
 NAMED = (*NAMING, "landmarks", "plan", "seams", "poses", "selections")
 Names = dict[Noun, Collection[str]]
-_KNOWN = Cache(1 << 15, one)  # by the ids of things that are kept with them
+_KNOWN = OfThings()
 
 
 def names_of(character: Character) -> Names:
@@ -50,24 +51,20 @@ def check_known(character: Character) -> None:
 
 def _check_section(character: Character, section: str, named: tuple[str, ...]) -> None:
     """Each thing of it by the very object: an edit leaves most of them as they are."""
-    value = getattr(character, section)
+    value, check = getattr(character, section), partial(_check_thing, character, named)
     for thing in value if isinstance(value, tuple) else (value,):
         if is_dataclass(thing):
-            _KNOWN.get((id(thing), named), lambda thing=thing: _checked(thing, _there(character, named)))  # type: ignore[misc]
+            _KNOWN.get(thing, check, named)
 
 
-def _there(character: Character, named: tuple[str, ...]) -> Names:
-    return DERIVED.get(("names", named), lambda: names_of(character))
-
-
-def _checked(thing: object, there: Names) -> object:
+def _check_thing(character: Character, named: tuple[str, ...], thing: object) -> None:
+    there = DERIVED.get(("names", named), lambda: names_of(character))
     for field in fields_of(thing, Refers):
         mark = field.mark(Refers)
         if mark is not None and mark.strict:
             noun = mark.noun or field.beside(mark.noun_in)
             if field.value not in there[noun]:
                 raise BadDocument(f"The {field.said} speaks of a {SAID.get(noun, noun)} “{field.value}” that is not there.")
-    return thing
 
 
 def _check_single(character: Character) -> None:

@@ -6,13 +6,13 @@ import hashlib
 import json
 from collections.abc import Iterable
 from dataclasses import dataclass, fields
-from functools import cache
+from functools import cache, partial
 from typing import Any, get_args, get_type_hints
 
 from pydantic import TypeAdapter
 
 from tightseam.document.arrays import ArrayHash
-from tightseam.document.cache import Cache, one
+from tightseam.document.cache import Cache, OfThings, one
 from tightseam.document.fields import Array
 from tightseam.document.model import Character
 from tightseam.document.walk import fields_of
@@ -72,8 +72,7 @@ def _written(section: str, value: Any) -> bytes:
     if not isinstance(value, tuple):
         return _text(adapter(section), value)
     of_thing = _of_things(section)
-    texts = [_TEXTS.get(id(thing), lambda thing=thing: (thing, _text(of_thing, thing)))[1] for thing in value]  # type: ignore[misc]
-    return b"[" + b",".join(texts) + b"]"
+    return b"[" + b",".join(_TEXTS.get(thing, partial(_text, of_thing)) for thing in value) + b"]"
 
 
 @cache
@@ -87,7 +86,7 @@ def _text(of: TypeAdapter[Any], value: Any) -> bytes:
 
 
 _DUMPS = Cache(512, one)
-_TEXTS = Cache(1 << 15, one)  # by the ids of things that are kept with them
+_TEXTS = OfThings()
 
 
 def array_hashes(character: Character) -> set[ArrayHash]:

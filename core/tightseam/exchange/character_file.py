@@ -9,16 +9,18 @@ import zipfile
 
 import numpy as np
 
+from tightseam.document import older
 from tightseam.document.arrays import ArrayStore, content_hash
 from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument
-from tightseam.document.load import RENAMED, load_sections
+from tightseam.document.load import load_sections
 from tightseam.document.model import Character
+from tightseam.document.older import named_as_today
 from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_sections
 from tightseam.geometry.types import Floats, Ints
 
 FORMAT = "tight-seam-character"
-VERSION = 3  # 1 had other names for the ends of bones, 2 for the reliefs, which are still read
+VERSION = RELIEFS_RENAMED = 3  # 1 had other names for the ends of bones, 2 for the reliefs, which are still read
 MOST_BYTES = 512 * 1024 * 1024
 ARRAY_NAME = re.compile(r"arrays/([0-9a-f]{64})\.npy")
 DATE = (2000, 1, 1, 0, 0, 0)  # fixed, so that the same character gives the same file
@@ -48,7 +50,8 @@ def read_character(data: bytes, store: ArrayStore) -> Character:
         archive = zipfile.ZipFile(io.BytesIO(data))
         _check_size(archive)
         present = set(archive.namelist())
-        texts = {name: archive.read(f"sections/{name}.json") for name in {*SECTION_NAMES, *RENAMED} if f"sections/{name}.json" in present}
+        there = [name for name in {*SECTION_NAMES, *older.SECTIONS} if f"sections/{name}.json" in present]
+        texts = {name: archive.read(f"sections/{name}.json") for name in there}
         manifest = json.loads(archive.read("manifest.json"))
         blobs = {m[1]: archive.read(name) for name in archive.namelist() if (m := ARRAY_NAME.fullmatch(name))}
     except KeyError as error:
@@ -61,7 +64,7 @@ def read_character(data: bytes, store: ArrayStore) -> Character:
         raise BadDocument("This zip is not a Tight Seam character.")
     if manifest.get("version") not in range(1, VERSION + 1):
         raise BadDocument(f"This character file is of version {manifest.get('version')}; this program reads versions 1 to {VERSION}.")
-    character = load_sections(dict(texts))
+    character = load_sections(texts if manifest["version"] >= RELIEFS_RENAMED else named_as_today(texts, older.SECTIONS))
     for key in array_hashes(character):
         if key not in blobs:
             raise BadDocument(f"The data block {key[:12]} is missing from the file.")

@@ -7,15 +7,16 @@ from dataclasses import asdict
 from typing import Any
 
 from tightseam.bake.rides import own_deltas
+from tightseam.document import older
 from tightseam.document.arrays import ArrayHash, ArrayStore
 from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
+from tightseam.document.older import named_as_today
 from tightseam.document.sections import dump_section
 from tightseam.exchange.glb_container import GlbReader
 
 KEY = "tightSeam"
-VERSION = 3
-BEFORE_3 = {"reliefs": "eyeReliefs", "surfaceReliefs": "reliefs"}
+VERSION = RELIEFS_RENAMED = 3
 PLAIN_SECTIONS = ("about", "landmarks", "skeleton", "bones", "controls", "seams", "poses", "checkin")
 RELIEF_ARRAYS = {"vertices": "i4", "region": "f4"}
 LIP_ARRAYS = {"upper": "i4", "lower": "i4", "vertices": "i4", "share": "f4", "place": "f4", "corner": "f4"}
@@ -91,4 +92,4 @@ def find_extras(tree: dict[str, Any]) -> dict[str, Any]:
         raise BadDocument("This GLB was not written by Tight Seam.")
     if found.get("version") not in range(1, VERSION + 1):
         raise BadDocument(f"This GLB is of a version this program does not read ({found.get('version')}).")
-    return found if found["version"] >= 3 else {BEFORE_3.get(str(name), str(name)): value for name, value in found.items()}
+    return found if found["version"] >= RELIEFS_RENAMED else named_as_today(found, older.GLB_EXTRAS)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from functools import cached_property
+from collections.abc import Callable
+from functools import cached_property, wraps
+from typing import Any, TypeVar
 
 import numpy as np
 from scipy.sparse import csr_matrix, diags
@@ -17,6 +19,24 @@ from tightseam.geometry.reach import Fans, fans
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.types import Floats, Ints
 
+T = TypeVar("T")
+MOST_BYTES = 700  # of what is made from a vertex, when all of it is
+
+
+def _made_once(make: Callable[[SurfaceMesh], T]) -> cached_property[T]:
+    """A cached property whose arrays nobody can change: they are everybody's."""
+
+    @wraps(make)
+    def made(mesh: SurfaceMesh) -> T:
+        found = make(mesh)
+        things: tuple[Any, ...] = found if isinstance(found, tuple) else (found,)
+        for thing in things:
+            for array in (thing.data, thing.indices, thing.indptr) if isinstance(thing, csr_matrix) else (thing,):
+                array.setflags(write=False)
+        return found
+
+    return cached_property(made)
+
 
 class SurfaceMesh:
     """Points (N, 3), cm, and the polygons between them. Neither is ever changed, nor is what is made from them when first asked for."""
@@ -28,7 +48,11 @@ class SurfaceMesh:
     def __len__(self) -> int:
         return len(self.points)
 
-    @cached_property
+    def __sizeof__(self) -> int:
+        """What all that may be made of it takes: a cache that is bounded by bytes weighs it once."""
+        return MOST_BYTES * len(self)
+
+    @_made_once
     def triangles(self) -> Ints:
         """(T, 3), each polygon split by itself."""
         return triangulate(self.points, self.polygons)
@@ -37,12 +61,12 @@ class SurfaceMesh:
     def edges(self) -> Edges:
         return edges(self.polygons, len(self))
 
-    @cached_property
+    @_made_once
     def neighbours(self) -> csr_matrix:
         """The one-ring of each vertex, (N, N), 1 where an edge joins two."""
         return neighbours(self.polygons, len(self))
 
-    @cached_property
+    @_made_once
     def islands(self) -> Ints:
         """The number of the island each vertex belongs to, (N,)."""
         return islands(self.polygons, len(self))
@@ -52,18 +76,18 @@ class SurfaceMesh:
         """The triangles round each vertex."""
         return fans(self.triangles, len(self))
 
-    @cached_property
+    @_made_once
     def laplacian(self) -> tuple[csr_matrix, Floats]:
         """Cotangent Laplacian (N, N) by the intrinsic Delaunay triangulation, and the mass (N,) of each vertex, cm²."""
         return laplacian(self.points, self.triangles)
 
-    @cached_property
+    @_made_once
     def average(self) -> csr_matrix:
         """What averages the neighbours of each vertex, (N, N), rows summing to 1, by cotangents; a vertex with none round it keeps its own
         value."""
         return _averaging(self.laplacian[0])
 
-    @cached_property
+    @_made_once
     def graph(self) -> csr_matrix:
         """Lengths (N, N), cm, that paths over the surface are made of."""
         return surface_graph(self.points, self.polygons)

@@ -18,6 +18,7 @@ import { stageUniforms } from './looks/partMaterial'
 import { MarksView } from './marksView'
 import { PartView, type Colours } from './partView'
 import { stageQuality, type Quality } from './quality'
+import type { Shown } from './shown'
 import { smallPicture } from './smallPicture'
 import type { Hit, Ring, Spot } from './spots'
 import { roundTop } from './tints'
@@ -25,16 +26,6 @@ import type { View } from './views'
 
 const MELT = 240 // ms in which what an edit changed goes over into what it is now
 export const THUMB = { width: 168, height: 152 }
-
-/** What the stage shows beside the posed points. */
-export interface Shown {
-  wires: (part: MeshPart) => boolean
-  colours: Colours
-  bones: boolean
-  glass: (part: MeshPart) => boolean
-  dark: boolean
-  visible: (part: string) => boolean
-}
 
 /** A part that goes over from one frame into another. */
 interface Melt {
@@ -333,7 +324,9 @@ export class StageEngine {
   }
 
   /** From a point to the camera, of length one. */
-  towardsCamera = (point: [number, number, number]): THREE.Vector3 => this.rig.towards(point)
+  towardsCamera(point: [number, number, number]): THREE.Vector3 {
+    return this.rig.towards(point)
+  }
 
   /** Centimetres that a pixel covers at a point. */
   pixelAt(point: [number, number, number]): number {
