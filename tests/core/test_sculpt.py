@@ -121,6 +121,7 @@ def test_erased_it_is_the_neutral_again(head):
 @settings(max_examples=15, deadline=None)
 @given(st.integers(0, 2**32 - 1))
 @example(3593)  # the way through eye relief is all but singular here
+@example(35140327)  # a lid's margin carries a vertex far that is to stay
 def test_any_place_of_the_face_is_reached_and_on_lids_most_are(head, seed):
     """Wanted are places that the pose does give for other points; where eye relief bends the way there it may be missed, and is told."""
     rng = np.random.default_rng(seed)

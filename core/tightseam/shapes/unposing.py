@@ -73,7 +73,8 @@ class Unposing:
         self.posed = self._pose(self.shaped, relieved)
         off = wanted - self.posed[vertices]
         left: Floats = np.linalg.norm(off, axis=1)
-        far = self._most[vertices] * np.linalg.norm(wanted - self._first[vertices], axis=1)
+        # counted from where it was, or where its lid has brought it meanwhile
+        far = self._most[vertices] * np.maximum(np.linalg.norm(wanted - self._first[vertices], axis=1), left)
         share = np.ones(len(vertices))
         for pull in PULL:
             if left.max(initial=0) < NEAR:
