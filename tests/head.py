@@ -57,7 +57,7 @@ class Head:
         return PosedHead(points, points, np.eye(4)[None], ())
 
     def gauge(self, seam: str):
-        return self.meter()._gauges[[s.name for s in self.character.seams].index(seam)]
+        return self.meter().gauges[[s.name for s in self.character.seams].index(seam)]
 
     def meter(self) -> SeamMeter:
         return self._meter

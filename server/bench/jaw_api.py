@@ -15,12 +15,12 @@ from tightseam.document.model import Point
 from tightseam.document.mouth_model import CORNERS, SEALS, Relief, ReliefWay
 from tightseam.jaw.curves import JawCurves
 from tightseam.jaw.cut import CutName, jaw_cut
-from tightseam.jaw.face import REGIONS
 from tightseam.jaw.movement import OPEN, SIDE, THRUST, Movement, driver, jaw_bone, movement_of
 from tightseam.jaw.neck import NeckReport
 from tightseam.jaw.needs import relief_needs as needs_of
 from tightseam.jaw.reliefs import PRESETS, PresetName
 from tightseam.jaw.teeth import teeth_gap
+from tightseam.surfaces.patches import REGIONS
 
 from bench.curves import CurveOut, curve_out
 from bench.requests import REFUSED, revision_of, rig_of

@@ -9,7 +9,7 @@ import trimesh
 from tightseam.geometry.membrane import Membrane
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.volume import PatchVolume
-from tightseam.jaw.hollow import Hollow
+from tightseam.surfaces.hollow import Hollow
 
 from tests.core.shapes import ball
 

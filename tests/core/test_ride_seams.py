@@ -36,7 +36,7 @@ def hob():
 @pytest.fixture(scope="module")
 def gauges(hob) -> dict[str, RideGauge]:
     meter = hob.meter()
-    return {s.name: g for s, g in zip(hob.character.seams, meter._gauges, strict=True) if s.kind == "ride"}
+    return {s.name: g for s, g in zip(hob.character.seams, meter.gauges, strict=True) if s.kind == "ride"}
 
 
 def test_brows_lashes_whiskers_and_hair_have_a_seam_each(hob, gauges):

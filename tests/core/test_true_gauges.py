@@ -153,7 +153,7 @@ def test_heads_changed_at_random_are_judged_as_dense_samples_judge_them(who, see
     points = {p.name: head.rest(p.name).astype(float) for p in head.character.parts}
     points = {name: x + smooth_field(x, rng, rng.uniform(0.05, 0.3)) for name, x in points.items()}
     posed, judged_over = PosedHead(points, points, np.eye(4)[None], ()), 0
-    for seam, gauge in zip(head.character.seams, meter._gauges, strict=True):
+    for seam, gauge in zip(head.character.seams, meter.gauges, strict=True):
         if not isinstance(gauge, SolidGauge):
             continue
         expected = sampled(gauge, points, triangles)

@@ -24,11 +24,12 @@ def _jaw(options: argparse.Namespace) -> int:
     from tightseam.deform.evaluator import Evaluator
     from tightseam.document.poses import rest_values
     from tightseam.jaw.curves import JawMeter
-    from tightseam.jaw.face import REGIONS, LowerFace
+    from tightseam.jaw.face import LowerFace
     from tightseam.jaw.findings import jaw_findings
     from tightseam.jaw.movement import movement_of
     from tightseam.jaw.neck import neck_meter
     from tightseam.jaw.teeth import teeth_gap
+    from tightseam.surfaces.patches import REGIONS
 
     store = MemoryStore()
     character, _ = taken_in([options.file], store)

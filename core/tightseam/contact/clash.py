@@ -9,7 +9,7 @@ from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
 from tightseam.contact.compiled import loops
-from tightseam.contact.tree import PosedTree
+from tightseam.contact.tree import Marks, PosedTree
 from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Bools, Floats, Ints
 
@@ -53,18 +53,35 @@ def whole(solid: PosedTree) -> Body:
 def crossings(one: PosedTree, other: PosedTree, same: bool = False) -> Ints:
     """Rows (K, 2) of the triangles of two trees that cross. Of the `same` mesh those with a common vertex do not count, and of a tree
     with itself each pair counts once."""
+    return _crossings(one, other, same, one.tree.every, other.tree.every)
+
+
+def crossings_between(posed: PosedTree, sides: tuple[Bools, Bools]) -> Ints:
+    """Rows (K, 2) of the triangles of a mesh that cross one another and have, between the two of them, vertices of both sides (N,)."""
+    tree = posed.tree
+    marks = np.empty(len(tree.triangles), np.uint8), np.empty(len(tree.second), np.uint8)
+    loops("clash").mark(*map(read_only, sides), tree.triangles, tree.order, tree.second, tree.first, tree.last, *marks)
+    kept = read_only(marks[0]), read_only(marks[1])
+    return _crossings(posed, posed, True, kept, kept)
+
+
+def _crossings(one: PosedTree, other: PosedTree, same: bool, marks: Marks, other_marks: Marks) -> Ints:
     room = PAIRS
     while True:
         out = np.empty((room, 2), np.int64)
         itself = same and one.tree is other.tree
-        found = int(loops("clash").crossings(same, itself, (*one.nodes, one.boxes), (*other.nodes, other.boxes), out))
+        trees = (*one.nodes, one.boxes), (*other.nodes, other.boxes)
+        found = int(loops("clash").crossings(same, itself, *trees, marks, other_marks, out))
         if found <= room:
             return out[:found]
         room = found
 
 
-def deepest_inside(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, designed: Floats | None = None) -> Depth:
-    """The deepest point of a surface inside a body, to 0.005 mm (of a mesh in itself 0.02) or half a percent of its depth.
+def deepest_inside(
+    surface: PosedTree, body: Body, crossed: Ints, beside: Ints, designed: Floats | None = None, least: float = 0.0
+) -> Depth:
+    """The deepest point of a surface inside a body, to 0.005 mm (of a mesh in itself 0.02) or half a percent of its depth; what is less
+    deep than `least` cm counts as none, and is told sooner.
 
     `crossed` (K,) are triangles of the surface that cross the body's, or from which else to start; `beside` (T, 3) the triangle across
     each edge, -1 for none. What is `designed` (T,) is taken from the depth.
@@ -88,16 +105,16 @@ def deepest_inside(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, 
         (*body.near.nodes, body.near.boxes),
         read_only(body.counts),
         (*body.counted.nodes, body.counted.boxes),
-        CLOSE_ON_ITSELF if body.own else CLOSE,
+        (CLOSE_ON_ITSELF if body.own else CLOSE, float(least)),
         point,
     )
-    return Depth(float(depth), int(triangle), point)
+    return Depth(float(depth) if triangle >= 0 else 0.0, int(triangle), point)
 
 
-def deepest_of(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, islands: Ints) -> Depth:
+def deepest_of(surface: PosedTree, body: Body, crossed: Ints, beside: Ints, islands: Ints, least: float = 0.0) -> Depth:
     """The same of a surface with these `islands` (I,; a triangle of each), of which any may lie wholly inside the body."""
     corners = surface.points[surface.tree.triangles[islands, 0]]
-    return deepest_inside(surface, body, np.concatenate([crossed, islands[body.solid.inside(corners)]]), beside)
+    return deepest_inside(surface, body, np.concatenate([crossed, islands[body.solid.inside(corners)]]), beside, None, least)
 
 
 def depth_in_itself(body: PosedTree, against: PosedTree, queries: Floats, ways: Floats) -> Floats:

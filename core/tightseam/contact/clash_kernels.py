@@ -95,18 +95,39 @@ def _off_box(points, i, j, k, boxes, node):  # type: ignore[no-untyped-def]
 
 
 @njit(**OPTIONS)
-def crossings(same, itself, one_tree, other_tree, out):  # type: ignore[no-untyped-def]
+def mark(first_side, second_side, triangles, order, second, first, last, of_triangle, of_node):  # type: ignore[no-untyped-def]
+    """Which of two sides each triangle (T,) and each node (M,) of a tree has vertices of (N,): 1, 2, or 3 for both."""
+    for node in range(len(second) - 1, -1, -1):
+        bits = 0
+        if second[node] == 0:
+            for x in range(first[node], last[node]):
+                own = 0
+                for c in range(3):
+                    v = triangles[order[x], c]
+                    own |= (1 if first_side[v] else 0) | (2 if second_side[v] else 0)
+                of_triangle[order[x]] = own
+                bits |= own
+        else:
+            bits = of_node[node + 1] | of_node[second[node]]
+        of_node[node] = bits
+
+
+@njit(**OPTIONS)
+def crossings(same, itself, one_tree, other_tree, one_marks, other_marks, out):  # type: ignore[no-untyped-def]
     """Pairs of triangles (their rows) of two trees that cross; where both are of the `same` mesh those with a common vertex do not
-    count, and of a tree with `itself` each pair once. As many as `out` (K, 2) holds are written, all are counted."""
+    count, and of a tree with `itself` each pair once. As many as `out` (K, 2) holds are written, all are counted. Marks are those of
+    `mark`: a pair counts that is of both sides between them."""
     points, triangles, order, second, first, last, boxes = one_tree
     points2, triangles2, order2, second2, first2, last2, boxes2 = other_tree
+    of_triangle, of_node = one_marks
+    of_triangle2, of_node2 = other_marks
     count = 0
     stack = np.empty((4 * DEEPEST, 2), np.int64)
     stack[0, 0], stack[0, 1], waiting = 0, 0, 1
     while waiting > 0:
         waiting -= 1
         one, other = stack[waiting, 0], stack[waiting, 1]
-        if _apart(boxes, one, boxes2, other) or (itself and last2[other] <= first[one]):
+        if of_node[one] | of_node2[other] != 3 or _apart(boxes, one, boxes2, other) or (itself and last2[other] <= first[one]):
             continue
         ends, ends2 = second[one] == 0, second2[other] == 0
         if ends and ends2:
@@ -115,6 +136,8 @@ def crossings(same, itself, one_tree, other_tree, out):  # type: ignore[no-untyp
                 if _off_box(points, i, j, k, boxes2, other):
                     continue
                 for y in range(max(first2[other], x + 1) if itself else first2[other], last2[other]):
+                    if of_triangle[order[x]] | of_triangle2[order2[y]] != 3:
+                        continue
                     l, m, n = triangles2[order2[y], 0], triangles2[order2[y], 1], triangles2[order2[y], 2]
                     if (same and _touch(i, j, k, l, m, n)) or not cross(points, i, j, k, points2, l, m, n):
                         continue

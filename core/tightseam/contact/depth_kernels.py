@@ -127,19 +127,21 @@ def _halved(halves, row, a, b, c):  # type: ignore[no-untyped-def]
 
 
 @njit(**OPTIONS)
-def deepest(start, crosses, all_crossings, beside, offset, against, designed, surface, closed, body, near, counts, counted, close, place):  # type: ignore[no-untyped-def]
-    """The deepest point of a surface inside a body: its depth, and in `place` (3,) where; 0 and -1 where none is inside.
+def deepest(start, crosses, all_crossings, beside, offset, against, designed, surface, closed, body, near, counts, counted, bounds, out):  # type: ignore[no-untyped-def]
+    """The deepest point of a surface inside a body: its depth, and in `out` (3,) where; -1 where none is deeper than the least
+    of the `bounds`.
 
     From the triangles of the surface that cross the body's (`start`, `crosses` (T,); `all_crossings` where no others do) what is inside
     is flooded over `beside` (T, 3; -1 at a border). Then triangles are halved, those that may be deepest first, as long as a deeper point
-    may lie on them: branch and bound, to within `close` cm or SHARE of the depth, among those triangles of the body that may be nearest
-    to any of their points. Returns depth less what is `designed` (T,) there, and the triangle.
+    may lie on them: branch and bound, to within the close one of the `bounds`, cm, or SHARE of the depth, among those triangles of the
+    body that may be nearest to any of their points. Returns depth less what is `designed` (T,) there, and the triangle.
 
     `surface` is points and triangles, `body` what winds round what is inside (points ... far), looked at `offset` off the surface; depth
     is the distance to the nearest triangle of the tree `near` (with `against` of those that look against the surface), where it is one of
     those that `counts` (T',), which are also a tree of their own, `counted`.
     """
-    best, found = 0.0, -1
+    close, least = bounds
+    best, found = least, -1
     points, triangles = surface
     seen, flood, bound = np.zeros(len(triangles), np.bool_), np.empty(len(triangles), np.int64), np.empty(len(triangles))
     far = np.empty(len(triangles))  # what no point of a triangle is farther from the body's surface than
@@ -162,7 +164,7 @@ def deepest(start, crosses, all_crossings, beside, offset, against, designed, su
             continue
         if within and counts[row] and depth - designed[t] > best:
             best, found = depth - designed[t], t
-            place[0], place[1], place[2] = middle
+            out[0], out[1], out[2] = middle
         flood[flooded], bound[flooded], far[flooded] = t, most - designed[t], most
         flooded += 1
         for k in range(3):
@@ -200,7 +202,7 @@ def deepest(start, crosses, all_crossings, beside, offset, against, designed, su
                     most = min(most, reach - depth)
                 elif counts[row]:
                     best, found = depth - designed[t], t
-                    place[0], place[1], place[2] = middle
+                    out[0], out[1], out[2] = middle
             smallest = close if counts[row] else max(close, LEAST)
             if most - designed[t] <= best + max(close, SHARE * best) or reach < smallest or parts + 2 > DEEPEST:
                 continue

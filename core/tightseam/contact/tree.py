@@ -11,6 +11,8 @@ from tightseam.geometry.adjacency import directed_edges
 from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Bools, Floats, Ints
 
+Marks = tuple[Ints, Ints]  # of triangles and nodes: which of two sides they have vertices of
+
 
 class TriangleTree:
     """A tree over triangles (T, 3) of a mesh, halved where its points (N, 3) stand when it is made."""
@@ -23,6 +25,7 @@ class TriangleTree:
         count = loops("tree").build(centres, order, second, first, last)
         self.order, self.second, self.first, self.last = (read_only(x) for x in (order, second[:count], first[:count], last[:count]))
         self.closed = _is_closed(self.triangles)
+        self.every: Marks = read_only(np.full(len(self.triangles), 3, np.uint8)), read_only(np.full(count, 3, np.uint8))
 
     def at(self, points: Floats) -> PosedTree:
         """The tree with the mesh posed at points (N, 3)."""

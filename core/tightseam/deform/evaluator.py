@@ -105,6 +105,10 @@ class Evaluator:
         self._skin(matrices, values)
         return Stages(shaped, raised, closed, relieved, self._unsealed(relieved, matrices, values), self._skinned.copy())
 
+    def before_bones(self, values: Mapping[str, float]) -> Floats:
+        """Where bones found the points (N, 3) of the last call, which was of these values; a view that lives until the next."""
+        return self._unsealed(self._shaped, self.posed_by, values)
+
     def posed_from(self, shaped: Floats, values: Mapping[str, float], relieved: bool = True) -> Floats:
         """Posed points (N, 3), float64, with `shaped` (N, 3) in place of what shapes make of the neutral; with eye relief or without."""
         self._shaped[:] = shaped

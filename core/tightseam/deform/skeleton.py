@@ -145,6 +145,8 @@ class Skeleton:
         found = own
         for _ in range(self.depth):  # what a chain asks for arrives a link a round
             asked = self.chained.asked(found)
+            if not asked.any():
+                break
             found = np.where(asked == 0, own, np.clip(own + asked, np.minimum(self.spans[:, 0], own), np.maximum(self.spans[:, 1], own)))
         return found
 

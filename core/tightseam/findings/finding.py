@@ -9,7 +9,7 @@ from typing import Any, Literal
 from tightseam.document.basics import Point
 from tightseam.findings.cause import Cause
 
-Unit = Literal["mm", "°", "vertices", "times", "share"]
+Unit = Literal["mm", "mm²", "°", "vertices", "times", "share"]
 WORDS = {
     "binding.set_carrier": "Give it to what should carry it",
     "binding.weigh": "Weigh it anew by heat over the surface",

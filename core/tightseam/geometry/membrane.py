@@ -20,12 +20,12 @@ class Membrane:
         whole = csr_matrix(l @ diags(1 / mass) @ l)
         self.inside: Ints = np.flatnonzero(inside)
         rows = whole[self.inside]
-        self._rim: Ints = np.setdiff1d(np.unique(rows.indices), self.inside)
-        self._to_rim = rows[:, self._rim]
+        self.rim: Ints = np.setdiff1d(np.unique(rows.indices), self.inside)
+        self._to_rim = rows[:, self.rim]
         self._solve = splu(rows[:, self.inside].tocsc()).solve if len(self.inside) else None
 
     def filled(self, values: Floats) -> Floats:
         """Values (K, D) in the patch from those (N, D) of everything round it."""
         if self._solve is None:
             return np.zeros((0, values.shape[1]))
-        return np.asarray(self._solve(-(self._to_rim @ values[self._rim])))
+        return np.asarray(self._solve(-(self._to_rim @ values[self.rim])))

@@ -14,9 +14,9 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats
 from tightseam.geometry.volume import PatchVolume
 from tightseam.jaw.face import LowerFace
-from tightseam.jaw.hollow import Hollow
 from tightseam.jaw.lip_gap import LipGap
 from tightseam.jaw.movement import opened
+from tightseam.surfaces.hollow import Hollow
 
 OPENINGS = tuple(k / 20 for k in range(21))
 

@@ -10,15 +10,11 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import points
 from tightseam.document.model import Character, Part
-from tightseam.geometry.geodesic import distance_from
-from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.geometry.types import Bools, Ints
 from tightseam.head.regions import Rim, lips
 from tightseam.head.surface import surface_of
 from tightseam.shapes.expressions import mouth_scale
-
-CHEEK = 0.92  # of the way from the middle of a cheek to the corner of the mouth that counts as cheek
-UNDER = 0.6  # of the way from the middle under the jaw to the chin
-REGIONS = {"cheek_L": "Cheek L", "cheek_R": "Cheek R", "under": "Under the jaw"}
+from tightseam.surfaces.patches import patches_of
 
 
 class LowerFace:
@@ -42,22 +38,7 @@ class LowerFace:
     @cached_property
     def patches(self) -> dict[str, Bools]:
         """The regions that may sink in as the mouth opens, by name, (N,) each."""
-        s = self.surface
-        found = {}
-        for side in "LR":
-            corner = s.mark(f"mouth_corner_{side}")
-            middle = (s.mark(f"cheek_{side}") + corner + s.mark(f"jaw_angle_{side}")) / 3
-            found[f"cheek_{side}"] = self._about(middle, corner, CHEEK)
-        chin, neck = s.mark("chin_under"), s.mark("neck_top")
-        found["under"] = self._about(chin + 0.45 * (neck - chin), s.mark("chin_front"), UNDER)
-        return found
-
-    def _about(self, middle: Floats, edge: Floats, share: float) -> Bools:
-        outer = np.flatnonzero(self.outside)
-        start = outer[np.linalg.norm(self.surface.points[outer] - middle, axis=1).argmin()]
-        distance, _ = distance_from(self.surface.graph, np.array([start]))
-        reach = distance[self.surface.nearest_vertex(edge)]
-        return self.outside & (distance < share * reach)
+        return patches_of(self.surface, self.outside)
 
     @cached_property
     def lower(self) -> Ints:

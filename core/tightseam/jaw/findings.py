@@ -24,21 +24,23 @@ from tightseam.findings.finding import Finding, Repair, Unit
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.jaw.curves import JawMeter
-from tightseam.jaw.face import REGIONS, LowerFace
+from tightseam.jaw.face import LowerFace
 from tightseam.jaw.movement import jaw_bone, movement_of, opened
 from tightseam.jaw.neck import NeckMeter, neck_meter
 from tightseam.jaw.poses import JawPose, jaw_poses
 from tightseam.jaw.repairs import filling, hardening, sealing
-from tightseam.jaw.surface import SkinSurface
 from tightseam.seams.findings import rightful_carrier
 from tightseam.seams.meter import SeamMeter
 from tightseam.seams.reading import Reading
+from tightseam.surfaces.limits import LIMITS
+from tightseam.surfaces.patches import REGIONS
+from tightseam.surfaces.strain import StrainGauge
+from tightseam.surfaces.zones import zones_of
 
 JawCheck = Literal["movement", "exaggerated", "hollow", "clash", "gape", "flip", "crumple", "squash"]
-MOST_HOLLOW = 1.0  # mm that a region may sink in unasked
-MOST_CRUMPLE = 0.8  # of its mean edge that a vertex may stand out of its surroundings
+MOST_HOLLOW = LIMITS["hollow", "face"].size  # mm that a region may sink in unasked
+MOST_CRUMPLE = LIMITS["crumple", "face"].size  # of its mean edge that a vertex may stand out of its surroundings
 MOST_SQUASH = 0.1  # mm that a hard head may give
-LIPS = 1.3  # heights of a lip round the mouth that its seams look after
 USUAL = {"opens": JAW_OPENING, "slides": JAW_SLIDE, "side": JAW_SIDE[0], "turns": JAW_SIDE[1], "forward": JAW_THRUST}
 OPENINGS = (0.25, 0.5, 0.75, 1.0)
 
@@ -169,26 +171,19 @@ class _Findings:
         found = self._found("clash" if clash else "gape", seam.name, size, title, text, pose.label, pose.values, (at.vertex,), repairs)
         return replace(found, part=at.part, point=at.point, limit=limit)
 
-    @cached_property
-    def _face_proper(self) -> Bools:
-        """The outside of the face but for the lips, whose corners are drawn apart at every opening, (N,)."""
-        s, mouth = self._meter.face.surface, self._meter.face.mouth
-        red = max(mouth.distance[s.vertex(edge)] for edge in ("lip_top", "lip_bottom"))
-        return self._meter.face.outside & (mouth.distance > LIPS * red)
-
     def surface(self) -> Iterator[Finding]:
         s = self._meter.face.surface
-        skin, own = SkinSurface(s.mesh), self._face_proper
+        skin, own = StrainGauge(s.mesh), zones_of(s).face
         flipped: Bools = np.zeros(len(s.triangles), bool)
         crumpled: Floats = np.zeros(len(s.points))
         flip_pose, crumple_pose, worst = self._poses[0], self._poses[0], 0.0
         for pose in self._poses:
             posed = self._meter.in_head(pose.values)[self._meter.rows]
-            turned, stands = skin.read(posed)
-            over = turned & own[s.triangles].all(axis=1)
+            strain = skin.read(posed)
+            over = strain.turned & own[s.triangles].all(axis=1)
             if over.sum() > flipped.sum():
                 flipped, flip_pose = over, pose
-            stands = np.where(own, stands, 0)
+            stands = np.where(own, strain.crumple, 0)
             if stands.max() > worst:
                 crumpled, crumple_pose, worst = stands, pose, float(stands.max())
         if flipped.any():

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
+from scipy.spatial import cKDTree
 
 from tightseam.contact.clash import Body, crossings, deepest_of, on_open_islands
 from tightseam.deform.evaluator import Evaluator
@@ -14,12 +13,15 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.normals import face_normals
+from tightseam.geometry.types import AnyArray, Ints
 from tightseam.head.roots import ON
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.probe import Probe, of_rows, probe_of
-from tightseam.seams.reading import Reading
+from tightseam.seams.reading import Place, Reading
 from tightseam.seams.solid import NOTHING, judged
+
+BESIDE = 1.5  # cm: skin that lies farther from a part in the neutral does not come through it
 
 
 class ClearGauge:
@@ -38,22 +40,30 @@ class ClearGauge:
         self._counts = np.ones(len(self._skin.triangles), bool)
         key = ("clear", *((p.name, p.points, p.sizes, p.corners) for p in (part, skin)))
         self._clear: Probe | None = DERIVED.get(key, self._found)
-
-    def hangs_on(self, posed: PosedHead) -> list[Any]:
-        """All that a reading depends on beside the seam."""
-        return [posed.points[self._seam.probe], posed.points[self._skin.part], *(() if self._clear is None else (self._clear.rows,))]
+        self.vertices = {} if self._clear is None else {part.name: self._clear.vertices, skin.name: self._beside(self._clear)}
+        self.known: list[AnyArray] = [] if self._clear is None else [self._clear.rows]
 
     def read(self, posed: PosedHead) -> Reading:
+        overlap, worst = self.overlap(posed)
+        return Reading(self._seam.name) if worst is None else judged(self._seam, overlap, None, None, worst)
+
+    def overlap(self, posed: PosedHead, least: float = 0.0) -> tuple[float, Place | None]:
+        """How deep the part goes under the skin, in mm, and where; 0 where it is no more than `least` mm, nowhere where nothing of it lies
+        clear."""
         clear, own = self._clear, posed.points[self._seam.probe]
         if clear is None:
-            return Reading(self._seam.name)
+            return 0.0, None
         hair, skin = posed.tree(clear), posed.tree(self._skin)
         body = Body(posed.body(self._skin), skin, self._counts, skin)
-        found = deepest_of(hair, body, crossings(hair, skin)[:, 0], clear.beside, clear.islands)
+        found = deepest_of(hair, body, crossings(hair, skin)[:, 0], clear.beside, clear.islands, least / CM_TO_MM)
         under = found.depth > NOTHING
         vertex = int(clear.vertices[0])
         worst = clear.place_on(found.triangle, found.point, posed.points) if under else place(clear.part, vertex, own[vertex])
-        return judged(self._seam, found.depth * CM_TO_MM if under else 0.0, None, None, worst)
+        return (found.depth * CM_TO_MM if under else 0.0), worst
+
+    def _beside(self, clear: Probe) -> Ints:
+        """The vertices of the skin that may come through."""
+        return np.flatnonzero(cKDTree(clear.neutral[clear.vertices]).query(self._skin.neutral, distance_upper_bound=BESIDE)[0] < BESIDE)
 
     def _found(self) -> Probe | None:
         """What lies clear of the skin in the neutral; None where nothing does."""

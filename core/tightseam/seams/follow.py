@@ -14,27 +14,33 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
-from tightseam.seams.reading import Reading
+from tightseam.seams.reading import Place, Reading
 from tightseam.weights.chain import chain_weights
 
 
 class FollowGauge:
-    """Lag: the distance between where a part is and where its rightful carrier would have taken it."""
+    """Lag: the distance between where a part is and where its rightful carrier would have taken it. It depends on where its `vertices`
+    are, and on how its `bones` stand."""
 
     def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
         self._seam = seam
         weights = expected_weights(seam, character, store)
-        self._bones = np.flatnonzero(weights.any(axis=0))
-        self._weights = weights[:, self._bones]
+        self.bones = np.flatnonzero(weights.any(axis=0))
+        self.vertices = {seam.probe: np.arange(len(weights))}
+        self._weights = weights[:, self.bones]
 
     def read(self, posed: PosedHead) -> Reading:
         seam = self._seam
-        expected = carried(posed.unskinned[seam.probe], self._weights, posed.matrices[self._bones])
+        lag, worst = self.lag(posed)
+        return Reading(seam.name, lag=lag, excess=lag / seam.limits.lag if seam.limits.lag else 0.0, worst=worst)
+
+    def lag(self, posed: PosedHead) -> tuple[float, Place]:
+        """How far the part is behind, in mm, and where."""
+        seam = self._seam
+        expected = carried(posed.unskinned[seam.probe], self._weights, posed.matrices[self.bones])
         behind = np.linalg.norm(expected - posed.points[seam.probe], axis=1) * CM_TO_MM
         worst = int(behind.argmax())
-        lag = float(behind[worst])
-        excess = lag / seam.limits.lag if seam.limits.lag else 0.0
-        return Reading(seam.name, lag=lag, excess=excess, worst=place(seam.probe, worst, posed.points[seam.probe][worst]))
+        return float(behind[worst]), place(seam.probe, worst, posed.points[seam.probe][worst])
 
 
 def expected_weights(seam: Seam, character: Character, store: ArrayStore) -> Floats:

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
-from tightseam.contact.clash import Body, Depth, crossings, deepest_inside
+from tightseam.contact.clash import Body, Depth, crossings, crossings_between, deepest_inside
 from tightseam.contact.tree import TriangleTree
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
@@ -17,13 +16,13 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
-from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.geometry.types import AnyArray, Bools, Floats, Ints
 from tightseam.head.roots import UNSEEN
 from tightseam.seams.design import designed_depth
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.probe import belong, probe_of
-from tightseam.seams.reading import Reading
+from tightseam.seams.reading import Place, Reading
 from tightseam.seams.solid import NOTHING, judged
 
 
@@ -64,27 +63,38 @@ class SelfGauge:
         sets = tuple(tuple(part.sets.get(name or "") for name in names) for names in (*own, lids))
         key = ("kinds", part.points, part.sizes, part.corners, sets)
         self._kinds, self._within = DERIVED.get(key, lambda: self._sorted(points))
-
-    def hangs_on(self, posed: PosedHead) -> list[Any]:
-        """All that a reading depends on beside the seam."""
-        return [posed.points[self._skin.part], self._designed, self._at_rest, *(side.rows for side in self._sides), self._kinds]
+        self.vertices = {seam.probe: np.arange(len(points))}
+        self.known: list[AnyArray] = [self._designed, self._at_rest, *(side.rows for side in self._sides), self._kinds]
 
     def read(self, posed: PosedHead) -> Reading:
-        pairs = self._crossed(posed)
+        overlap, worst = self.overlap(posed)
+        return judged(self._seam, overlap, None, None, worst)
+
+    def overlap(self, posed: PosedHead, least: float = 0.0) -> tuple[float, Place]:
+        """The deepest place of the skin in itself, in mm, and where; 0 where it is no deeper than `least` mm."""
+        return self._deepest(posed, self._crossed(posed), least)
+
+    def overlap_between(self, posed: PosedHead, sides: tuple[Bools, Bools], least: float = 0.0) -> tuple[float, Place]:
+        """The same of what crosses of the whole skin and has, between two triangles, vertices of both sides (N,)."""
+        return self._deepest(posed, self._mine(np.sort(crossings_between(posed.tree(self._skin), sides), axis=1)), least)
+
+    def _deepest(self, posed: PosedHead, pairs: Ints, least: float) -> tuple[float, Place]:
         pairs = pairs[~np.isin(pairs[:, 0] * len(self._skin.triangles) + pairs[:, 1], self._at_rest)]
         points = posed.points[self._skin.part]
         vertex = int(self._sides[0].vertices[0])
         worst, deepest = place(self._skin.part, vertex, points[vertex]), 0.0
-        for found in self._depths(posed, pairs):
+        for found in self._depths(posed, pairs, least / CM_TO_MM):
             if found.depth > max(deepest, NOTHING):
                 deepest, worst = found.depth, self._skin.place_on(found.triangle, found.point, posed.points)
-        return judged(self._seam, deepest * CM_TO_MM, None, None, worst)
+        return deepest * CM_TO_MM, worst
 
     def _crossed(self, posed: PosedHead) -> Ints:
         """The pairs (K, 2) of triangles that cross and are this seam's, the lower row first."""
         one, other = self._sides
         found = crossings(posed.tree(one), posed.tree(other), same=True)
-        pairs = np.unique(np.sort(np.stack([one.rows[found[:, 0]], other.rows[found[:, 1]]], axis=1), axis=1), axis=0)
+        return self._mine(np.unique(np.sort(np.stack([one.rows[found[:, 0]], other.rows[found[:, 1]]], axis=1), axis=1), axis=0))
+
+    def _mine(self, pairs: Ints) -> Ints:
         i, j = pairs.T
         mine = ~self._lids[i] & ~self._lids[j]
         for a, b in self._not_with:
@@ -105,7 +115,7 @@ class SelfGauge:
             within[kind] = _Kind(counts, TriangleTree(points, triangles[counts]), own)
         return kinds, within
 
-    def _depths(self, posed: PosedHead, pairs: Ints) -> Iterator[Depth]:
+    def _depths(self, posed: PosedHead, pairs: Ints, least: float) -> Iterator[Depth]:
         """Depths of what crosses, kind by kind of what it may lie in."""
         if not len(pairs):
             return
@@ -113,4 +123,4 @@ class SelfGauge:
         for kind in np.unique(self._kinds[start]).tolist():
             within = self._within[kind]
             body = Body(posed.body(self._skin), tree, within.counts, within.counted.at(tree.points), own=True)
-            yield deepest_inside(tree, body, start[self._kinds[start] == kind], within.beside, self._designed)
+            yield deepest_inside(tree, body, start[self._kinds[start] == kind], within.beside, self._designed, least)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 import numpy as np
 
@@ -16,7 +15,8 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
-from tightseam.seams.reading import Reading
+from tightseam.seams.probe import by_part
+from tightseam.seams.reading import Place, Reading
 from tightseam.seams.solid import SolidGauge, judged
 
 
@@ -34,29 +34,36 @@ class LidGauge(SolidGauge):
         self._partner = vertex_set(store, part, seam.meets)
         _, sides = self._across(neutral)
         self._home = 1.0 if sides.sum() >= 0 else -1.0
-
-    def hangs_on(self, posed: PosedHead) -> list[Any]:
-        skin = posed.points[self._seam.probe]
-        lids = [skin[self._margin], skin[self._partner], posed.points[self._solid.part], np.array([self._home])]
-        return [*super().hangs_on(posed), *lids]
+        eye = np.arange(len(neutral[self._solid.part]))
+        lids = [(seam.probe, np.concatenate([self._margin, self._partner])), (self._solid.part, eye)]
+        self.vertices = by_part([*self.vertices.items(), *lids])
+        self.known += [self._margin, self._partner, np.array([self._home])]
 
     def _across(self, points: Mapping[str, Floats]) -> tuple[Floats, Floats]:
         skin = points[self._seam.probe]
         return across(skin[self._margin], skin[self._partner], points[self._solid.part].mean(axis=0))
 
+    def off_eye(self, posed: PosedHead) -> tuple[float, Place]:
+        """How far the margin is off the eye, in mm, and where."""
+        margin = posed.points[self._seam.probe][self._margin]
+        return self._at_margin(posed, np.maximum(posed.tree(self._solid).signed(margin, np.inf), 0.0))
+
+    def opening(self, posed: PosedHead) -> tuple[float, Place]:
+        """How far the margins are apart, in mm, and where; margins that pass each other leave no opening."""
+        apart, side = self._across(posed.points)
+        return self._at_margin(posed, np.where(side == self._home, apart, 0.0))
+
+    def _at_margin(self, posed: PosedHead, sizes: Floats) -> tuple[float, Place]:
+        k, part = int(sizes.argmax()), self._seam.probe
+        return float(sizes[k]) * CM_TO_MM, place(part, int(self._margin[k]), posed.points[part][self._margin[k]])
+
     def read(self, posed: PosedHead) -> Reading:
         seam = self._seam
         overlap, worst = self.overlap(posed)
-        margin = posed.points[seam.probe][self._margin]
-        off = np.maximum(posed.tree(self._solid).signed(margin, np.inf), 0.0)
-        k = int(off.argmax())
-        candidates = [(float(off[k]) * CM_TO_MM, seam.limits.gap, place(seam.probe, int(self._margin[k]), margin[k]))]
+        candidates = [(*self.off_eye(posed), seam.limits.gap)]
         if seam.claim in posed.closes:
-            apart, side = self._across(posed.points)
-            between = np.where(side == self._home, apart, 0.0)  # margins that pass each other leave no opening
-            k = int(between.argmax())
-            candidates.append((float(between[k]) * CM_TO_MM, seam.limits.closed_gap, place(seam.probe, int(self._margin[k]), margin[k])))
-        gap, limit, at = max(candidates, key=lambda c: c[0] / (c[1] or np.inf))
+            candidates.append((*self.opening(posed), seam.limits.closed_gap))
+        gap, at, limit = max(candidates, key=lambda c: c[0] / (c[2] or np.inf))
         if worst is None or (limit and gap / limit > overlap / (seam.limits.overlap or np.inf)):
             worst = at
         return judged(seam, overlap, gap, limit, worst)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 
 from tightseam.contact.clash import Body, crossings, deepest_inside
@@ -14,10 +12,11 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.types import AnyArray
 from tightseam.seams.design import designed_depth
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
-from tightseam.seams.probe import belong, probe_of
+from tightseam.seams.probe import belong, by_part, probe_of
 from tightseam.seams.reading import Place, Reading
 from tightseam.seams.solid import judged
 
@@ -44,27 +43,30 @@ class LipGauge:
             designed_depth(points, own.triangles, np.arange(len(own.triangles)), body, neutral.tree(other))
             for own, other in (self._lips, self._lips[::-1])
         ]
-
-    def hangs_on(self, posed: PosedHead) -> list[Any]:
-        """All that a reading depends on beside the seam."""
-        posed_lips = [posed.points[lip.part][lip.around] for lip in self._lips]
-        return [*posed_lips, *(lip.vertices for lip in self._lips), self._line, *self._designed]
+        self.vertices = by_part([(lip.part, lip.around) for lip in self._lips])
+        self.known: list[AnyArray] = [*(lip.vertices for lip in self._lips), line, other_line, *self._designed]
 
     def read(self, posed: PosedHead) -> Reading:
         seam = self._seam
-        overlap, worst = self._overlap(posed)
+        overlap, worst = self.overlap(posed)
         gap, limit = None, None
         if seam.claim in posed.closes:
-            gaps, places = self._facing.gaps(posed.points[seam.probe])
-            k = int(gaps.argmax())
-            gap, limit = float(gaps[k]) * CM_TO_MM, seam.limits.closed_gap
+            gap, at = self.opening(posed)
+            limit = seam.limits.closed_gap
             if gap / (limit or np.inf) > overlap / (seam.limits.overlap or np.inf) or overlap == 0:
-                nearest = np.linalg.norm(posed.points[seam.probe][self._line] - places[k], axis=1).argmin()
-                worst = place(seam.probe, int(self._line[nearest]), places[k])
+                worst = at
         return judged(seam, overlap, gap, limit, worst)
 
-    def _overlap(self, posed: PosedHead) -> tuple[float, Place]:
-        """The deepest of either lip in the other, beyond what is designed, in mm, and where."""
+    def opening(self, posed: PosedHead) -> tuple[float, Place]:
+        """How far the lips are apart where they are farthest, in mm, and where."""
+        part = self._seam.probe
+        gaps, places = self._facing.gaps(posed.points[part])
+        k = int(gaps.argmax())
+        nearest = np.linalg.norm(posed.points[part][self._line] - places[k], axis=1).argmin()
+        return float(gaps[k]) * CM_TO_MM, place(part, int(self._line[nearest]), places[k])
+
+    def overlap(self, posed: PosedHead, least: float = 0.0) -> tuple[float, Place]:
+        """The deepest of either lip in the other, beyond what is designed, in mm, and where; 0 where it is no more than `least` mm."""
         points = posed.points[self._seam.probe]
         middle = int(self._line[len(self._line) // 2])
         deepest, worst = 0.0, place(self._seam.probe, middle, points[middle])
@@ -72,7 +74,7 @@ class LipGauge:
         for k in (0, 1):
             own, other = self._lips[k], self._lips[1 - k]
             body = Body(posed.body(self._skin), posed.tree(self._skin), self._of_lip[1 - k], posed.tree(other), own=True)
-            found = deepest_inside(posed.tree(own), body, crossed[:, k], own.beside, self._designed[k])
+            found = deepest_inside(posed.tree(own), body, crossed[:, k], own.beside, self._designed[k], max(deepest, least / CM_TO_MM))
             if found.depth > deepest:
                 deepest, worst = found.depth, own.place_on(found.triangle, found.point, posed.points)
         return deepest * CM_TO_MM, worst

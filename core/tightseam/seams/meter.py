@@ -32,12 +32,12 @@ class SeamMeter:
         self.character = character
         self._evaluator = evaluator
         neutral = self._posed(rest_values(character), ())
-        self._gauges = [_gauge(seam, character, store, evaluator, neutral) for seam in character.seams]
+        self.gauges = [_gauge(seam, character, store, evaluator, neutral) for seam in character.seams]
 
     def measure(self, values: Mapping[str, float], closes: Sequence[str] = ()) -> list[Reading]:
         """A reading a seam, in the order of the document. `values` holds every control; `closes` what the pose claims to close."""
         posed = self._posed(values, closes)
-        return [_reading(seam, gauge, posed) for seam, gauge in zip(self.character.seams, self._gauges, strict=True)]
+        return [_reading(seam, gauge, posed) for seam, gauge in zip(self.character.seams, self.gauges, strict=True)]
 
     def measure_pose(self, pose: Pose) -> list[Reading]:
         return self.measure(pose_values(self.character, pose), pose.closes)
@@ -57,7 +57,7 @@ def _reading(seam: Seam, gauge: Gauge, posed: PosedHead) -> Reading:
         return gauge.read(posed)
     claimed = seam.claim is not None and seam.claim in posed.closes
     digest = blake2b(digest_size=16)
-    for array in gauge.hangs_on(posed):
+    for array in (*(posed.points[part][own] for part, own in gauge.vertices.items()), *gauge.known):
         digest.update(np.ascontiguousarray(array).data)
     return DERIVED.get(("reading", seam, claimed, digest.digest()), lambda: gauge.read(posed))
 

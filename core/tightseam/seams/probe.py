@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -85,3 +85,11 @@ def belong(triangles: Ints, vertices: Ints) -> Bools:
     among = np.zeros(max(int(triangles.max(initial=-1)), int(vertices.max(initial=-1))) + 1, np.bool_)
     among[vertices] = True
     return np.asarray(among[triangles].all(axis=1))
+
+
+def by_part(groups: Iterable[tuple[str, Ints]]) -> dict[str, Ints]:
+    """The vertices of each part, every one once, of several groups."""
+    found: dict[str, list[Ints]] = {}
+    for part, vertices in groups:
+        found.setdefault(part, []).append(vertices)
+    return {part: np.unique(np.concatenate(own)) for part, own in found.items()}

@@ -19,7 +19,7 @@ from tightseam.head.roots import seen
 from tightseam.seams.place import place
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.probe import probe_of
-from tightseam.seams.reading import Reading
+from tightseam.seams.reading import Place, Reading
 
 
 class RideGauge:
@@ -46,6 +46,7 @@ class RideGauge:
         self._near = np.unique(round_them)
         self._round, self._corners = np.searchsorted(self._near, round_them), np.searchsorted(self._near, stands)
         self._rest = self._over(under, own)
+        self.vertices = {part.name: self._roots, skin.name: self._near}
 
     def _over(self, skin: Floats, roots: Floats) -> Floats:
         """How roots (R, 3) stand over their feet on a skin of points (N, 3): along a side of their triangle, across it, and along the
@@ -60,18 +61,39 @@ class RideGauge:
 
     def read(self, posed: PosedHead) -> Reading:
         seam, limits = self._seam, self._seam.limits
-        if not len(self._roots):  # edits of the mesh took them all away
+        gone = self._gone(posed)
+        (off, at), (beside, at_side) = self._off(posed, gone), self._aside(posed, gone)
+        shares = [drift / limit if limit else 0.0 for drift, limit in ((off, limits.drift), (beside, limits.aside))]
+        sideways = shares[1] > shares[0]
+        worst = at_side if sideways else at
+        if worst is None:
             return Reading(seam.name)
-        roots = posed.points[seam.probe][self._roots]
-        gone = (self._over(posed.points[self._skin.part], roots) - self._rest) * CM_TO_MM
-        drifts = np.abs(gone[:, 2]), np.linalg.norm(gone[:, :2], axis=1)
-        shares = [
-            drift / limit if limit else np.zeros_like(drift) for drift, limit in zip(drifts, (limits.drift, limits.aside), strict=True)
-        ]
-        sideways = bool(shares[1].max() > shares[0].max())
-        worst = int(shares[sideways].argmax())
-        at = place(seam.probe, int(self._roots[worst]), roots[worst])
-        return Reading(seam.name, drift=float(drifts[sideways][worst]), aside=sideways, excess=float(shares[sideways][worst]), worst=at)
+        return Reading(seam.name, drift=beside if sideways else off, aside=sideways, excess=shares[sideways], worst=worst)
+
+    def off(self, posed: PosedHead) -> tuple[float, Place | None]:
+        """How far a root is off the skin, in mm, and where; nowhere where edits of the mesh took all roots away."""
+        return self._off(posed, self._gone(posed))
+
+    def aside(self, posed: PosedHead) -> tuple[float, Place | None]:
+        """The same along the skin."""
+        return self._aside(posed, self._gone(posed))
+
+    def _off(self, posed: PosedHead, gone: Floats) -> tuple[float, Place | None]:
+        return self._worst(posed, np.abs(gone[:, 2]))
+
+    def _aside(self, posed: PosedHead, gone: Floats) -> tuple[float, Place | None]:
+        return self._worst(posed, np.linalg.norm(gone[:, :2], axis=1))
+
+    def _gone(self, posed: PosedHead) -> Floats:
+        roots = posed.points[self._seam.probe][self._roots]
+        return np.asarray((self._over(posed.points[self._skin.part], roots) - self._rest) * CM_TO_MM)
+
+    def _worst(self, posed: PosedHead, drifts: Floats) -> tuple[float, Place | None]:
+        if not len(drifts):
+            return 0.0, None
+        worst, part = int(drifts.argmax()), self._seam.probe
+        vertex = int(self._roots[worst])
+        return float(drifts[worst]), place(part, vertex, posed.points[part][vertex])
 
 
 def _at(held: Ints, roots: Floats, skin: Floats, triangles: Ints) -> tuple[Ints, Floats]:

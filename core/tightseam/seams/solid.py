@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from tightseam.contact.clash import Body, Depth, crossings, deepest_of, whole
 from tightseam.contact.gap import nearest_pair
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, Seam
 from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.types import AnyArray
 from tightseam.seams.posed import PosedHead
-from tightseam.seams.probe import Probe, belong, probe_of
+from tightseam.seams.probe import Probe, belong, by_part, probe_of
 from tightseam.seams.reading import Place, Reading
 
 REACH = 0.8  # cm within which surfaces are looked at
@@ -24,6 +23,8 @@ class SolidGauge:
 
     A set of vertices on a skin has the flesh behind it for a body: what the whole skin winds round and has the set for its nearest
     surface.
+
+    A reading depends on where the `vertices` of each part are, and on what is `known` of the meshes.
     """
 
     both_ways = True
@@ -35,11 +36,9 @@ class SolidGauge:
         self._solid = probe_of(seam.solid, seam.solid_set, character, store, evaluator)
         self._whole = probe_of(seam.probe, None, character, store, evaluator)
         self._counts = belong(self._whole.triangles, self._probe.vertices)
-
-    def hangs_on(self, posed: PosedHead) -> list[Any]:
-        """All that a reading depends on beside the seam."""
         own = self._probe.around if self.both_ways else self._probe.vertices
-        return [posed.points[self._probe.part][own], self._probe.vertices, posed.points[self._solid.part][self._solid.vertices]]
+        self.vertices = by_part([(self._probe.part, own), (self._solid.part, self._solid.vertices)])
+        self.known: list[AnyArray] = [self._probe.vertices, self._solid.vertices]
 
     def read(self, posed: PosedHead) -> Reading:
         overlap, worst = self.overlap(posed)
@@ -48,9 +47,9 @@ class SolidGauge:
             gap, worst = self.gap(posed)
         return judged(self._seam, overlap, gap, None, worst)
 
-    def overlap(self, posed: PosedHead) -> tuple[float, Place | None]:
-        """Deepest overlap in mm, and where; 0 and None where the two are apart."""
-        found, whose = self._deepest(posed)
+    def overlap(self, posed: PosedHead, least: float = 0.0) -> tuple[float, Place | None]:
+        """Deepest overlap in mm, and where; 0 and None where the two are apart, or overlap by no more than `least` mm."""
+        found, whose = self._deepest(posed, least / CM_TO_MM)
         return (found.depth * CM_TO_MM, whose.place_on(found.triangle, found.point, posed.points)) if found else (0.0, None)
 
     def gap(self, posed: PosedHead) -> tuple[float, Place]:
@@ -61,14 +60,14 @@ class SolidGauge:
             triangle, point = 0, posed.points[probe.part][probe.triangles[0, 0]]
         return gap * CM_TO_MM, probe.place_on(triangle, point, posed.points)
 
-    def _deepest(self, posed: PosedHead) -> tuple[Depth | None, Probe]:
+    def _deepest(self, posed: PosedHead, least: float) -> tuple[Depth | None, Probe]:
         """The deepest point of either surface in the other, and whose it is; None where they are apart."""
         probe, solid = posed.tree(self._probe), posed.tree(self._solid)
         crossed = crossings(probe, solid)
-        sides = [(deepest_of(probe, whole(solid), crossed[:, 0], self._probe.beside, self._probe.islands), self._probe)]
+        sides = [(deepest_of(probe, whole(solid), crossed[:, 0], self._probe.beside, self._probe.islands, least), self._probe)]
         if self.both_ways:
             body = Body(posed.body(self._whole), posed.tree(self._whole), self._counts, probe)
-            sides.append((deepest_of(solid, body, crossed[:, 1], self._solid.beside, self._solid.islands), self._solid))
+            sides.append((deepest_of(solid, body, crossed[:, 1], self._solid.beside, self._solid.islands, least), self._solid))
         found, whose = max(sides, key=lambda side: side[0].depth)
         return (found if found.depth > NOTHING else None), whose
 

@@ -18,6 +18,7 @@ class Hollow:
         self.vertices = self._membrane.inside
         touched = np.isin(triangles, self.vertices).any(axis=1)
         self._near = triangles[touched]
+        self.hangs_on: Ints = np.union1d(self._membrane.rim, self._near)
 
     def depths(self, posed: Floats) -> Floats:
         """Depth (K,) in cm of the patch's `vertices` below the fair surface, negative where they stand out, for the skin (N, 3) in the

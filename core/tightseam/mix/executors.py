@@ -1,0 +1,115 @@
+"""Who measures the cells of a sweep: this process, or several."""
+
+from __future__ import annotations
+
+import pickle
+from collections.abc import Iterator, Mapping, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from multiprocessing import get_context
+from typing import Protocol
+
+from tightseam.deform.backend import load_compiled
+from tightseam.document.arrays import ArrayStore, MemoryStore
+from tightseam.document.model import Character
+from tightseam.document.sections import array_hashes
+from tightseam.mix.cell import Cell
+from tightseam.mix.measures import Sizes
+from tightseam.mix.sweeper import CellResult, Sweeper
+
+AT_ONCE = 64  # cells that are handed over together
+
+
+@dataclass(frozen=True)
+class Lesson:
+    """What all who measure have to know before pairs are measured: the sizes of ends alone, and what wakes what."""
+
+    sizes: Mapping[Cell, Sizes]
+    woken: Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class Chunk:
+    """Some cells, and what they were when they were last measured."""
+
+    cells: tuple[Cell, ...]
+    was: Mapping[Cell, CellResult]
+
+
+@dataclass(frozen=True)
+class Measured:
+    """A cell's result; for one end by itself with its sizes."""
+
+    result: CellResult
+    sizes: Sizes | None = None
+
+
+class Executor(Protocol):
+    """Measures chunks of cells. What comes out does not depend on who measures what."""
+
+    def run(self, chunks: Sequence[Chunk], lesson: Lesson) -> Iterator[list[Measured]]:
+        """The results chunk by chunk, in order."""
+
+
+def chunked(cells: Sequence[Cell], was: Mapping[Cell, CellResult]) -> list[Chunk]:
+    parts = [tuple(cells[k : k + AT_ONCE]) for k in range(0, len(cells), AT_ONCE)]
+    return [Chunk(part, {c: was[c] for c in part if c in was}) for part in parts]
+
+
+def work(sweeper: Sweeper, chunk: Chunk, lesson: Lesson) -> list[Measured]:
+    """What one process does with a chunk."""
+    sweeper.taught(lesson.sizes, lesson.woken)
+    found = []
+    for cell in chunk.cells:
+        result = sweeper.measure(cell, chunk.was.get(cell))
+        sizes = sweeper.sizes_alone(cell) if len(sweeper.meant(cell)) == 1 else None
+        found.append(Measured(result, sizes))
+    return found
+
+
+class InProcess:
+    """Measures with one sweeper, one cell after the other."""
+
+    def __init__(self, sweeper: Sweeper) -> None:
+        self._sweeper = sweeper
+
+    def run(self, chunks: Sequence[Chunk], lesson: Lesson) -> Iterator[list[Measured]]:
+        return (work(self._sweeper, chunk, lesson) for chunk in chunks)
+
+
+class Processes:
+    """Measures in so many processes of this machine, each with a sweeper of its own."""
+
+    def __init__(self, count: int, subject: bytes) -> None:
+        self._pool = ProcessPoolExecutor(count, get_context("spawn"), _begin, (subject,))
+
+    def run(self, chunks: Sequence[Chunk], lesson: Lesson) -> Iterator[list[Measured]]:
+        return self._pool.map(_work, chunks, [lesson] * len(chunks))
+
+    def close(self) -> None:
+        self._pool.shutdown(wait=True, cancel_futures=True)
+
+
+def packed(character: Character, store: ArrayStore, own: bool | None) -> bytes:
+    """What a sweeper is made from, for another process."""
+    return pickle.dumps((character, {key: store.get(key) for key in array_hashes(character)}, own))
+
+
+def unpacked(subject: bytes) -> Sweeper:
+    """The sweeper of what was packed by this program."""
+    character, arrays, own = pickle.loads(subject)
+    store = MemoryStore()
+    store.own.update(arrays)
+    return Sweeper(character, store, own)
+
+
+_sweepers: list[Sweeper] = []
+
+
+def _begin(subject: bytes) -> None:
+    load_compiled()
+    _sweepers[:] = [unpacked(subject)]
+
+
+def _work(chunk: Chunk, lesson: Lesson) -> list[Measured]:
+    return work(_sweepers[0], chunk, lesson)

@@ -1,0 +1,270 @@
+"""Measures cells of a sweep: wholly, or only what two sides of a mix do together."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from hashlib import sha256
+
+import numpy as np
+
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
+from tightseam.document.model import Character, Limits, Seam
+from tightseam.geometry.read_only import read_only
+from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.mix.cell import Cell
+from tightseam.mix.ends import End
+from tightseam.mix.finding import SKIN, MixFinding
+from tightseam.mix.measures import CLOSE, Judges, SeamMeasure, Sizes, measures_of
+from tightseam.seams.meter import SeamMeter
+from tightseam.seams.posed import PosedHead
+from tightseam.seams.reading import Place
+from tightseam.seams.starting_set import SKIN as SKIN_LIMITS
+from tightseam.surfaces.skin_meter import SkinMeter, SkinState, Spot
+
+LEAST = 2e-5  # cm: what moves less has not moved
+STILL = 1e-6  # of a matrix: what differs less is rounding
+ITSELF = "skin_itself"
+
+
+@dataclass
+class Known:
+    """A cell that has been posed, and what has been measured of it: points (N, 3) of all parts as seen from the head, a SHA-256 of all
+    that is posed; the sizes of the measures, `rough` where those below half their limit are told as none; the most of each on the way
+    there from rest (M,); and the state of the skin, where it was asked for."""
+
+    cell: Cell
+    head: PosedHead
+    points: Floats
+    digest: bytes
+    sizes: Sizes | None = None
+    rough: bool = False
+    most: Floats | None = None
+    skin: SkinState | None = None
+
+    def measured(self) -> Sizes:
+        assert self.sizes is not None
+        return self.sizes
+
+
+@dataclass
+class Mixed:
+    """What comes of a cell: its findings, and where it comes near to a limit: vertices of the skin, and numbers of measures."""
+
+    findings: list[MixFinding]
+    near_vertices: tuple[int, ...] = ()
+    near_measures: tuple[int, ...] = ()
+
+
+class MixMeter:
+    """Measures cells of one character. It has buffers of its own: one caller at a time."""
+
+    def __init__(self, character: Character, store: ArrayStore, ends: Mapping[str, End]) -> None:
+        self.character, self.ends = character, ends
+        self.not_measured: list[str] = []
+        self._evaluator = Evaluator(character, store)
+        self._skin_part = next((p for p in character.parts if p.kind == "skin"), None)
+        measured = _with_itself(character, self._skin_part.name if self._skin_part else None)
+        gauges = SeamMeter(measured, store, self._evaluator).gauges
+        self.measures = [m for seam, gauge in zip(measured.seams, gauges, strict=True) for m in measures_of(seam, gauge)]
+        self._judges = Judges(self.measures)
+        self._skin = self._skin_meter(store)
+        self._rows = self._evaluator.meshes.rows(self._skin_part.name) if self._skin_part else slice(0, 0)
+        self._groups, self._starts = self._hung_on()
+        self._carried = sorted({m.seam.probe for m in self.measures if len(m.bones)})
+
+    def _skin_meter(self, store: ArrayStore) -> SkinMeter | None:
+        if self._skin_part is None:
+            self.not_measured.append("The surface of the skin: there is no part of kind skin.")
+            return None
+        try:
+            return SkinMeter(self.character, store, self._skin_part)
+        except BadRequest as error:
+            self.not_measured.append(f"The surface of the skin: {error}")
+            return None
+
+    def _hung_on(self) -> tuple[Ints, Ints]:
+        """The vertices that each measure hangs on, one group behind the other, and where each begins."""
+        rows = self._evaluator.meshes.rows
+        groups = [np.concatenate([np.zeros(0, int), *(rows(part).start + v for part, v in m.vertices.items())]) for m in self.measures]
+        starts = np.cumsum([0, *map(len, groups)])
+        return read_only(np.concatenate([np.zeros(0), *groups]), np.int64), read_only(starts, np.int64)
+
+    # -- posing
+
+    def pose(self, cell: Cell, evaluator: Evaluator | None = None) -> Known:
+        """The cell posed, not yet measured; by another evaluator of the same meshes, too."""
+        from tightseam.mix.reuse_kernels import brought
+
+        values = cell.values(self.character, self.ends)
+        evaluator = evaluator or self._evaluator
+        posed = evaluator.points(values)
+        matrices = evaluator.posed_by
+        to_head = evaluator.to_head(matrices)
+        points = np.empty(posed.shape)
+        brought(read_only(posed), read_only(to_head), points)
+        points = read_only(points)
+        before, meshes = evaluator.before_bones(values), evaluator.meshes
+        parts = {name: points[meshes.rows(name)] for name in meshes.names}
+        unskinned = {name: before[meshes.rows(name)].copy() for name in self._carried}
+        digest = sha256(posed.tobytes())
+        for array in (matrices, *unskinned.values()):
+            digest.update(array.tobytes())
+        return Known(cell, PosedHead(parts, unskinned, to_head @ matrices, ()), points, digest.digest())
+
+    def place_at_rest(self, finding: MixFinding) -> Floats:
+        """Where the worst vertex of a finding is in the neutral, (3,) cm."""
+        meshes = self._evaluator.meshes
+        return np.asarray(meshes.rest[meshes.rows(finding.part).start + finding.vertex], np.float64)
+
+    # -- measuring
+
+    def sizes(self, known: Known) -> Sizes:
+        """Every measure of the seams of a cell."""
+        return self._as_sizes(self._read(m, known) for m in self.measures)
+
+    def size_of(self, finding: MixFinding, evaluator: Evaluator | None = None) -> float:
+        """How large a finding is, at its own place and by its own measure; with another evaluator of the same meshes, too."""
+        known = self.pose(finding.cell, evaluator)
+        if finding.about == SKIN:
+            assert self._skin is not None
+            return self._skin.size_at(finding.kind, finding.vertices, known.points[self._rows])
+        measures = [m for m in self.measures if (m.seam.name, m.kind, m.limit) == (finding.about, finding.kind, finding.limit)]
+        return measures[0].read(known.head)[0]
+
+    def judged(self, known: Known, alone: Sequence[Known] = ()) -> Mixed:
+        """The findings of a cell, beyond what the cells `alone` do, all of it measured."""
+        known.sizes = self.sizes(known) if known.sizes is None else known.sizes
+        return self._told(known, self._spots(known, alone, None), alone)
+
+    def together(self, known: Known, sides: tuple[Known, Known], alone: Sequence[Known]) -> Mixed:
+        """A posed cell of two sides, each of them measured already: only what hangs on what both move is measured again. What is found is
+        beyond what all the cells `alone` do; the sides are among them."""
+        by = self._moved(known, sides[1]), self._moved(known, sides[0])  # moved by the first: it stands otherwise than without it
+        one, other = (self._touched(flags, known, side) for flags, side in zip(by, sides[::-1], strict=True))
+        skin = by[0][self._rows], by[1][self._rows]
+        known.sizes, known.rough = self._sizes_of_both(known, sides, alone, (one, other), skin), True
+        spots = self._spots(known, alone, skin) if skin[0].any() and skin[1].any() else []
+        return self._told(known, spots, alone)
+
+    def _sizes_of_both(
+        self, known: Known, sides: tuple[Known, Known], alone: Sequence[Known], touched: tuple[Bools, Bools], skin: tuple[Bools, Bools]
+    ) -> Sizes:
+        """The measures that hang on both sides read, the others as they are on the side that moves them, or that has more of it."""
+        (one, other), (first, second) = touched, (side.measured() for side in sides)
+        from_first = np.where(one == other, first.millimetres >= second.millimetres, one)
+        found = first.where(from_first, second)
+        closed = self._judges.closed([a.measured() for a in alone])
+        for k in np.flatnonzero(one & other).tolist():
+            measure = self.measures[k]
+            if measure.kind == "gape" and not closed[k]:
+                continue  # nobody asks
+            if measure.between is None:
+                now = self._placed(measure, *measure.read(known.head, CLOSE * measure.limit))
+            else:
+                now = self._placed(measure, *measure.between(known.head, skin, CLOSE * measure.limit))
+                if now[0] < found.millimetres[k]:
+                    continue
+            found.millimetres[k], found.parts[k], found.vertices[k] = now
+        return found
+
+    def _read(self, measure: SeamMeasure, known: Known) -> tuple[float, int, int]:
+        return self._placed(measure, *measure.read(known.head))
+
+    def _placed(self, measure: SeamMeasure, millimetres: float, at: Place | None) -> tuple[float, int, int]:
+        part = measure.seam.probe if at is None else at.part
+        return millimetres, self._evaluator.meshes.names.index(part), 0 if at is None else at.vertex
+
+    @staticmethod
+    def _as_sizes(rows: Iterator[tuple[float, int, int]]) -> Sizes:
+        found = list(rows)
+        return Sizes(np.array([r[0] for r in found]), np.array([r[1] for r in found], int), np.array([r[2] for r in found], int))
+
+    def skin_of(self, known: Known) -> SkinState | None:
+        if known.skin is None and self._skin is not None:
+            known.skin = self._skin.state(known.points[self._rows])
+        return known.skin
+
+    def _spots(self, known: Known, alone: Sequence[Known], by: tuple[Bools, Bools] | None) -> list[Spot]:
+        if self._skin is None:
+            return []
+        states = [state for state in map(self.skin_of, alone) if state is not None]
+        return self._skin.spots(known.points[self._rows], states, by, share=CLOSE if alone else 1.0)
+
+    # -- telling
+
+    def _told(self, known: Known, spots: Sequence[Spot], alone: Sequence[Known]) -> Mixed:
+        sizes = known.measured()
+        before = [a.measured() for a in alone]
+        most = [s.millimetres if a.most is None else a.most for a, s in zip(alone, before, strict=True)]
+        over = self._judges.over(sizes, before, most)
+        found = [self._spotted(known.cell, spot) for spot in spots if spot.over]
+        found += [self._over(known, k, alone) for k in np.flatnonzero(over).tolist()]
+        if not alone:
+            return Mixed(found)
+        near = np.flatnonzero(self._judges.near(sizes, most) & ~over)
+        vertices = sorted({v for spot in spots if not spot.over for v in spot.vertices})
+        return Mixed(found, tuple(vertices), tuple(near.tolist()))
+
+    def _over(self, known: Known, k: int, alone: Sequence[Known]) -> MixFinding:
+        measure, sizes = self.measures[k], known.measured()
+        part, vertex = self._evaluator.meshes.names[sizes.parts[k]], int(sizes.vertices[k])
+        on_skin = self._skin is not None and self._skin_part is not None and part == self._skin_part.name
+        place = self._skin.place_of(vertex) if on_skin and self._skin else measure.seam.label
+        each = tuple(float(self._read(measure, a)[0] if a.rough else a.measured().millimetres[k]) for a in alone)
+        size = float(sizes.millimetres[k])
+        return MixFinding(
+            known.cell, measure.kind, measure.seam.name, place, size, "mm", measure.limit, each, part, vertex, (vertex,)
+        )  # fmt: skip
+
+    def _spotted(self, cell: Cell, spot: Spot) -> MixFinding:
+        assert self._skin_part is not None
+        at = self._skin_part.name, spot.vertex, spot.vertices
+        return MixFinding(cell, spot.kind, SKIN, spot.place, spot.size, spot.limit.unit, spot.limit.size, spot.alone, *at)
+
+    # -- what moves
+
+    def touched_by(self, known: Known, against: Known) -> Bools:
+        """Which measures (M,) hang on what stands otherwise in one cell than in another."""
+        return self._touched(self._moved(known, against), known, against)
+
+    def skin_moved(self, known: Known, against: Known) -> Bools:
+        """Which vertices (N,) of the skin stand otherwise."""
+        return self._moved(known, against)[self._rows]
+
+    def turns_jaw(self, known: Known, against: Known) -> bool:
+        """Does the jaw stand otherwise?"""
+        jaws = [k for k, bone in enumerate(self.character.bones) if bone.region == "jaw"]
+        return bool(_turned(known, against)[jaws].any())
+
+    def _moved(self, known: Known, against: Known) -> Bools:
+        from tightseam.mix.reuse_kernels import moved
+
+        out = np.empty(len(known.points), np.bool_)
+        moved(known.points, against.points, LEAST, out)
+        return out
+
+    def _touched(self, flags: Bools, known: Known, against: Known) -> Bools:
+        from tightseam.mix.reuse_kernels import touched
+
+        out = np.empty(len(self.measures), np.bool_)
+        touched(read_only(flags), self._groups, self._starts, out)
+        turned = _turned(known, against)
+        return out | np.array([turned[m.bones].any() for m in self.measures], np.bool_)
+
+
+def _turned(known: Known, against: Known) -> Bools:
+    """Which bones (B,) stand otherwise to the head."""
+    return np.asarray((np.abs(known.head.matrices - against.head.matrices) > STILL).any(axis=(1, 2)))
+
+
+def _with_itself(character: Character, skin: str | None) -> Character:
+    """The character with one seam for all of its skin on itself, in place of those for some of it."""
+    if skin is None:
+        return character
+    own = [s for s in character.seams if s.measure == "self" and s.probe == skin]
+    limit = min((s.limits.overlap for s in own if s.limits.overlap), default=SKIN_LIMITS.overlap)
+    whole = Seam(ITSELF, "Skin · skin", "mouth", "apart", "self", skin, Limits(overlap=limit), skin)
+    return replace(character, seams=(*(s for s in character.seams if s not in own), whole))

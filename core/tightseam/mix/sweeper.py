@@ -1,0 +1,153 @@
+"""Measures the cells of one sweep, in any order: what one process of it knows."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from hashlib import sha256
+from itertools import combinations, permutations
+
+import numpy as np
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.kept import VERSION
+from tightseam.document.model import Character
+from tightseam.document.sections import keys_of
+from tightseam.mix.cell import STRENGTHS, Cell, Dialled
+from tightseam.mix.ends import ends
+from tightseam.mix.finding import MixFinding
+from tightseam.mix.measures import Sizes
+from tightseam.mix.meter import Known, Mixed, MixMeter
+
+KEPT = 60  # cells of several ends that are remembered with all their points
+
+
+@dataclass(frozen=True)
+class CellResult:
+    """What a sweep keeps of a cell: what it was measured from (SHA-256 of all that is posed), its findings, and where it comes near to a
+    limit: vertices of the skin, and numbers of measures."""
+
+    cell: Cell
+    digest: str
+    findings: tuple[MixFinding, ...]
+    near_vertices: tuple[int, ...] = ()
+    near_measures: tuple[int, ...] = ()
+
+
+class Sweeper:
+    """Measures cells of one character. What is known of ends alone, which all else is held against, is made once and kept; `woken` says
+    by which others those ends are woken that do nothing alone. With `wholly` nothing is reused."""
+
+    def __init__(self, character: Character, store: ArrayStore, own: bool | None = None, wholly: bool = False) -> None:
+        self.ends = {e.name: e for e in ends(character, own)}
+        self.meter = MixMeter(character, store, self.ends)
+        self.woken: dict[str, str] = {}
+        self._order = {name: k for k, name in enumerate(self.ends)}
+        self._wholly = wholly
+        self._sizes: dict[Cell, Sizes] = {}
+        self._ends: dict[Cell, Known] = {}
+        self._known: OrderedDict[Cell, Known] = OrderedDict()
+        limits = keys_of(character, ("parts", "landmarks", "bones", "seams"))
+        self._definitions = sha256(repr((VERSION, limits)).encode()).digest()
+
+    def taught(self, sizes: Mapping[Cell, Sizes], woken: Mapping[str, str]) -> None:
+        """Take over what has been measured of ends alone elsewhere."""
+        self._sizes.update(sizes)
+        self.woken = dict(woken)
+
+    def cell(self, *dialled: Dialled) -> Cell | None:
+        """The cell of some ends with those that wake them; None where two of these are of one control."""
+        wanted = {d.end: d for d in dialled}
+        for d in dialled:
+            if d.end in self.woken:
+                wanted.setdefault(self.woken[d.end], Dialled(self.woken[d.end]))
+        if len({self.ends[name].control for name in wanted}) < len(wanted):
+            return None
+        return Cell(tuple(sorted(wanted.values(), key=lambda d: self._order[d.end])))
+
+    def meant(self, cell: Cell) -> tuple[Dialled, ...]:
+        """What a cell is about: its ends without those that only wake another."""
+        wakers = {self.woken[d.end] for d in cell.dialled if d.end in self.woken}
+        return tuple(d for d in cell.dialled if d.end not in wakers)
+
+    def sizes_alone(self, cell: Cell) -> Sizes:
+        """The measures of one end by itself."""
+        if cell not in self._sizes:
+            self._sizes[cell] = self.meter.sizes(self.meter.pose(cell))
+        return self._sizes[cell]
+
+    def measure(self, cell: Cell, was: CellResult | None = None) -> CellResult:
+        """All of a cell; what it `was`, where nothing has moved since."""
+        known, alone = self._posed(cell), self._first_alone(cell)
+        digest = sha256(b"".join([self._definitions, known.digest, *(a.digest for a in alone)])).hexdigest()
+        every = len(self.meant(cell)) < 3
+        if was is not None and was.digest == digest and (every or not was.findings):
+            return was
+        mixed = self._mixed(known, alone)
+        if mixed.findings and not every:
+            mixed = self._mixed(known, self._alone(cell))
+        return CellResult(cell, digest, tuple(mixed.findings), mixed.near_vertices, mixed.near_measures)
+
+    def _first_alone(self, cell: Cell) -> list[Known]:
+        """What a cell is held against at first: of three ends it is the first two of them and each by itself. The other pairs are asked
+        for only where there is something to find."""
+        meant = self.meant(cell)
+        if len(meant) < 3:
+            return self._alone(cell)
+        return [self.known(cell.without(meant[-1].end)), *map(self._of, meant)]
+
+    def _mixed(self, known: Known, alone: Sequence[Known]) -> Mixed:
+        if self._wholly or len(alone) < 2:
+            return self.meter.judged(known, alone)
+        last = self.meant(known.cell)[-1]
+        return self.meter.together(known, (self.known(known.cell.without(last.end)), self._of(last)), alone)
+
+    def known(self, cell: Cell) -> Known:
+        """A cell posed and measured."""
+        known, alone = self._posed(cell), self._alone(cell)
+        if known.sizes is None:
+            self._mixed(known, alone)
+        return known
+
+    def _alone(self, cell: Cell) -> list[Known]:
+        """All cells that are in a cell, the larger ones first; of one end by itself what wakes it."""
+        meant = self.meant(cell)
+        if len(meant) < 2:
+            waker = cell.without(meant[0].end)
+            return [self.known(waker)] if waker.dialled else []
+        within = {self.cell(*some): None for k in range(len(meant) - 1, 0, -1) for some in combinations(meant, k)}
+        for d, other in permutations(meant, 2):
+            if d.end in self.woken:  # what wakes it may do as much with the other
+                within.setdefault(self.cell(Dialled(self.woken[d.end]), other))
+        return [self.known(c) for c in within if c is not None and c != cell]
+
+    def end(self, name: str) -> Known:
+        """An end by itself, measured."""
+        return self._of(Dialled(name))
+
+    def waker(self, name: str) -> Known | None:
+        """What wakes an end, measured; None where it needs nothing."""
+        return self.end(self.woken[name]) if name in self.woken else None
+
+    def _of(self, dialled: Dialled) -> Known:
+        cell = self.cell(dialled)
+        assert cell is not None
+        return self.known(cell)
+
+    def _posed(self, cell: Cell) -> Known:
+        """A cell posed; where it is one end by itself it has been measured, on the way there from rest too."""
+        meant = self.meant(cell)
+        kept = self._ends if len(meant) == 1 else self._known
+        if cell in kept:
+            return kept[cell]
+        known = self.meter.pose(cell)
+        if len(meant) == 1:
+            known.sizes = self.sizes_alone(cell)
+            if meant[0].strength == 1.0:
+                ways = [self.sizes_alone(c) for s in STRENGTHS if (c := self.cell(Dialled(meant[0].end, s))) is not None]
+                known.most = np.max([way.millimetres for way in ways], axis=0)
+        kept[cell] = known
+        while len(self._known) > KEPT:
+            self._known.popitem(last=False)
+        return known

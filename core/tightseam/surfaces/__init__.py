@@ -1,0 +1,1 @@
+"""What a pose does to the skin itself, measured against its neutral."""

@@ -1,0 +1,182 @@
+"""The surface of a skin in a pose, against its neutral and against what the expressions in it do alone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.sparse import csr_matrix, identity
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import Character, Part
+from tightseam.document.units import CM_TO_MM
+from tightseam.geometry.surface_mesh import SurfaceMesh
+from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.head.regions import lips
+from tightseam.head.surface import surface_of
+from tightseam.surfaces.hollow import Hollow
+from tightseam.surfaces.limits import BEYOND, LIMITS, TOWARDS, SpotKind, SpotLimit, Zone
+from tightseam.surfaces.patches import patches_of
+from tightseam.surfaces.places import Places
+from tightseam.surfaces.strain import Strain, StrainGauge
+from tightseam.surfaces.zones import zones_of
+
+ONE_PLACE = 1.2  # cm within which what is over a limit is one place
+MM2 = CM_TO_MM**2
+
+
+@dataclass(frozen=True)
+class SkinState:
+    """What is measured of a posed skin: the strain of all its triangles and vertices, and the depth (K,) in mm of each region that may
+    sink in."""
+
+    strain: Strain
+    hollows: Mapping[str, Floats]
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A place of the skin near or over a limit: the worst vertex there and all that are, its size, and what that is in each of the states
+    alone. Of a hollow these add up."""
+
+    kind: SpotKind
+    place: str
+    size: float
+    limit: SpotLimit
+    alone: tuple[float, ...]
+    vertex: int
+    vertices: tuple[int, ...]
+
+    @property
+    def over(self) -> bool:
+        """Over the limit, and it is the mix that makes it so?"""
+        if self.kind == "hollow":
+            return self.size - sum(self.alone) > self.limit.size
+        return self.size > max(self.limit.size, BEYOND * max(self.alone, default=0.0))
+
+
+class SkinMeter:
+    """Measures one skin. BadRequest where it has not the landmarks."""
+
+    def __init__(self, character: Character, store: ArrayStore, part: Part) -> None:
+        surface = surface_of(character, store, part)
+        self._mesh: SurfaceMesh = surface.mesh
+        self._gauge = StrainGauge(surface.mesh)
+        self._places = Places(part, store, surface)
+        zones, mouth = zones_of(surface), lips(surface)
+        corners = self._mesh.triangles
+        self._face = zones.face
+        lips_touched = zones.lips[corners].any(axis=1) & (zones.lips | zones.face)[corners].all(axis=1)
+        self._of_zone: dict[Zone, Bools] = {"face": np.asarray(zones.face[corners].all(axis=1)), "lips": np.asarray(lips_touched)}
+        self._hollows = {
+            name: Hollow(surface.points, surface.triangles, patch) for name, patch in patches_of(surface, ~mouth.inside).items()
+        }
+        self._around = csr_matrix(self._mesh.neighbours + identity(len(self._mesh)), dtype=np.float32)
+
+    def place_of(self, vertex: int) -> str:
+        """What the place of a vertex is called."""
+        return self._places.of(vertex)
+
+    def state(self, posed: Floats) -> SkinState:
+        """All of a posed skin (N, 3), as seen from the head."""
+        return SkinState(self._gauge.read(posed), self._depths(posed, self._hollows))
+
+    def size_at(self, kind: str, vertices: Sequence[int], posed: Floats) -> float:
+        """How large a kind is on the triangles or at the vertices that have no others than these, on a posed skin (N, 3)."""
+        if kind == "hollow":
+            return max(float(d.max()) for n, d in self._depths(posed, self._hollows).items() if vertices[0] in self._hollows[n].vertices)
+        among = np.zeros(len(self._mesh), bool)
+        among[list(vertices)] = True
+        rows = np.flatnonzero(among[self._mesh.triangles].all(axis=1))
+        strain = self._gauge.read(posed, rows, np.asarray(vertices))
+        if kind == "flip":
+            return MM2 * float(self._gauge.areas[rows[strain.turned]].sum())
+        sizes = {"stretch": strain.stretch, "squeeze": strain.squeeze, "crumple": strain.crumple}[kind]
+        return float(sizes.max(initial=0.0))
+
+    def spots(self, posed: Floats, alone: Sequence[SkinState], by: tuple[Bools, Bools] | None = None, share: float = 1.0) -> list[Spot]:
+        """What is wrong with a posed skin (N, 3) beyond what it is in the states `alone`, from a `share` of the limits on.
+
+        Where it is known which vertices (N,) one side of the mix moves and which the other (`by`), only what hangs on both is measured.
+        """
+        rows = vertices = None
+        hollows = self._hollows
+        if by is not None:
+            rings = [(self._around @ side.astype(np.float32)) > 0 for side in by]
+            vertices = np.flatnonzero(rings[0] & rings[1])
+            one, other = (ring[self._mesh.triangles].any(axis=1) for ring in rings)
+            rows = np.flatnonzero(one & other)
+            hollows = {n: h for n, h in self._hollows.items() if all(side[h.hangs_on].any() for side in by)}
+        found = self._strained(posed, alone, rows, vertices, share)
+        return [*found, *self._sunken(posed, alone, hollows, share)]
+
+    def _strained(
+        self, posed: Floats, alone: Sequence[SkinState], rows: Ints | None, vertices: Ints | None, share: float
+    ) -> Iterator[Spot]:
+        now = self._gauge.read(posed, rows, vertices)
+        rows = np.arange(len(self._mesh.triangles)) if rows is None else rows
+        vertices = np.arange(len(self._mesh)) if vertices is None else vertices
+        for zone, belong in self._of_zone.items():
+            own = np.flatnonzero(belong[rows])
+            at = rows[own]
+            before = [s.strain.stretch[at] for s in alone]
+            yield from self._islands("stretch", zone, now.stretch[own], before, self._mesh.triangles[at], share)
+            if zone == "face":  # lips may be pressed as they like
+                before = [s.strain.squeeze[at] for s in alone]
+                yield from self._islands("squeeze", zone, now.squeeze[own], before, self._mesh.triangles[at], share)
+            yield from self._flipped(zone, at[now.turned[own]], alone, share)
+        own = np.flatnonzero(self._face[vertices])
+        before = [s.strain.crumple[vertices[own]] for s in alone]
+        yield from self._islands("crumple", "face", now.crumple[own], before, vertices[own, None], share)
+
+    def _flipped(self, zone: Zone, turned: Ints, alone: Sequence[SkinState], share: float) -> Iterator[Spot]:
+        """Areas that turn over in the mix and in none of the states alone."""
+        limit = LIMITS["flip", zone]
+        fresh = turned[~np.any([s.strain.turned[turned] for s in alone], axis=0)] if alone else turned
+        areas = MM2 * self._gauge.areas[fresh]
+        middles = self._middles(self._mesh.triangles[fresh])
+        while len(fresh):
+            near = np.linalg.norm(middles - middles[areas.argmax()], axis=1) < ONE_PLACE
+            area = float(areas[near].sum())
+            if area > limit.at(share):
+                vertices = np.unique(self._mesh.triangles[fresh[near]])
+                vertex = int(self._mesh.triangles[fresh[areas.argmax()], 0])
+                yield Spot("flip", self.place_of(vertex), area, limit, (0.0,) * len(alone), vertex, tuple(vertices.tolist()))
+            fresh, areas, middles = fresh[~near], areas[~near], middles[~near]
+
+    def _islands(self, kind: SpotKind, zone: Zone, sizes: Floats, alone: Sequence[Floats], corners: Ints, share: float) -> Iterator[Spot]:
+        """Of triangles or vertices, by their `corners` (K, 1 or 3), places that are over a share of the limit, the worst first."""
+        limit = LIMITS[kind, zone]
+        over = np.flatnonzero(sizes > limit.at(share))
+        for before in alone:
+            over = over[sizes[over] > (BEYOND if share == 1 else TOWARDS) * before[over]]
+        over = over[np.argsort(-sizes[over], kind="stable")]
+        middles = self._middles(corners[over])
+        while len(over):
+            near = np.linalg.norm(middles - middles[0], axis=1) < ONE_PLACE
+            worst, vertices = over[0], np.unique(corners[over[near]])
+            vertex = int(corners[worst, 0])
+            each = tuple(float(before[worst]) for before in alone)
+            yield Spot(kind, self.place_of(vertex), float(sizes[worst]), limit, each, vertex, tuple(vertices.tolist()))
+            over, middles = over[~near], middles[~near]
+
+    def _middles(self, corners: Ints) -> Floats:
+        return np.asarray(self._mesh.points[corners].mean(axis=1))
+
+    def _sunken(self, posed: Floats, alone: Sequence[SkinState], hollows: Mapping[str, Hollow], share: float) -> Iterator[Spot]:
+        """Regions that sink in deeper than all that sinks them alone, added up; one expression alone is for Jaw to judge."""
+        limit = LIMITS["hollow", "face"]
+        for name, depths in self._depths(posed, hollows).items() if len(alone) > 1 else ():
+            before = [np.maximum(s.hollows[name], 0) for s in alone]
+            beyond = depths - np.sum(before, axis=0)
+            worst = int(beyond.argmax())
+            if beyond[worst] > limit.at(share):
+                vertices = self._hollows[name].vertices
+                vertex, sunk = int(vertices[worst]), vertices[beyond > beyond[worst] / 4]
+                shares = tuple(float(b[worst]) for b in before)
+                yield Spot("hollow", self.place_of(vertex), float(depths[worst]), limit, shares, vertex, tuple(sunk.tolist()))
+
+    @staticmethod
+    def _depths(posed: Floats, hollows: Mapping[str, Hollow]) -> dict[str, Floats]:
+        return {name: CM_TO_MM * hollow.depths(posed) for name, hollow in hollows.items()}
