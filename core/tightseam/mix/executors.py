@@ -30,10 +30,11 @@ class Lesson:
 
 @dataclass(frozen=True)
 class Chunk:
-    """Some cells, and what they were when they were last measured."""
+    """Some cells, what they were when they were last measured, and of triples those of their `pairs` that have findings."""
 
     cells: tuple[Cell, ...]
     was: Mapping[Cell, CellResult]
+    pairs: tuple[CellResult, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -51,9 +52,16 @@ class Executor(Protocol):
         """The results chunk by chunk, in order."""
 
 
-def chunked(cells: Sequence[Cell], was: Mapping[Cell, CellResult]) -> list[Chunk]:
+def chunked(cells: Sequence[Cell], was: Mapping[Cell, CellResult], pairs: Sequence[CellResult] = ()) -> list[Chunk]:
+    """The cells in chunks; `pairs` are all that were measured, where the cells are of three ends."""
+    faulty = [p for p in pairs if p.findings]
     parts = [tuple(cells[k : k + AT_ONCE]) for k in range(0, len(cells), AT_ONCE)]
-    return [Chunk(part, {c: was[c] for c in part if c in was}) for part in parts]
+    return [Chunk(part, {c: was[c] for c in part if c in was}, _within(part, faulty)) for part in parts]
+
+
+def _within(cells: Sequence[Cell], pairs: Sequence[CellResult]) -> tuple[CellResult, ...]:
+    ends = [set(c.ends) for c in cells]
+    return tuple(p for p in pairs if any(set(p.cell.ends) <= of for of in ends))
 
 
 def work(sweeper: Sweeper, chunk: Chunk, lesson: Lesson) -> list[Measured]:
@@ -61,7 +69,7 @@ def work(sweeper: Sweeper, chunk: Chunk, lesson: Lesson) -> list[Measured]:
     sweeper.taught(lesson.sizes, lesson.woken)
     found = []
     for cell in chunk.cells:
-        result = sweeper.measure(cell, chunk.was.get(cell))
+        result = sweeper.measure(cell, chunk.was.get(cell), [p for p in chunk.pairs if set(p.cell.ends) <= set(cell.ends)])
         sizes = sweeper.sizes_alone(cell) if len(sweeper.meant(cell)) == 1 else None
         found.append(Measured(result, sizes))
     return found
@@ -99,7 +107,9 @@ def unpacked(subject: bytes) -> Sweeper:
     """The sweeper of what was packed by this program."""
     character, arrays, own = pickle.loads(subject)
     store = MemoryStore()
-    store.own.update(arrays)
+    for key, array in arrays.items():
+        array.setflags(write=False)  # which a pickle forgets
+        store.own[key] = array
     return Sweeper(character, store, own)
 
 

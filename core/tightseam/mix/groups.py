@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.sparse import csr_matrix
@@ -13,7 +13,7 @@ from scipy.sparse.csgraph import connected_components
 from tightseam.document.twins import other_side
 from tightseam.geometry.types import Floats
 from tightseam.mix.cell import Cell
-from tightseam.mix.finding import MixFinding, MixKind
+from tightseam.mix.finding import SKIN, MixFinding, MixKind
 
 ONE_PLACE = 1.2  # cm between the worst vertices of findings that are one place
 MIDDLE = 0.3  # cm from the middle plane up to which a place is on no side
@@ -61,19 +61,29 @@ def grouped(findings: Sequence[MixFinding], images: Mapping[str, str], where: Ca
 
 
 def _row(finding: MixFinding, place: Floats, images: Mapping[str, str]) -> _Row:
-    seam = None if finding.kind in FAMILY and FAMILY[finding.kind] == "folds" else finding.about
-    if seam is not None:
-        seam = min(seam, other_side(seam) or seam)
+    seam = None if _by_place(finding) else min(finding.about, other_side(finding.about) or finding.about)
     side = "" if abs(place[0]) < MIDDLE else "L" if place[0] > 0 else "R"
     return _Row(finding, seam, place * [np.sign(place[0]) or 1, 1, 1], side, frozenset(min(e, images.get(e, e)) for e in finding.cell.ends))
 
 
 def _alike(a: _Row, b: _Row) -> bool:
-    family, of_b = (FAMILY.get(r.finding.kind, r.finding.kind) for r in (a, b))
-    if family != of_b or a.seam != b.seam or not a.ends & b.ends:
+    folded = (replace(r.finding, about=r.seam or r.finding.about) for r in (a, b))
+    return bool(a.ends & b.ends) and a.seam == b.seam and one_fault(*zip(folded, (a.folded, b.folded), strict=True))
+
+
+def one_fault(a: tuple[MixFinding, Floats], b: tuple[MixFinding, Floats]) -> bool:
+    """May two findings, each with its place (3,) cm, be of one fault: of one family, and of one seam or at one place of the skin?"""
+    (one, at), (other, at_other) = a, b
+    if FAMILY.get(one.kind, one.kind) != FAMILY.get(other.kind, other.kind):
         return False
-    on_skin = a.seam is None or a.seam == "skin"
-    return not on_skin or float(np.linalg.norm(a.folded - b.folded)) < ONE_PLACE
+    if not _by_place(one) and not _by_place(other):
+        return one.about == other.about
+    return float(np.linalg.norm(at - at_other)) < ONE_PLACE
+
+
+def _by_place(finding: MixFinding) -> bool:
+    """Is a finding told apart from others by its place, not by its seam?"""
+    return finding.about == SKIN or FAMILY.get(finding.kind) == "folds"
 
 
 def _covered(rows: list[_Row]) -> list[Group]:

@@ -106,7 +106,7 @@ def measures_of(seam: Seam, gauge: Gauge) -> list[SeamMeasure]:
         wanted.append(("gape", limits.closed_gap, _plain(gauge.opening)))
     bones = gauge.bones if isinstance(gauge, FollowGauge) else np.zeros(0, np.int64)
     between = gauge.overlap_between if isinstance(gauge, SelfGauge) else None
-    return [SeamMeasure(seam, kind, limit, gauge.vertices, bones, read, between) for kind, limit, read in wanted if limit]
+    return [SeamMeasure(seam, kind, limit, gauge.touching, bones, read, between) for kind, limit, read in wanted if limit]
 
 
 def _plain(read: Callable[[PosedHead], Found]) -> Reads:

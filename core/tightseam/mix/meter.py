@@ -73,7 +73,8 @@ class MixMeter:
         self._skin = self._skin_meter(store)
         self._rows = self._evaluator.meshes.rows(self._skin_part.name) if self._skin_part else slice(0, 0)
         self._groups, self._starts = self._hung_on()
-        self._carried = sorted({m.seam.probe for m in self.measures if len(m.bones)})
+        self._following = [k for k, m in enumerate(self.measures) if len(m.bones)]
+        self._carried = sorted({self.measures[k].seam.probe for k in self._following})
 
     def _skin_meter(self, store: ArrayStore) -> SkinMeter | None:
         if self._skin_part is None:
@@ -103,8 +104,9 @@ class MixMeter:
         posed = evaluator.points(values)
         matrices = evaluator.posed_by
         to_head = evaluator.to_head(matrices)
-        points = np.empty(posed.shape)
-        brought(read_only(posed), read_only(to_head), points)
+        points = posed.astype(np.float64)
+        if (to_head != np.eye(4)).any():
+            brought(read_only(posed), read_only(to_head), points)
         points = read_only(points)
         before, meshes = evaluator.before_bones(values), evaluator.meshes
         parts = {name: points[meshes.rows(name)] for name in meshes.names}
@@ -142,7 +144,7 @@ class MixMeter:
     def together(self, known: Known, sides: tuple[Known, Known], alone: Sequence[Known]) -> Mixed:
         """A posed cell of two sides, each of them measured already: only what hangs on what both move is measured again. What is found is
         beyond what all the cells `alone` do; the sides are among them."""
-        by = self._moved(known, sides[1]), self._moved(known, sides[0])  # moved by the first: it stands otherwise than without it
+        by = self._moved_by(known, sides)
         one, other = (self._touched(flags, known, side) for flags, side in zip(by, sides[::-1], strict=True))
         skin = by[0][self._rows], by[1][self._rows]
         known.sizes, known.rough = self._sizes_of_both(known, sides, alone, (one, other), skin), True
@@ -239,20 +241,27 @@ class MixMeter:
         jaws = [k for k, bone in enumerate(self.character.bones) if bone.region == "jaw"]
         return bool(_turned(known, against)[jaws].any())
 
-    def _moved(self, known: Known, against: Known) -> Bools:
+    def _moved_by(self, known: Known, sides: tuple[Known, Known]) -> tuple[Bools, Bools]:
+        """The vertices (N,) that each side moves: those that stand otherwise without it."""
         from tightseam.mix.reuse_kernels import moved
 
-        out = np.empty(len(known.points), np.bool_)
-        moved(known.points, against.points, LEAST, out)
-        return out
+        by_first, by_second = (np.empty(len(known.points), np.bool_) for _ in sides)
+        moved(known.points, sides[1].points, sides[0].points, LEAST, by_first, by_second)
+        return by_first, by_second
+
+    def _moved(self, known: Known, against: Known) -> Bools:
+        return self._moved_by(known, (against, against))[0]
 
     def _touched(self, flags: Bools, known: Known, against: Known) -> Bools:
         from tightseam.mix.reuse_kernels import touched
 
         out = np.empty(len(self.measures), np.bool_)
         touched(read_only(flags), self._groups, self._starts, out)
-        turned = _turned(known, against)
-        return out | np.array([turned[m.bones].any() for m in self.measures], np.bool_)
+        if self._carried:
+            turned = _turned(known, against)
+            for k in self._following:
+                out[k] |= turned[self.measures[k].bones].any()
+        return out
 
 
 def _turned(known: Known, against: Known) -> Bools:

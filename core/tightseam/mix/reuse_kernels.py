@@ -16,13 +16,18 @@ def brought(points, matrix, out):  # type: ignore[no-untyped-def]
             out[v, k] = matrix[k, 0] * x + matrix[k, 1] * y + matrix[k, 2] * z + matrix[k, 3]
 
 
+@njit(inline="always", **OPTIONS)
+def _apart(points, others, v, least):  # type: ignore[no-untyped-def]
+    x, y, z = points[v, 0] - others[v, 0], points[v, 1] - others[v, 1], points[v, 2] - others[v, 2]
+    return abs(x) > least or abs(y) > least or abs(z) > least
+
+
 @njit(**OPTIONS)
-def moved(points, others, least, out):  # type: ignore[no-untyped-def]
-    """Which points (N, 3) are farther than `least` along any axis from where the `others` (N, 3) are, to `out` (N,)."""
+def moved(points, one, other, least, from_one, from_other):  # type: ignore[no-untyped-def]
+    """Which points (N, 3) are farther than `least` along any axis from where they are in `one` (N, 3) and in an`other`, to (N,) each."""
     for v in range(len(points)):
-        out[v] = (
-            abs(points[v, 0] - others[v, 0]) > least or abs(points[v, 1] - others[v, 1]) > least or abs(points[v, 2] - others[v, 2]) > least
-        )
+        from_one[v] = _apart(points, one, v, least)
+        from_other[v] = _apart(points, other, v, least)
 
 
 @njit(**OPTIONS)

@@ -76,23 +76,24 @@ class _Run:
         sizes = {m.result.cell: m.sizes for m in alone if m.sizes is not None}
         self._lesson = Lesson(sizes, plan.woken)
         self._sweeper.taught(sizes, plan.woken)
-        with part_of_it(0.2, 0.9):
+        with part_of_it(0.2, 0.7):
             pairs = self._measured(plan.pairs, "pair")
-        with part_of_it(0.9, 1.0):
-            threes = self._measured(triples(self._sweeper, [m.result for m in pairs]), "triple")
-        return self._told(plan, [*alone, *pairs, *threes])
+        with part_of_it(0.7, 1.0):
+            known = [m.result for m in (*alone, *pairs)]
+            threes = self._measured(triples(self._sweeper, [m.result for m in pairs]), "triple", known)
+        return self._told(plan, [*known, *(m.result for m in threes)])
 
-    def _measured(self, cells: Sequence[Cell], noun: str) -> list[Measured]:
+    def _measured(self, cells: Sequence[Cell], noun: str, pairs: Sequence[CellResult] = ()) -> list[Measured]:
         found: list[Measured] = []
         tell(0.0, f"{noun.capitalize()} 0 of {len(cells):,}")
-        for chunk in self._executor.run(chunked(cells, self._before), self._lesson):
+        for chunk in self._executor.run(chunked(cells, self._before, pairs), self._lesson):
             found += chunk
             if self._keep is not None:
                 self._keep([m.result for m in chunk])
             tell(len(found) / len(cells), f"{noun.capitalize()} {len(found):,} of {len(cells):,}")
         return found
 
-    def _told(self, plan: Plan, cells: Sequence[Measured]) -> Sweep:
+    def _told(self, plan: Plan, cells: Sequence[CellResult]) -> Sweep:
         ends = tuple(self._sweeper.ends.values())
         missing = tuple(self._sweeper.meter.not_measured)
-        return Sweep(ends, tuple(m.result for m in cells), plan.woken, plan.asleep, plan.apart, plan.images, missing)
+        return Sweep(ends, tuple(cells), plan.woken, plan.asleep, plan.apart, plan.images, missing)

@@ -17,6 +17,7 @@ from tightseam.document.sections import keys_of
 from tightseam.mix.cell import STRENGTHS, Cell, Dialled
 from tightseam.mix.ends import ends
 from tightseam.mix.finding import MixFinding
+from tightseam.mix.groups import one_fault
 from tightseam.mix.measures import Sizes
 from tightseam.mix.meter import Known, Mixed, MixMeter
 
@@ -77,17 +78,25 @@ class Sweeper:
             self._sizes[cell] = self.meter.sizes(self.meter.pose(cell))
         return self._sizes[cell]
 
-    def measure(self, cell: Cell, was: CellResult | None = None) -> CellResult:
-        """All of a cell; what it `was`, where nothing has moved since."""
+    def measure(self, cell: Cell, was: CellResult | None = None, pairs: Sequence[CellResult] = ()) -> CellResult:
+        """All of a cell; what it `was`, where nothing has moved since. A cell of three ends is told without the faults that are there
+        already in one of its `pairs`."""
         known, alone = self._posed(cell), self._first_alone(cell)
         digest = sha256(b"".join([self._definitions, known.digest, *(a.digest for a in alone)])).hexdigest()
         every = len(self.meant(cell)) < 3
         if was is not None and was.digest == digest and (every or not was.findings):
             return was
         mixed = self._mixed(known, alone)
-        if mixed.findings and not every:
-            mixed = self._mixed(known, self._alone(cell))
-        return CellResult(cell, digest, tuple(mixed.findings), mixed.near_vertices, mixed.near_measures)
+        found = mixed.findings if every else self._fresh(mixed.findings, pairs)
+        if found and not every:
+            found = self._fresh(self._mixed(known, self._alone(cell)).findings, pairs)
+        return CellResult(cell, digest, tuple(found), mixed.near_vertices, mixed.near_measures)
+
+    def _fresh(self, findings: Sequence[MixFinding], pairs: Sequence[CellResult]) -> list[MixFinding]:
+        """The findings of a triple that none of its pairs has at the same place."""
+        where = self.meter.place_at_rest
+        known = [(f, where(f)) for pair in pairs for f in pair.findings]
+        return [f for f in findings if not any(one_fault((f, where(f)), other) for other in known)]
 
     def _first_alone(self, cell: Cell) -> list[Known]:
         """What a cell is held against at first: of three ends it is the first two of them and each by itself. The other pairs are asked

@@ -40,7 +40,9 @@ class ClearGauge:
         self._counts = np.ones(len(self._skin.triangles), bool)
         key = ("clear", *((p.name, p.points, p.sizes, p.corners) for p in (part, skin)))
         self._clear: Probe | None = DERIVED.get(key, self._found)
-        self.vertices = {} if self._clear is None else {part.name: self._clear.vertices, skin.name: self._beside(self._clear)}
+        self.vertices = self.touching = (
+            {} if self._clear is None else {part.name: self._clear.vertices, skin.name: self._beside(self._clear)}
+        )
         self.known: list[AnyArray] = [] if self._clear is None else [self._clear.rows]
 
     def read(self, posed: PosedHead) -> Reading:

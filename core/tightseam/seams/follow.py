@@ -19,14 +19,14 @@ from tightseam.weights.chain import chain_weights
 
 
 class FollowGauge:
-    """Lag: the distance between where a part is and where its rightful carrier would have taken it. It depends on where its `vertices`
-    are, and on how its `bones` stand."""
+    """Lag: the distance between where a part is and where its rightful carrier would have taken it. It depends on where the
+    `touching` vertices are, and on how its `bones` stand."""
 
     def __init__(self, seam: Seam, character: Character, store: ArrayStore, evaluator: Evaluator) -> None:
         self._seam = seam
         weights = expected_weights(seam, character, store)
         self.bones = np.flatnonzero(weights.any(axis=0))
-        self.vertices = {seam.probe: np.arange(len(weights))}
+        self.touching = {seam.probe: np.arange(len(weights))}
         self._weights = weights[:, self.bones]
 
     def read(self, posed: PosedHead) -> Reading:

@@ -63,7 +63,7 @@ class SelfGauge:
         sets = tuple(tuple(part.sets.get(name or "") for name in names) for names in (*own, lids))
         key = ("kinds", part.points, part.sizes, part.corners, sets)
         self._kinds, self._within = DERIVED.get(key, lambda: self._sorted(points))
-        self.vertices = {seam.probe: np.arange(len(points))}
+        self.vertices = self.touching = {seam.probe: np.arange(len(points))}
         self.known: list[AnyArray] = [self._designed, self._at_rest, *(side.rows for side in self._sides), self._kinds]
 
     def read(self, posed: PosedHead) -> Reading:

@@ -36,7 +36,7 @@ class LidGauge(SolidGauge):
         self._home = 1.0 if sides.sum() >= 0 else -1.0
         eye = np.arange(len(neutral[self._solid.part]))
         lids = [(seam.probe, np.concatenate([self._margin, self._partner])), (self._solid.part, eye)]
-        self.vertices = by_part([*self.vertices.items(), *lids])
+        self.vertices, self.touching = (by_part([*of.items(), *lids]) for of in (self.vertices, self.touching))
         self.known += [self._margin, self._partner, np.array([self._home])]
 
     def _across(self, points: Mapping[str, Floats]) -> tuple[Floats, Floats]:

@@ -44,6 +44,7 @@ class LipGauge:
             for own, other in (self._lips, self._lips[::-1])
         ]
         self.vertices = by_part([(lip.part, lip.around) for lip in self._lips])
+        self.touching = by_part([(lip.part, lip.vertices) for lip in self._lips])
         self.known: list[AnyArray] = [*(lip.vertices for lip in self._lips), line, other_line, *self._designed]
 
     def read(self, posed: PosedHead) -> Reading:

@@ -46,7 +46,7 @@ class RideGauge:
         self._near = np.unique(round_them)
         self._round, self._corners = np.searchsorted(self._near, round_them), np.searchsorted(self._near, stands)
         self._rest = self._over(under, own)
-        self.vertices = {part.name: self._roots, skin.name: self._near}
+        self.touching = {part.name: self._roots, skin.name: self._near}
 
     def _over(self, skin: Floats, roots: Floats) -> Floats:
         """How roots (R, 3) stand over their feet on a skin of points (N, 3): along a side of their triangle, across it, and along the

@@ -24,7 +24,8 @@ class SolidGauge:
     A set of vertices on a skin has the flesh behind it for a body: what the whole skin winds round and has the set for its nearest
     surface.
 
-    A reading depends on where the `vertices` of each part are, and on what is `known` of the meshes.
+    A reading depends on where the `vertices` of each part are, and on what is `known` of the meshes; `touching` are those of the surfaces
+    themselves, without what only has a say in what lies inside the flesh.
     """
 
     both_ways = True
@@ -38,6 +39,7 @@ class SolidGauge:
         self._counts = belong(self._whole.triangles, self._probe.vertices)
         own = self._probe.around if self.both_ways else self._probe.vertices
         self.vertices = by_part([(self._probe.part, own), (self._solid.part, self._solid.vertices)])
+        self.touching = by_part([(self._probe.part, self._probe.vertices), (self._solid.part, self._solid.vertices)])
         self.known: list[AnyArray] = [self._probe.vertices, self._solid.vertices]
 
     def read(self, posed: PosedHead) -> Reading:

@@ -20,6 +20,11 @@ class Hollow:
         self._near = triangles[touched]
         self.hangs_on: Ints = np.union1d(self._membrane.rim, self._near)
 
+    def most(self, posed: Floats) -> Floats:
+        """What none of the patch's vertices (K,) is deeper than, cm: how far it is from its place on the fair surface."""
+        filled = self._neutral[self.vertices] + self._membrane.filled(posed - self._neutral)
+        return np.asarray(np.linalg.norm(filled - posed[self.vertices], axis=1))
+
     def depths(self, posed: Floats) -> Floats:
         """Depth (K,) in cm of the patch's `vertices` below the fair surface, negative where they stand out, for the skin (N, 3) in the
         space of the head."""

@@ -167,9 +167,13 @@ class SkinMeter:
     def _sunken(self, posed: Floats, alone: Sequence[SkinState], hollows: Mapping[str, Hollow], share: float) -> Iterator[Spot]:
         """Regions that sink in deeper than all that sinks them alone, added up; one expression alone is for Jaw to judge."""
         limit = LIMITS["hollow", "face"]
-        for name, depths in self._depths(posed, hollows).items() if len(alone) > 1 else ():
+        for name, hollow in hollows.items() if len(alone) > 1 else ():
             before = [np.maximum(s.hollows[name], 0) for s in alone]
-            beyond = depths - np.sum(before, axis=0)
+            added = np.sum(before, axis=0)
+            if (CM_TO_MM * hollow.most(posed) - added).max() <= limit.at(share):
+                continue
+            depths = CM_TO_MM * hollow.depths(posed)
+            beyond = depths - added
             worst = int(beyond.argmax())
             if beyond[worst] > limit.at(share):
                 vertices = self._hollows[name].vertices

@@ -1,0 +1,164 @@
+"""A sweep as plain data: what the board shows, the command line prints and a report says."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from tightseam.controls.regions import ControlRegion, control_regions
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import Character
+from tightseam.document.poses import away_from_rest
+from tightseam.document.progress import one_by_one, part_of_it
+from tightseam.findings.finding import Unit
+from tightseam.mix.causes import CauseFinder, LinkCause
+from tightseam.mix.cell import Cell
+from tightseam.mix.finding import MixFinding, MixKind
+from tightseam.mix.groups import Group, grouped
+from tightseam.mix.rules import Apart
+from tightseam.mix.sweep import Keep, Sweep, sweep
+from tightseam.mix.sweeper import CellResult, Sweeper
+from tightseam.mix.words import said_cell, text, title
+
+
+@dataclass(frozen=True)
+class BoardEnd:
+    """A row and a column of the board. `waker` is the end that it is swept with, having nothing to do alone; `asleep` where nothing wakes
+    it, so that nothing of it was measured."""
+
+    name: str
+    label: str
+    control: str
+    value: float
+    rest: float
+    region: ControlRegion
+    waker: str | None = None
+    asleep: bool = False
+
+
+@dataclass(frozen=True)
+class BoardFinding:
+    """A finding, with the ends it is about (without those that only wake another), their strengths, and the `values` of controls away from
+    rest that bring it about."""
+
+    ends: tuple[str, ...]
+    strengths: tuple[float, ...]
+    kind: MixKind
+    about: str
+    place: str
+    title: str
+    text: str
+    moment: str
+    size: float
+    unit: Unit
+    limit: float
+    alone: tuple[float, ...]
+    part: str
+    vertex: int
+    vertices: tuple[int, ...]
+    values: Mapping[str, float]
+
+    @property
+    def excess(self) -> float:
+        return self.size / self.limit
+
+
+@dataclass(frozen=True)
+class BoardCause:
+    """Findings of one fault, by their numbers, the worst of them first; which end is in all of them, and which links bring the worst
+    about."""
+
+    end: str
+    others: tuple[str, ...]
+    findings: tuple[int, ...]
+    sides: tuple[str, ...]
+    links: tuple[LinkCause, ...]
+
+
+@dataclass(frozen=True)
+class MixReport:
+    """A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have."""
+
+    ends: tuple[BoardEnd, ...]
+    alone: int
+    pairs: int
+    triples: int
+    findings: tuple[BoardFinding, ...]
+    causes: tuple[BoardCause, ...]
+    apart: tuple[Apart, ...]
+    not_measured: tuple[str, ...]
+
+    @property
+    def within(self) -> bool:
+        return not self.findings
+
+
+def mix_report(
+    character: Character,
+    store: ArrayStore,
+    *,
+    processes: int = 1,
+    own: bool | None = None,
+    before: Mapping[Cell, CellResult] | None = None,
+    keep: Keep | None = None,
+) -> MixReport:
+    """A character swept, as `sweep` does, and the causes of what is wrong."""
+    with part_of_it(0.0, 0.95):
+        swept = sweep(character, store, processes=processes, own=own, before=before, keep=keep)
+    with part_of_it(0.95, 1.0):
+        return _Teller(character, store, swept, own).report()
+
+
+class _Teller:
+    def __init__(self, character: Character, store: ArrayStore, swept: Sweep, own: bool | None) -> None:
+        self._character, self._store, self._swept = character, store, swept
+        self._ends = {e.name: e for e in swept.ends}
+        self._sweeper = Sweeper(character, store, own)
+        self._sweeper.taught({}, swept.woken)
+
+    def report(self) -> MixReport:
+        findings = self._swept.findings
+        numbers = {id(f): k for k, f in enumerate(findings)}
+        groups = grouped(findings, self._swept.images, self._sweeper.meter.place_at_rest)
+        finder = CauseFinder(self._character, self._store, self._sweeper)
+        causes = tuple(self._cause(g, finder, numbers) for g in one_by_one(groups, "Cause"))
+        counts = [0, 0, 0]
+        for result in self._swept.cells:
+            counts[min(len(self._sweeper.meant(result.cell)), 3) - 1] += 1
+        ends, told = self._board_ends(), tuple(map(self._finding, findings))
+        alone, pairs, triples = counts
+        return MixReport(ends, alone, pairs, triples, told, causes, self._swept.apart, self._swept.not_measured)
+
+    def _board_ends(self) -> tuple[BoardEnd, ...]:
+        regions = control_regions(self._character, self._store)
+        woken, asleep = self._swept.woken, self._swept.asleep
+        return tuple(
+            BoardEnd(e.name, e.label, e.control, e.value, e.rest, regions.get(e.control, "other"), woken.get(e.name), e.name in asleep)
+            for e in self._swept.ends
+        )
+
+    def _finding(self, f: MixFinding) -> BoardFinding:
+        meant = self._sweeper.meant(f.cell)
+        values = away_from_rest(self._character, f.cell.values(self._character, self._ends))
+        return BoardFinding(
+            ends=tuple(d.end for d in meant),
+            strengths=tuple(d.strength for d in meant),
+            kind=f.kind,
+            about=f.about,
+            place=f.place,
+            title=title(f, self._character),
+            text=text(f),
+            moment=f"in {said_cell(f.cell, self._ends)}",
+            size=f.size,
+            unit=f.unit,
+            limit=f.limit,
+            alone=f.alone,
+            part=f.part,
+            vertex=f.vertex,
+            vertices=f.vertices,
+            values=values,
+        )
+
+    def _cause(self, group: Group, finder: CauseFinder, numbers: Mapping[int, int]) -> BoardCause:
+        found = sorted(group.findings, key=lambda f: -f.excess)
+        return BoardCause(group.end, group.others, tuple(numbers[id(f)] for f in found), group.sides, tuple(finder.of(group.worst)))

@@ -1,0 +1,58 @@
+"""Cells and findings of a mix in words."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from tightseam.document.model import Character
+from tightseam.findings.finding import Unit
+from tightseam.mix.cell import Cell
+from tightseam.mix.ends import End
+from tightseam.mix.finding import MixFinding, MixKind
+
+ON_THE_SKIN: Mapping[MixKind, str] = {
+    "self": "The skin runs into itself",
+    "stretch": "The skin is drawn out",
+    "squeeze": "The skin is pressed together",
+    "flip": "The skin turns over",
+    "crumple": "The skin crumples",
+    "hollow": "The skin sinks in",
+}
+OF_A_SEAM: Mapping[MixKind, str] = {"clash": "overlap", "gape": "gape", "off": "leaves the eye", "lag": "lags", "drift": "drifts"}
+MOST_TOLD = 2  # of what expressions do alone
+
+
+def said_cell(cell: Cell, ends: Mapping[str, End]) -> str:
+    """What is dialled in: Jaw open × Smile at 50%."""
+    said = [ends[d.end].label + ("" if d.strength == 1.0 else f" at {d.strength:.0%}") for d in cell.dialled]
+    return " × ".join(said)
+
+
+def title(finding: MixFinding, character: Character) -> str:
+    """What is wrong, and where."""
+    on_the_skin = ON_THE_SKIN.get(finding.kind)
+    if on_the_skin is not None:
+        return f"{on_the_skin}: {finding.place}"
+    label = next((s.label for s in character.seams if s.name == finding.about), finding.about)
+    return f"{label} {OF_A_SEAM[finding.kind]}"
+
+
+def text(finding: MixFinding) -> str:
+    """How much, against the limit and against what its expressions do alone."""
+    size, limit = said_size(finding.size, finding.unit), said_size(finding.limit, finding.unit)
+    if not finding.alone:
+        return f"{size}; {limit} are allowed."
+    if finding.kind == "hollow":
+        return f"{size}; {limit} are allowed beyond {said_size(sum(finding.alone), finding.unit)}, what all do alone added up."
+    if len(finding.alone) > MOST_TOLD:
+        return f"{size}; {limit} are allowed. With one of them left out at most {said_size(max(finding.alone), finding.unit)}."
+    each = " and ".join(said_size(a, finding.unit) for a in finding.alone)
+    return f"{size}; {limit} are allowed. Alone {each}."
+
+
+def said_size(size: float, unit: Unit) -> str:
+    if unit == "share":
+        return f"{size:.0%} of an edge"
+    if unit == "times":
+        return f"{size:.1f} times"
+    return f"{size:.2f} {unit}" if size < 10 else f"{size:.1f} {unit}"
