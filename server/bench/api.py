@@ -13,6 +13,7 @@ from bench.jaw_api import router as jaw
 from bench.jobs_api import router as jobs
 from bench.landmarks_api import router as landmarks
 from bench.lids_api import router as lids
+from bench.mix_api import router as mix
 from bench.shapes_api import router as shapes
 from bench.shelf_api import router as shelf
 from bench.stage_api import router as stage
@@ -44,5 +45,5 @@ def _refused(request: HttpRequest, status: int, problem: Problem) -> HttpRespons
     return api.create_response(request, problem.model_dump(), status=status)
 
 
-for router in (shelf, jobs, stage, checkin, landmarks, weights, lids, jaw, shapes, controls, findings, handoff):
+for router in (shelf, jobs, stage, checkin, landmarks, weights, lids, jaw, shapes, controls, findings, mix, handoff):
     api.add_router("", router)

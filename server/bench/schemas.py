@@ -14,6 +14,7 @@ from tightseam.edits.registry import Step
 from tightseam.findings.cause import CauseKind
 from tightseam.landmarks.catalogue import Lies, Region
 from tightseam.lids.maps import MapName
+from tightseam.mix.report import MixReport
 from tightseam.tryout.tried import Tried
 
 
@@ -32,6 +33,20 @@ class JobOut(Schema):
     started: datetime | None
     problem: Problem | None
     result: dict[str, Any] | None
+
+
+class SweepIn(Schema):
+    revision: int
+
+
+class MixOut(Schema):
+    """What came of a sweep of all expressions, of which `revision`; `fresh` where that is as the one that was asked for. Nothing without
+    one. `job` is the sweep that is going on."""
+
+    report: MixReport | None
+    revision: int | None
+    fresh: bool
+    job: JobOut | None
 
 
 class RevisionOut(Schema):

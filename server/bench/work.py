@@ -4,12 +4,12 @@ from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
-from characters import history
+from characters import history, sweeps
 from characters.blobs import BlobStore
 from characters.models import Revision
 from characters.reports import KEEPER
 from django.db import transaction
-from jobs.models import Job
+from jobs.models import SWEEP, Job
 from jobs.perform import work
 from pydantic import TypeAdapter
 from tightseam.bake.mouth import bake_errors
@@ -20,6 +20,7 @@ from tightseam.intake.take_in import take_in
 from tightseam.intake.take_targets import take_targets
 from tightseam.landmarks.seats import proposals
 from tightseam.lids.driver_error import driver_errors
+from tightseam.mix.report import MixReport, mix_key, mix_report
 from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.tryout.stations import FINDINGS
 from tightseam.tryout.tried import compared, strip_readings
@@ -27,6 +28,8 @@ from tightseam.tryout.tried import compared, strip_readings
 from bench import checkin, inbox, made_files
 from bench.requests import revision_of
 from bench.schemas import TryOut
+
+REPORT = TypeAdapter(MixReport)
 
 
 def _revision(job: Job) -> Revision:
@@ -63,6 +66,17 @@ def _effects(job: Job) -> None:
             sides.append(strip_readings(document, store))
         documents.append(document)
     KEEPER.save(job.key, TypeAdapter(SideEffects).dump_json(side_effects(documents[1], *sides)))
+
+
+@work(SWEEP)
+def _sweep(job: Job) -> None:
+    """Cell by cell, each kept as it comes: what a server that went down had measured is not measured again, nor what an edit left alone."""
+    revision = _revision(job)
+    document, store = history.load(revision)
+    sweep = sweeps.begun(revision, mix_key(document))
+    report = mix_report(document, store, before=sweeps.measured_before(sweep), keep=sweeps.keeping(sweep))
+    KEEPER.save(sweep.key, REPORT.dump_json(report))
+    sweeps.ended(sweep)
 
 
 @work("check-in")

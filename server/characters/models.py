@@ -43,6 +43,26 @@ class Report(models.Model):
     data = models.BinaryField()
 
 
+class Sweep(models.Model):
+    """A sweep of a character under the key of its report, in which revision it was asked for; the newest one of each character is kept, so
+    that the next one measures only what has changed since."""
+
+    character = models.ForeignKey(Character, on_delete=models.CASCADE, related_name="sweeps")
+    key = models.CharField(max_length=64)
+    revision = models.PositiveIntegerField()
+    ended = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["character", "key"], name="one_sweep_of_a_state")]
+
+
+class SweptCells(models.Model):
+    """Some cells of a sweep with what was found in them, as JSON."""
+
+    sweep = models.ForeignKey(Sweep, on_delete=models.CASCADE, related_name="cells")
+    data = models.BinaryField()
+
+
 class Draft(models.Model):
     """What an edit would make of a head, under the hash of both: a revision that nobody has taken yet. Its arrays and sections are there
     as blobs. It can be dropped at any time."""

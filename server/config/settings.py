@@ -26,7 +26,7 @@ ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
 INSTALLED_APPS = ["characters", "bench", "jobs", "django_tasks", "django_tasks_db"]
 WORK = "bench.work"  # what jobs do, by their kind
-TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default", "sweeps"]}}
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",

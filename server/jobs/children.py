@@ -26,8 +26,8 @@ def quick(line: Connection) -> None:
         return
 
 
-def lasting(line: Connection) -> None:
-    """Do what stands in the queue of the database whenever the line rings, and say so."""
+def lasting(line: Connection, queue: str = "default") -> None:
+    """Do what stands in a queue of the database whenever the line rings, and say so."""
     _set_up()
     from django_tasks_db.management.commands.db_worker import Worker
 
@@ -35,13 +35,13 @@ def lasting(line: Connection) -> None:
     try:
         while True:
             Worker(
-                queue_names=["default"],
+                queue_names=[queue],
                 interval=0,
                 batch=True,
                 backend_name="default",
                 startup_delay=False,
                 max_tasks=None,
-                worker_id="lasting",
+                worker_id=queue,
                 excluded_queue_names=[],
             ).run()
             line.send(READY)
@@ -49,6 +49,11 @@ def lasting(line: Connection) -> None:
                 line.recv()
     except (EOFError, BrokenPipeError):
         return
+
+
+def sweeping(line: Connection) -> None:
+    """The same for sweeps."""
+    lasting(line, "sweeps")
 
 
 def _set_up() -> None:

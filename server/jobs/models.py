@@ -5,6 +5,8 @@ import uuid
 from characters.models import Character
 from django.db import models
 
+SWEEP = "sweep"
+
 
 class Job(models.Model):
     """Work that somebody waits for, or waited for: `askers` are the windows that do. Two that want the same thing, by its `key`, share a
@@ -47,6 +49,11 @@ class Job(models.Model):
                 fields=["key"], condition=models.Q(state__in=["waiting", "running"]), name="one_job_at_a_time_for_the_same_thing"
             )
         ]
+
+    @property
+    def queue(self) -> str:
+        """Where a lasting job stands in line: a sweep takes minutes, and nobody who brings a head waits behind one."""
+        return "sweeps" if self.kind == SWEEP else "default"
 
     @property
     def going(self) -> bool:

@@ -10,14 +10,14 @@ from collections.abc import Callable
 from datetime import timedelta
 from multiprocessing.connection import Connection
 
-from django.db.models import F
+from django.db.models import F, Q
 from django.utils import timezone
 from django_tasks.base import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 from problems import STOPPED, Problem
 
 from jobs import children
-from jobs.models import Job
+from jobs.models import SWEEP, Job
 from jobs.perform import came_to_nothing
 from jobs.tasks import lasting
 
@@ -42,21 +42,28 @@ class Processes:
         self._ended: dict[str, threading.Event] = {}
         self._stops: dict[str, float] = {}
         self._quick = [_Quick(self._ids, self._stops, self._say_ended) for _ in range(QUICK)]
-        self._lasting = _Lasting(self._stops, self._say_all_ended)
+        lines = {"default": children.lasting, "sweeps": children.sweeping}
+        self._lasting = {queue: _Lasting(queue, does, self._stops, self._say_all_ended) for queue, does in lines.items()}
 
     def begin(self) -> None:
         """What was going on when the server went down: what lasts is begun again, the rest was lost."""
         recover()
-        self._lasting.start()
+        self._lasting["default"].start()
+        if Job.objects.filter(kind=SWEEP, state=Job.State.WAITING).exists():
+            self._lasting["sweeps"].start()
         self._quick[0].start()
 
     def enqueue(self, job: Job) -> None:
-        lasting.enqueue(str(job.pk))
+        lasting.using(queue_name=job.queue).enqueue(str(job.pk))
 
     def start(self, job: Job) -> None:
         self._ended[str(job.pk)] = threading.Event()
         if job.lasting:
-            self._lasting.ring()
+            with self._growing:
+                line = self._lasting[job.queue]
+                if not line.is_alive():
+                    line.start()
+            line.ring()
             return
         with self._growing:
             waited_for = not self._ids.empty() or all(q.busy for q in self._quick if q.is_alive())
@@ -171,9 +178,9 @@ class _Quick(_Child):
 
 
 class _Lasting(_Child):
-    def __init__(self, stops: dict[str, float], ended: Callable[[], None]) -> None:
-        super().__init__("lasting jobs", children.lasting)
-        self._stops, self._ended = stops, ended
+    def __init__(self, queue: str, does: Callable[[Connection], None], stops: dict[str, float], ended: Callable[[], None]) -> None:
+        super().__init__(f"lasting jobs, {queue}", does)
+        self._queue, self._stops, self._ended = queue, stops, ended
         self._rung = threading.Event()
 
     def ring(self) -> None:
@@ -190,12 +197,12 @@ class _Lasting(_Child):
                 self._ended()
             late = [id for id, until in list(self._stops.items()) if time.monotonic() > until]
             stuck = Job.objects.filter(pk__in=late, lasting=True, state=Job.State.RUNNING) if late else ()
-            for job in stuck:
+            for job in (j for j in stuck if j.queue == self._queue):
                 came_to_nothing(str(job.pk), Job.State.STOPPED, 409, STOPPED)
                 process.kill()
 
     def _died(self) -> None:
-        begin_again()
+        begin_again(self._queue)
         self._ended()
 
 
@@ -205,13 +212,14 @@ def recover() -> None:
     Job.objects.filter(lasting=False, state__in=Job.GOING).update(state=Job.State.FAILED, status=503, problem=RESTARTED.model_dump())
     Job.objects.exclude(state__in=Job.GOING).filter(asked__lt=timezone.now() - REMEMBERED).delete()
     DBTaskResult.objects.finished().delete()
-    begin_again()
+    begin_again("default")
+    begin_again("sweeps")
 
 
-def begin_again() -> None:
-    """Put what was being done, and lasts, back into the queue; nothing is tried for ever."""
-    broken = Job.objects.filter(lasting=True, state=Job.State.RUNNING)
+def begin_again(queue: str) -> None:
+    """Put what was being done, and lasts, back into its queue; nothing is tried for ever."""
+    broken = Job.objects.filter(Q(kind=SWEEP) if queue == "sweeps" else ~Q(kind=SWEEP), lasting=True, state=Job.State.RUNNING)
     broken.update(attempts=F("attempts") + 1)
     broken.filter(attempts__gte=MOST_ATTEMPTS).update(state=Job.State.FAILED, status=500, problem=TIRED.model_dump())
     broken.update(state=Job.State.WAITING)
-    DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING).update(status=TaskResultStatus.READY)
+    DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING, queue_name=queue).update(status=TaskResultStatus.READY)

@@ -7,9 +7,11 @@ from dataclasses import dataclass
 
 from tightseam.controls.regions import ControlRegion, control_regions
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.kept import kept_key
 from tightseam.document.model import Character
 from tightseam.document.poses import away_from_rest
 from tightseam.document.progress import one_by_one, part_of_it
+from tightseam.document.sections import MEASURED
 from tightseam.findings.finding import Unit
 from tightseam.mix.causes import CauseFinder, LinkCause
 from tightseam.mix.cell import Cell
@@ -91,6 +93,11 @@ class MixReport:
     @property
     def within(self) -> bool:
         return not self.findings
+
+
+def mix_key(character: Character, own: bool | None = None) -> str:
+    """The key under which the report of a character is kept: all it hangs on."""
+    return kept_key("mix", character, MEASURED, own)
 
 
 def mix_report(

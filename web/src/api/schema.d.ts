@@ -561,6 +561,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mix
+         * @description The report on a revision, or where it has none that on the last one that was swept; and the sweep that is going on.
+         */
+        get: operations["bench_mix_api_mix"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/note.html": {
         parameters: {
             query?: never;
@@ -873,6 +893,26 @@ export interface paths {
          *     report on each file.
          */
         post: operations["bench_shapes_api_take_in_targets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/sweep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sweep
+         * @description Sweep a revision. It goes on though nobody waits for it, and though the server is started anew meanwhile.
+         */
+        post: operations["bench_mix_api_sweep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1392,6 +1432,24 @@ export interface components {
             params: components["schemas"]["AddWeights"];
         };
         /**
+         * Apart
+         * @description Two ends that are not swept together, and why; the cosine of what they do.
+         */
+        Apart: {
+            /** Cosine */
+            cosine: number;
+            /** Ends */
+            ends: [
+                string,
+                string
+            ];
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "alike" | "opposite";
+        };
+        /**
          * ArrangePlan
          * @description Stand a pad for every control where it moves the face.
          */
@@ -1490,6 +1548,96 @@ export interface components {
         BaseIn: {
             /** Base */
             base: number;
+        };
+        /**
+         * BoardCause
+         * @description Findings of one fault, by their numbers, the worst of them first; which end is in all of them, and which links bring the worst
+         *     about.
+         */
+        BoardCause: {
+            /** End */
+            end: string;
+            /** Findings */
+            findings: number[];
+            /** Links */
+            links: components["schemas"]["LinkCause"][];
+            /** Others */
+            others: string[];
+            /** Sides */
+            sides: string[];
+        };
+        /**
+         * BoardEnd
+         * @description A row and a column of the board. `waker` is the end that it is swept with, having nothing to do alone; `asleep` where nothing wakes
+         *     it, so that nothing of it was measured.
+         */
+        BoardEnd: {
+            /**
+             * Asleep
+             * @default false
+             */
+            asleep: boolean;
+            /** Control */
+            control: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /**
+             * Region
+             * @enum {string}
+             */
+            region: "jaw" | "mouth" | "eyes" | "brows" | "tongue" | "head" | "other";
+            /** Rest */
+            rest: number;
+            /** Value */
+            value: number;
+            /** Waker */
+            waker?: string | null;
+        };
+        /**
+         * BoardFinding
+         * @description A finding, with the ends it is about (without those that only wake another), their strengths, and the `values` of controls away from
+         *     rest that bring it about.
+         */
+        BoardFinding: {
+            /** About */
+            about: string;
+            /** Alone */
+            alone: number[];
+            /** Ends */
+            ends: string[];
+            /** Kind */
+            kind: ("clash" | "self" | "off" | "gape" | "lag" | "drift") | ("stretch" | "squeeze" | "flip" | "crumple" | "hollow");
+            /** Limit */
+            limit: number;
+            /** Moment */
+            moment: string;
+            /** Part */
+            part: string;
+            /** Place */
+            place: string;
+            /** Size */
+            size: number;
+            /** Strengths */
+            strengths: number[];
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "mm²" | "°" | "vertices" | "times" | "share";
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Vertex */
+            vertex: number;
+            /** Vertices */
+            vertices: number[];
         };
         /**
          * BoardIn
@@ -2724,7 +2872,7 @@ export interface components {
              * @default mm
              * @enum {string}
              */
-            unit: "mm" | "°" | "vertices" | "times" | "share";
+            unit: "mm" | "mm²" | "°" | "vertices" | "times" | "share";
             /** Values */
             values?: {
                 [key: string]: number;
@@ -3409,6 +3557,22 @@ export interface components {
             target: string;
         };
         /**
+         * LinkCause
+         * @description A link of a control, or a bone's own channel (`kind` channel): what the finding is `without` it, and the share of it that goes.
+         */
+        LinkCause: {
+            /** Control */
+            control: string;
+            /** Kind */
+            kind: ("shape" | "bone" | "lid" | "relief" | "seal" | "corner" | "control") | string;
+            /** Share */
+            share: number;
+            /** Target */
+            target: string;
+            /** Without */
+            without: number;
+        };
+        /**
          * LinkControl
          * @description Have a control drive things of one kind, such as those of both sides, by so much a unit or along a curve over its values; with `gain`
          *     0 it lets go of them.
@@ -3770,6 +3934,41 @@ export interface components {
              */
             edit: "shape.mirror";
             params: components["schemas"]["MirrorShape"];
+        };
+        /**
+         * MixOut
+         * @description What came of a sweep of all expressions, of which `revision`; `fresh` where that is as the one that was asked for. Nothing without
+         *     one. `job` is the sweep that is going on.
+         */
+        MixOut: {
+            /** Fresh */
+            fresh: boolean;
+            job: components["schemas"]["JobOut"] | null;
+            report: components["schemas"]["MixReport"] | null;
+            /** Revision */
+            revision: number | null;
+        };
+        /**
+         * MixReport
+         * @description A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have.
+         */
+        MixReport: {
+            /** Alone */
+            alone: number;
+            /** Apart */
+            apart: components["schemas"]["Apart"][];
+            /** Causes */
+            causes: components["schemas"]["BoardCause"][];
+            /** Ends */
+            ends: components["schemas"]["BoardEnd"][];
+            /** Findings */
+            findings: components["schemas"]["BoardFinding"][];
+            /** Not Measured */
+            not_measured: string[];
+            /** Pairs */
+            pairs: number;
+            /** Triples */
+            triples: number;
         };
         /**
          * MoveControl
@@ -6679,6 +6878,11 @@ export interface components {
             edit: "weights.swap";
             params: components["schemas"]["SwapWeights"];
         };
+        /** SweepIn */
+        SweepIn: {
+            /** Revision */
+            revision: number;
+        };
         /** TableIn */
         TableIn: {
             /** Part */
@@ -8905,6 +9109,75 @@ export interface operations {
             };
         };
     };
+    bench_mix_api_mix: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_checkin_api_note_page: {
         parameters: {
             query?: never;
@@ -9779,6 +10052,77 @@ export interface operations {
                     "application/json": components["schemas"]["JobOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_mix_api_sweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SweepIn"];
+            };
+        };
+        responses: {
             /** @description Accepted */
             202: {
                 headers: {

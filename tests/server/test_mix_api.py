@@ -1,0 +1,99 @@
+"""Sweeps through HTTP: asked for, followed, kept, told to be stale, measured only where something changed, and not lost with a server."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import replace
+
+import pytest
+
+from tests.head import Head
+from tests.server.conftest import seat
+from tests.server.http import edit, get, post
+from tests.serving import Server
+
+FEW = ("smile", "pucker", "blink_L", "blink", "jaw_open")
+
+
+@pytest.fixture(scope="module")
+def few(rigged) -> Head:
+    hob = rigged["hob"]
+    controls = tuple(c for c in hob.character.controls if c.name in FEW)
+    return Head(replace(hob.character, controls=controls, plan=(), poses=()), hob.store)
+
+
+@pytest.fixture
+def hob(shelf, few) -> int:
+    return seat(few.character, few.store)
+
+
+def mix(client, who: int, revision: int) -> dict:
+    status, found = get(client, f"/api/characters/{who}/mix?revision={revision}")
+    assert status == 200
+    return found
+
+
+def test_nothing_is_said_of_what_was_not_swept(client, hob):
+    assert mix(client, hob, 1) == {"report": None, "revision": None, "fresh": False, "job": None}
+
+
+def test_a_sweep_is_a_job_and_its_report_is_there_for_everybody(client, hob):
+    status, job = post(client, f"/api/characters/{hob}/sweep", {"revision": 1})
+    assert (status, job["state"], job["title"]) == (202, "done", "Sweeping all expressions")
+    found = mix(client, hob, 1)
+    assert found["fresh"]
+    assert found["revision"] == 1
+    report = found["report"]
+    assert [e["name"] for e in report["ends"]] == ["jaw_open", "blink_L", "blink", "smile", "pucker"]
+    assert report["pairs"] > 8
+    assert {("blink_L", "blink")} == {tuple(a["ends"]) for a in report["apart"]}
+    assert {(tuple(f["ends"]), f["kind"]) for f in report["findings"]} >= {(("smile", "pucker"), "self")}
+
+
+def test_after_an_edit_the_last_report_is_told_to_be_of_before_and_only_what_changed_is_measured(client, hob, monkeypatch):
+    from tightseam.mix.meter import MixMeter
+
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 1})
+    assert edit(client, hob, 1, "shape.mute", names=["smile"], muted=True)[0] == 200
+    stale = mix(client, hob, 2)
+    assert (stale["fresh"], stale["revision"]) == (False, 1)
+    measured = []
+    together, judged = MixMeter.together, MixMeter.judged
+    monkeypatch.setattr(MixMeter, "together", lambda self, known, *more: measured.append(known.cell) or together(self, known, *more))
+    monkeypatch.setattr(MixMeter, "judged", lambda self, known, *more: measured.append(known.cell) or judged(self, known, *more))
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 2})
+    assert mix(client, hob, 2)["fresh"]
+    assert not [cell for cell in measured if len(cell.ends) == 2 and "smile" not in cell.ends]
+
+
+def test_what_is_wrong_in_a_request_is_said(client, hob):
+    assert get(client, f"/api/characters/{hob}/mix?revision=7")[0] == 404
+    assert post(client, f"/api/characters/{hob}/sweep", {"revision": 99})[0] == 404
+    assert post(client, f"/api/characters/{hob}/sweep", {"revision": 10**30})[0] in (404, 422)
+
+
+@pytest.fixture(scope="module")
+def hob_file(few) -> bytes:
+    from tightseam.exchange.character_file import write_character
+
+    return write_character(few.character, few.store)
+
+
+def test_a_sweep_goes_on_where_it_was_when_the_server_was_killed(tmp_path, hob_file):
+    server = Server(tmp_path / "data")
+    server.start()
+    try:
+        who = server.take_in("hob.seam", hob_file)["id"]
+        status, job = server.ask(f"characters/{who}/sweep", {"revision": 1})
+        assert status == 202
+        deadline = time.monotonic() + 120
+        while server.ask(f"jobs/{job['id']}")[1]["share"] == 0:
+            assert time.monotonic() < deadline
+        server.kill()
+        server.start()
+        going = server.ask(f"characters/{who}/mix?revision=1")[1]["job"] or job
+        assert going["id"] == job["id"]
+        assert server.settled(server.ask(f"jobs/{job['id']}")[1])["state"] == "done"
+        assert server.ask(f"characters/{who}/mix?revision=1")[1]["fresh"]
+    finally:
+        server.kill()
