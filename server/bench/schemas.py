@@ -172,6 +172,7 @@ class CharacterOut(Schema):
     selections: list[SavedOut]
     poses: list[Pose] = Field(description="those of the strip")
     hidden_poses: list[Pose]
+    mixed: int | None = Field(description="causes that the sweep of this state found; none where it was not swept")
 
 
 class EditIn(Schema):

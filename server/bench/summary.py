@@ -24,6 +24,7 @@ from tightseam.document.sections import MEASURED
 from tightseam.document.units import unit_name
 from tightseam.findings.finding import Finding
 from tightseam.landmarks.guides import guides_of
+from tightseam.mix.report import causes_key
 from tightseam.seams.pose_report import PoseReport, pose_key
 
 from bench import checkin
@@ -142,7 +143,13 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         selections=[SavedOut(name=s.name, part=s.part, vertices=len(rig.store.get(s.vertices))) for s in document.selections],
         poses=list(shown_poses(document)),
         hidden_poses=[p for p in document.poses if p.hidden],
+        mixed=_mixed(document),
     )
+
+
+def _mixed(document: Document) -> int | None:
+    found = reports.KEEPER.load(causes_key(document))
+    return None if found is None else int(found)
 
 
 def _part(part: Part, rig: Rig) -> PartOut:

@@ -20,7 +20,7 @@ from tightseam.intake.take_in import take_in
 from tightseam.intake.take_targets import take_targets
 from tightseam.landmarks.seats import proposals
 from tightseam.lids.driver_error import driver_errors
-from tightseam.mix.report import MixReport, mix_key, mix_report
+from tightseam.mix.report import MixReport, causes_key, mix_key, mix_report
 from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.tryout.stations import FINDINGS
 from tightseam.tryout.tried import compared, strip_readings
@@ -76,6 +76,7 @@ def _sweep(job: Job) -> None:
     sweep = sweeps.begun(revision, mix_key(document))
     report = mix_report(document, store, before=sweeps.measured_before(sweep), keep=sweeps.keeping(sweep))
     KEEPER.save(sweep.key, REPORT.dump_json(report))
+    KEEPER.save(causes_key(document), str(len(report.causes)).encode())
     sweeps.ended(sweep)
 
 

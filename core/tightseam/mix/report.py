@@ -100,6 +100,11 @@ def mix_key(character: Character, own: bool | None = None) -> str:
     return kept_key("mix", character, MEASURED, own)
 
 
+def causes_key(character: Character) -> str:
+    """The key under which it is kept how many causes a sweep found: a rail asks for no more."""
+    return kept_key("mix causes", character, MEASURED)
+
+
 def mix_report(
     character: Character,
     store: ArrayStore,

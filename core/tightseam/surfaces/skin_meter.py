@@ -120,9 +120,10 @@ class SkinMeter:
         for zone, belong in self._of_zone.items():
             own = np.flatnonzero(belong[rows])
             at = rows[own]
-            before = [s.strain.stretch[at] for s in alone]
-            yield from self._islands("stretch", zone, now.stretch[own], before, self._mesh.triangles[at], share)
-            if zone == "face":  # lips may be pressed as they like
+            if alone:  # what one expression stretches is its own affair
+                before = [s.strain.stretch[at] for s in alone]
+                yield from self._islands("stretch", zone, now.stretch[own], before, self._mesh.triangles[at], share)
+            if alone and zone == "face":  # lips may be pressed as they like
                 before = [s.strain.squeeze[at] for s in alone]
                 yield from self._islands("squeeze", zone, now.squeeze[own], before, self._mesh.triangles[at], share)
             yield from self._flipped(zone, at[now.turned[own]], alone, share)

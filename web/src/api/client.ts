@@ -59,6 +59,11 @@ export type Pad = Schemas['Pad']
 export type ControlsOut = Schemas['ControlsOut']
 export type Take = Schemas['TakeOut']
 export type Followed = Schemas['FollowedTake']
+export type MixReport = Schemas['MixReport']
+export type BoardEnd = Schemas['BoardEnd']
+export type BoardFinding = Schemas['BoardFinding']
+export type BoardCause = Schemas['BoardCause']
+export type MixOut = Schemas['MixOut']
 
 /** What a job has to make where it is not kept: asked for again once that is done. An `abort` takes the wish back. */
 async function made<T>(ask: () => Answer, abort?: AbortSignal): Promise<T> {
@@ -241,6 +246,12 @@ export async function sendTwin(id: number, revision: number, files: File[]): Pro
 /** What hangs on bones, and what would become of it without them. */
 export const fetchHanging = (id: number, revision: number, bones: string[]) =>
   wanted<string[]>(client.GET('/api/characters/{id}/bones/hanging', { params: { path: { id }, query: { revision, bones } } }))
+
+/** What came of the last sweep of all expressions, and the one that is going on. */
+export const fetchMix = (id: number, revision: number) => wanted<MixOut>(client.GET('/api/characters/{id}/mix', ofRevision(id, revision)))
+
+/** Every expression on every other, measured by a job that goes on though nobody waits. */
+export const sendSweep = (id: number, revision: number) => wanted<Job>(client.POST('/api/characters/{id}/sweep', { ...at(id), body: { revision } }))
 
 /** All that a station finds wrong. */
 export const fetchFindings = (id: number, station: Station, revision: number, abort: AbortSignal) =>

@@ -2110,6 +2110,11 @@ export interface components {
              * @description changes whenever a mesh does
              */
             meshes: string;
+            /**
+             * Mixed
+             * @description causes that the sweep of this state found; none where it was not swept
+             */
+            mixed: number | null;
             /** Name */
             name: string;
             /** Parts */

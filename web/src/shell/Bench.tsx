@@ -5,7 +5,7 @@ import { useParams, useSearchParams } from 'react-router-dom'
 import { fetchCharacter } from '../api/client'
 import { Later } from '../stations/Later'
 import { PullList } from '../stations/PullList'
-import { PANELS, ShapeSheet, Stage, WeightSheet } from '../stations/panels'
+import { MixBoard, PANELS, ShapeSheet, Stage, WeightSheet } from '../stations/panels'
 import { STATIONS, type Station } from '../stations/stations'
 import { openFresh, useBench } from '../state/bench'
 import { useOpenCheck } from '../state/checkin'
@@ -88,6 +88,7 @@ function Open({ character }: { character: CharacterOut }) {
                   <Suspense>
                     {sheetOpen && station.key === 'weights' && <WeightSheet character={character} />}
                     {shapeSheet && station.key === 'shapes' && <ShapeSheet character={character} />}
+                    {ready && station.key === 'mix' && <MixBoard character={character} />}
                   </Suspense>
                 </Splitter.Panel>
                 <Splitter.Panel defaultSize={right} min={300} max={520} collapsible={{ start: true, showCollapsibleIcon: 'auto' }} className="right">

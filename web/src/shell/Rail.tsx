@@ -17,6 +17,8 @@ export function countByStation(character: CharacterOut, seams: string[]): Record
   return counts
 }
 
+const COUNTED: Record<string, string> = { checkin: 'faults', mix: 'causes of what is wrong' }
+
 const countOf = (counts: Record<string, number>, key: string) => counts[key] ?? 0
 
 /** The stations on their thread: dashed, with a knot each; red and counted where findings wait. */
@@ -24,14 +26,14 @@ export function Rail({ character, current }: { character: CharacterOut; current:
   const navigate = useNavigate()
   const findings = countByStation(character, useFindings().map((f) => f.about))
   const jaw = useStationFindings(character, 'jaw', current === 'jaw').data?.length ?? 0
-  const counts = { ...findings, jaw, checkin: faultsOf(useCheckIn(character).data?.checks) }
+  const counts = { ...findings, jaw, mix: character.mixed ?? 0, checkin: faultsOf(useCheckIn(character).data?.checks) }
   return (
     <nav className="rail" aria-label="Stations">
       <svg width="34" height={STATIONS.length * ROW} aria-hidden>
         <line x1="23" x2="23" y1="4" y2={STATIONS.length * ROW - 4} stroke="var(--quiet)" strokeWidth="1.5" strokeDasharray="7 4" />
         {STATIONS.map((s, k) => {
           const found = countOf(counts, s.key)
-          const done = begun(s, character.bones.length > 0)
+          const done = begun(s, character.bones.length > 0) && (s.key !== 'mix' || character.mixed !== null)
           const colour = found ? 'var(--madder)' : done ? 'var(--spruce)' : 'var(--quiet)'
           const filled = done && !found
           return (
@@ -51,7 +53,7 @@ export function Rail({ character, current }: { character: CharacterOut; current:
         >
           {s.label}
           {countOf(counts, s.key) > 0 && (
-            <b title={`${countOf(counts, s.key)} ${s.key === 'checkin' ? 'faults' : 'findings'}`}>{countOf(counts, s.key)}</b>
+            <b title={`${countOf(counts, s.key)} ${COUNTED[s.key] ?? 'findings'}`}>{countOf(counts, s.key)}</b>
           )}
         </button>
       ))}

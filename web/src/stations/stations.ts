@@ -21,6 +21,6 @@ export const STATIONS: Station[] = [
   { key: 'jaw', label: 'Jaw', promise: '' },
   { key: 'shapes', label: 'Shapes', promise: '' },
   { key: 'controls', label: 'Controls', promise: '' },
-  { key: 'mix', label: 'Mix', promise: 'Will test every control alone, in pairs and in triples, and propose repairs with their side effects.' },
+  { key: 'mix', label: 'Mix', promise: '' },
   { key: 'handoff', label: 'Hand-off', promise: 'Will check limits and names before the rig leaves. Export as GLB or character file works today, from the bar above the stage.' },
 ]

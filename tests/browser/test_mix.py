@@ -1,0 +1,111 @@
+"""The Mix station: every expression on every other, the board of what is wrong, the causes, by mouse and keyboard."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+import pytest
+from playwright.sync_api import Page, expect
+from tightseam.exchange.character_file import write_character
+
+from tests import cast
+from tests.browser.bench_page import Bench
+from tests.core.mix_faults import Planter
+from tests.head import Head
+
+FEW = ("smile", "pucker", "blink_L", "brows_up", "jaw_open")
+
+
+@pytest.fixture(scope="module")
+def rough_file() -> bytes:
+    """Hob with some of his controls, and a cheek that is rough where he smiles and puckers at once."""
+    hob = cast.clean("hob")
+    controls = tuple(c for c in hob.character.controls if c.name in FEW)
+    poses = tuple(p for p in hob.character.poses if p.values.keys() <= set(FEW))
+    few = replace(hob.character, controls=controls, plan=(), poses=poses, about=replace(hob.character.about, name="Rough Hob"))
+    planter = Planter(Head(few, hob.store))
+    return write_character(planter.rough(0.9), planter.store)
+
+
+@pytest.fixture
+def panel(page: Page, server, rough_file):
+    who = server.take_in("rough.seam", rough_file)["id"]
+    page.goto(f"{server.address}/characters/{who}/mix")
+    Bench(page).wait_drawn()
+    return page.get_by_role("region", name="Mix", exact=True)
+
+
+def scan_for(page: Page, text: str) -> None:
+    """Moves the pointer over the board until the line under it speaks of this cell."""
+    board, said = page.get_by_role("grid"), page.get_by_role("status", name="Cell")
+    box = board.bounding_box()
+    steps = 28
+    for row in range(steps):
+        for column in range(row + 2):
+            page.mouse.move(box["x"] + (column + 0.5) * box["width"] / steps, box["y"] + (row + 0.5) * box["height"] / steps)
+            if text in said.inner_text():
+                return
+    raise AssertionError(f"No cell says {text}; the last one said {said.inner_text()}")
+
+
+def test_a_sweep_is_looked_through_by_mouse_and_keyboard(page, panel):
+    bench = Bench(page)
+    expect(panel).to_contain_text("Measures every control alone, with every other")
+    panel.get_by_role("button", name="Sweep", exact=True).click()
+    expect(panel.get_by_role("status", name="Sweep")).to_be_visible()
+    causes = panel.get_by_role("listbox", name="Causes")
+    expect(causes).to_be_visible()
+    expect(panel).to_contain_text(re.compile(r"\d+ pairs and \d+ triples? measured"))
+
+    # the fault stands in its cell: the head goes there, and the panel tells of it
+    board = page.get_by_role("region", name="Mix board")
+    scan_for(page, "Smile × Pucker")
+    expect(board.get_by_role("status", name="Cell")).to_contain_text("The skin crumples: Cheek")
+    before = bench.picture()
+    page.mouse.down()
+    page.mouse.up()
+    bench.wait_values(pucker=1, smile=1)
+    bench.wait_changed(before, 0.02)
+    cell = panel.get_by_role("region", name="Of this cell")
+    expect(cell).to_contain_text(re.compile("The skin crumples: Cheek L in Smile × Pucker: .* of an edge are allowed. Alone"))
+
+    # arrow keys go from cell to cell, and the head goes along
+    page.get_by_role("grid").focus()
+    page.keyboard.press("ArrowLeft")
+    expect(bench.stage).not_to_have_attribute("data-values", '{"pucker":1,"smile":1}')
+
+    # the causes, worst first: the one of the cheek names both shapes
+    cheek = causes.get_by_role("option").filter(has_text="The skin crumples")
+    cheek.click()
+    bench.wait_values(pucker=1, smile=1)
+    expect(cheek).to_have_attribute("aria-selected", "true")
+    expect(cheek).to_contain_text("Smile → Smile")
+    expect(cheek).to_contain_text("Pucker → Pucker")
+    page.keyboard.press("ArrowUp")
+    expect(cheek).to_have_attribute("aria-selected", "false")
+    expect(causes.locator("[aria-selected=true]")).to_be_focused()
+
+    # only what is wrong; a region as one line
+    whole = int(page.get_by_role("grid").get_attribute("aria-label").split()[0])
+    board.get_by_role("checkbox", name="Only wrong").check()
+    fewer = int(page.get_by_role("grid").get_attribute("aria-label").split()[0])
+    assert fewer < whole
+    board.get_by_role("checkbox", name="Only wrong").uncheck()
+    board.get_by_role("button", name="Mouth").click()
+    assert int(page.get_by_role("grid").get_attribute("aria-label").split()[0]) == whole - 1
+
+
+def test_after_an_edit_the_sweep_is_told_to_be_of_before_and_is_made_again(page, panel):
+    panel.get_by_role("button", name=re.compile("^Sweep")).click()  # of a head that is alike it is known already
+    causes = panel.get_by_role("listbox", name="Causes")
+    expect(causes.get_by_role("option").filter(has_text="The skin crumples")).to_have_count(1)
+    page.get_by_label("Stations").get_by_role("button", name="Shapes").click()
+    page.get_by_role("region", name="Shape sheet").get_by_role("option", name="smile", exact=True).click()
+    page.get_by_role("region", name="Shape sheet").get_by_role("button", name="Mute", exact=True).click()
+    expect(page.locator(".top")).to_contain_text(re.compile("Muted"))
+    page.get_by_label("Stations").get_by_role("button", name=re.compile("^Mix")).click()
+    expect(panel).to_contain_text("Of revision 1: something was changed since.")
+    panel.get_by_role("button", name="Sweep again").click()
+    expect(panel).to_contain_text(re.compile(r"\d+ pairs and \d+ triples? measured"))
+    expect(panel.get_by_text("The skin crumples")).to_have_count(0)

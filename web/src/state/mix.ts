@@ -1,0 +1,67 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App } from 'antd'
+import { useEffect } from 'react'
+import { create } from 'zustand'
+import { fetchMix, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
+import { followed, type Job } from '../api/jobs'
+import { useBench } from './bench'
+
+interface MixView {
+  /** The lines of the board whose cell is looked at, by their keys: row, column. */
+  cell: readonly [string, string] | null
+  /** The cause that is looked at. */
+  cause: number | null
+  folded: ReadonlySet<string>
+  wrongOnly: boolean
+  filter: string | null
+  /** px of a cell; as fits without. */
+  size: number | null
+}
+
+/** What of the board is seen. */
+export const useMixView = create<MixView>(() => ({ cell: null, cause: null, folded: new Set(), wrongOnly: false, filter: null, size: null }))
+
+const keyOf = ({ id, revision }: CharacterOut) => ['mix', id, revision.number]
+
+/** The last sweep of a character, and the one that is going on, which is followed to its end. */
+export function useMix(character: CharacterOut) {
+  const queries = useQueryClient()
+  const found = useQuery({
+    queryKey: keyOf(character),
+    queryFn: () => fetchMix(character.id, character.revision.number),
+    placeholderData: (before) => before,
+    retry: false,
+  })
+  const going = found.data?.job ?? null
+  const id = going?.id
+  useEffect(() => {
+    if (!going || !id) return
+    // what came of it is asked for again, however it ended
+    void followed(going)
+      .catch(() => undefined)
+      .then(() => Promise.all([queries.invalidateQueries({ queryKey: ['mix', character.id] }), queries.invalidateQueries({ queryKey: ['character', character.id] })]))
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the job is followed once, by its id
+  }, [id, character.id, queries])
+  return found
+}
+
+/** Begins a sweep of the revision that is seen. */
+export function useSweep(character: CharacterOut) {
+  const queries = useQueryClient()
+  const { message } = App.useApp()
+  return useMutation({
+    mutationFn: () => sendSweep(character.id, character.revision.number),
+    onSuccess: (job: Job) => queries.setQueryData(keyOf(character), (before: object | undefined) => ({ report: null, revision: null, fresh: false, ...before, job })),
+    onError: (error) => void message.error(error.message),
+  })
+}
+
+/** The stage in the pose of a finding, its place framed and picked, its seam chosen. */
+export function lookAtFinding(finding: BoardFinding) {
+  const { goTo, set, frame, character } = useBench.getState()
+  const place = { part: finding.part, vertices: finding.vertices }
+  const seam = character?.seams.find((s) => s.name === finding.about)
+  goTo(finding.values)
+  set({ selection: place, ...(seam ? { seam: seam.name } : {}) })
+  frame([place], 4)
+}
