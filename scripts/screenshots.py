@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import sys
 import tempfile
 from pathlib import Path
@@ -266,6 +267,19 @@ def take_controls(page: Page) -> None:
     page.click("[aria-label=Undo]")
 
 
+def take_mix(page: Page) -> None:
+    page.goto("/characters/3/mix")
+    page.get_by_role("button", name=re.compile("^Sweep")).click()
+    page.get_by_role("listbox", name="Causes").wait_for()
+    page.locator("[aria-label=Mix][aria-busy=false]").wait_for()
+    page.get_by_role("option").filter(has_text="The skin runs into itself: Under the chin").first.click()
+    settle(page)
+    page.screenshot(path=OUT / "mix.png")
+    page.get_by_role("option").filter(has_text="Lips and cheeks · lower teeth overlap").first.click()
+    settle(page)
+    page.screenshot(path=OUT / "mix-cause.png")
+
+
 TAKES = {
     "shelf": take_shelf,
     "checkin": take_checkin,
@@ -274,6 +288,7 @@ TAKES = {
     "jaw": take_jaw,
     "shapes": take_shapes,
     "controls": take_controls,
+    "mix": take_mix,
     "binding": take_binding,
     "weights": take_weights,
     "brush": take_brush,

@@ -6,10 +6,12 @@ from django.http import HttpRequest, HttpResponse
 from jobs.asking import ask, settled
 from jobs.models import SWEEP, Job
 from ninja import Router
+from tightseam.deform.skeleton import checked_values
 from tightseam.mix.report import mix_key
+from tightseam.seams.cut import cut_at
 
-from bench.requests import REFUSED, json_answer, revision_of
-from bench.schemas import JobOut, MixOut, SweepIn
+from bench.requests import REFUSED, json_answer, revision_of, rig_of
+from bench.schemas import JobOut, LineOut, MixOut, PlaceCutIn, SweepIn
 from bench.waiting import AT_ONCE, asker
 
 router = Router()
@@ -28,6 +30,15 @@ def mix(request: HttpRequest, id: int, revision: int) -> HttpResponse:
     fresh = str(data is not None and of == revision).lower()
     body = f'{{"report":{report},"revision":{of if data else "null"},"fresh":{fresh},"job":{job}}}'  # a report is long, and JSON already
     return HttpResponse(body, content_type="application/json")
+
+
+@router.post("/characters/{int:id}/cut", response={200: list[LineOut], **REFUSED})
+def cut(request: HttpRequest, id: int, body: PlaceCutIn) -> list[LineOut]:
+    """A flat cut through a vertex of the posed head: points (outwards, up) in mm about it."""
+    rig = rig_of(id, body.revision)
+    lines = cut_at(rig.evaluator(), body.part, body.vertex, checked_values(rig.document, body.values, overdrive=True))
+    kinds = {p.name: p.kind for p in rig.document.parts}
+    return [LineOut(part=line.part, kind=kinds[line.part], points=line.points.round(3).tolist()) for line in lines]
 
 
 @router.post("/characters/{int:id}/sweep", response={202: JobOut, **REFUSED})

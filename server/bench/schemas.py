@@ -384,6 +384,13 @@ class LineOut(Schema):
     points: list[tuple[float, float]]
 
 
+class PlaceCutIn(Schema):
+    revision: int
+    part: str
+    vertex: int
+    values: dict[str, float] = Field(default={}, max_length=1000)
+
+
 class SideCutOut(Schema):
     """A cut through a landmark along the middle plane, seen from the character's left: points (forward, up) in mm about the landmark;
     `forward` and `up` are those directions in the head's space."""

@@ -64,6 +64,7 @@ export type BoardEnd = Schemas['BoardEnd']
 export type BoardFinding = Schemas['BoardFinding']
 export type BoardCause = Schemas['BoardCause']
 export type MixOut = Schemas['MixOut']
+export type PlaceLine = Schemas['LineOut']
 
 /** What a job has to make where it is not kept: asked for again once that is done. An `abort` takes the wish back. */
 async function made<T>(ask: () => Answer, abort?: AbortSignal): Promise<T> {
@@ -249,6 +250,10 @@ export const fetchHanging = (id: number, revision: number, bones: string[]) =>
 
 /** What came of the last sweep of all expressions, and the one that is going on. */
 export const fetchMix = (id: number, revision: number) => wanted<MixOut>(client.GET('/api/characters/{id}/mix', ofRevision(id, revision)))
+
+/** A flat cut through a vertex as it is posed: points (outwards, up) in mm about it. */
+export const fetchPlaceCut = (id: number, revision: number, part: string, vertex: number, values: Record<string, number>) =>
+  wanted<PlaceLine[]>(client.POST('/api/characters/{id}/cut', { ...at(id), body: { revision, part, vertex, values } }))
 
 /** Every expression on every other, measured by a job that goes on though nobody waits. */
 export const sendSweep = (id: number, revision: number) => wanted<Job>(client.POST('/api/characters/{id}/sweep', { ...at(id), body: { revision } }))

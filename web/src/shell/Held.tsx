@@ -2,6 +2,7 @@ import type { CharacterOut } from '../api/client'
 import { JawCutCard } from './JawCutCard'
 import { LidCutCard } from './LidCutCard'
 import { BoneCard } from './BoneCard'
+import { PlaceCutCard } from './PlaceCutCard'
 import { useBench } from '../state/bench'
 
 /** What stands below every panel for as long as it is held: the picked bone's own control, a section. */
@@ -12,6 +13,7 @@ export function Held({ character, station }: { character: CharacterOut; station:
     <div className="held">
       {station === 'lids' && <LidCutCard character={character} />}
       {station === 'jaw' && <JawCutCard character={character} />}
+      {station === 'mix' && <PlaceCutCard character={character} />}
       {bone && !placing && station !== 'checkin' && <BoneCard character={character} />}
     </div>
   )

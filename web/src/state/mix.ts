@@ -2,15 +2,18 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
 import { useEffect } from 'react'
 import { create } from 'zustand'
-import { fetchMix, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
+import { fetchMix, fetchPlaceCut, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
 import { followed, type Job } from '../api/jobs'
-import { useBench } from './bench'
+import { shownValues, useBench } from './bench'
+import { useNewest } from './useNewest'
 
 interface MixView {
   /** The lines of the board whose cell is looked at, by their keys: row, column. */
   cell: readonly [string, string] | null
   /** The cause that is looked at. */
   cause: number | null
+  /** The place that was gone to last: it can be cut through. */
+  place: { part: string; vertex: number } | null
   folded: ReadonlySet<string>
   wrongOnly: boolean
   filter: string | null
@@ -19,7 +22,7 @@ interface MixView {
 }
 
 /** What of the board is seen. */
-export const useMixView = create<MixView>(() => ({ cell: null, cause: null, folded: new Set(), wrongOnly: false, filter: null, size: null }))
+export const useMixView = create<MixView>(() => ({ cell: null, cause: null, place: null, folded: new Set(), wrongOnly: false, filter: null, size: null }))
 
 const keyOf = ({ id, revision }: CharacterOut) => ['mix', id, revision.number]
 
@@ -64,4 +67,13 @@ export function lookAtFinding(finding: BoardFinding) {
   goTo(finding.values)
   set({ selection: place, ...(seam ? { seam: seam.name } : {}) })
   frame([place], 4)
+  useMixView.setState({ place: { part: finding.part, vertex: finding.vertex } })
+}
+
+/** A flat cut through the place that is looked at, in the pose on the stage. */
+export function usePlaceCut({ id, revision }: CharacterOut) {
+  const place = useMixView((s) => s.place)
+  const open = useBench((s) => s.cutOpen)
+  const { part, vertex } = place ?? { part: '', vertex: 0 }
+  return useNewest(`${id} ${part} ${vertex}`, [revision.number], (values) => fetchPlaceCut(id, revision.number, part, vertex, values), place !== null && open, shownValues)
 }

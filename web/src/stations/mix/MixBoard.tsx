@@ -5,7 +5,7 @@ import { useBench } from '../../state/bench'
 import { lookAtFinding, useMix, useMixView } from '../../state/mix'
 import { boardOf, cellSaid, REGIONS, type BoardModel } from './boardModel'
 import { drawBoard, drawGlyph, READABLE, type Place } from './boardDrawing'
-import { KINDS } from './kinds'
+import { KINDS, SIGNS } from './kinds'
 
 const SMALLEST = 4
 const LARGEST = 30
@@ -89,11 +89,12 @@ function Board({ character, report, stale }: { character: CharacterOut; report: 
 
 /** What the signs stand for. */
 function Legend({ findings }: { findings: BoardFinding[] }) {
+  const signs = new Map(findings.map((f) => [SIGNS[f.kind], f.kind]))
   return (
     <ul className="mix-legend" aria-label="Signs">
-      {[...new Set(findings.map((f) => f.kind))].map((kind) => (
-        <li key={kind}>
-          <Sign kind={kind} /> {KINDS[kind]}
+      {[...signs].map(([said, kind]) => (
+        <li key={said}>
+          <Sign kind={kind} /> {said}
         </li>
       ))}
     </ul>

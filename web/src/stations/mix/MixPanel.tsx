@@ -10,7 +10,7 @@ import { PullList } from '../PullList'
 export function MixPanel({ character }: { character: CharacterOut }) {
   const { data, error } = useMix(character)
   const sweep = useSweep(character)
-  useEffect(() => () => useMixView.setState({ cell: null, cause: null }), [character.id])
+  useEffect(() => () => useMixView.setState({ cell: null, cause: null, place: null }), [character.id])
   if (error || !data)
     return (
       <section aria-label="Mix">

@@ -1,5 +1,20 @@
 import type { BoardFinding } from '../../api/client'
 
+/** What its sign says of each kind: kinds of one family share one. */
+export const SIGNS: Record<BoardFinding['kind'], string> = {
+  clash: 'In one another',
+  self: 'In one another',
+  off: 'Apart',
+  gape: 'Apart',
+  lag: 'Come off',
+  drift: 'Come off',
+  stretch: 'Drawn out',
+  squeeze: 'Folded',
+  flip: 'Folded',
+  crumple: 'Folded',
+  hollow: 'Sunk in',
+}
+
 /** What each kind of finding is called. */
 export const KINDS: Record<BoardFinding['kind'], string> = {
   clash: 'Overlap',
