@@ -15,12 +15,14 @@ from bench.schemas import JobOut
 from bench.waiting import asker, done_or_job
 
 router = Router()
-Kind = Literal["obj", "usd", "glb", "seam"]
+Kind = Literal["obj", "usd", "glb", "seam", "mix"]
+SAID = {"mix": "the report"}
 TYPES = {
     "obj": ("obj", "model/obj"),
     "usd": ("usdc", "model/vnd.usd"),
     "glb": ("glb", "model/gltf-binary"),
     "seam": ("seam", "application/zip"),
+    "mix": ("html", "text/html"),
 }
 
 
@@ -33,11 +35,13 @@ def export_part(request: HttpRequest, id: int, part: str) -> HttpResponse:
 
 @router.get("/characters/{int:id}/export.{kind}", response={202: JobOut, **REFUSED})
 def export(request: HttpRequest, id: int, kind: Kind) -> HttpResponse:
-    """The character as a file: meshes in the delivered order and unit, or all that the format can hold."""
+    """The character as a file: meshes in the delivered order and unit, or all that the format holds; `mix` is the report of its sweep."""
     head = character_of(id).head
     key = made_files.key_of(head, kind)
     if made_files.found(key) is None:
-        going = done_or_job(ask("export", f"Writing {kind.upper()}", key, asker(request), revision=head, params={"kind": kind}))
+        going = done_or_job(
+            ask("export", f"Writing {SAID.get(kind, kind.upper())}", key, asker(request), revision=head, params={"kind": kind})
+        )
         if going is not None:
             return going
     data = made_files.found(key)

@@ -17,6 +17,8 @@ from tightseam.exchange.glb_write import write_glb
 from tightseam.exchange.obj_write import write_obj
 from tightseam.exchange.usd_write import write_usd
 
+from bench import mix_pages
+
 KEEP = 12  # files
 
 
@@ -25,6 +27,7 @@ WRITERS: dict[str, Callable[[Document, ArrayStore], bytes]] = {
     "usd": write_usd,
     "glb": write_glb,
     "seam": write_character,
+    "mix": mix_pages.write,
 }
 
 

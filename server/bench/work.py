@@ -8,6 +8,7 @@ from characters import history, sweeps
 from characters.blobs import BlobStore
 from characters.models import Revision
 from characters.reports import KEEPER
+from django.conf import settings
 from django.db import transaction
 from jobs.models import SWEEP, Job
 from jobs.perform import work
@@ -20,16 +21,14 @@ from tightseam.intake.take_in import take_in
 from tightseam.intake.take_targets import take_targets
 from tightseam.landmarks.seats import proposals
 from tightseam.lids.driver_error import driver_errors
-from tightseam.mix.report import MixReport, causes_key, mix_key, mix_report
+from tightseam.mix.report import causes_key, mix_key, mix_report
 from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.tryout.stations import FINDINGS
 from tightseam.tryout.tried import compared, strip_readings
 
-from bench import checkin, inbox, made_files
+from bench import checkin, inbox, made_files, mix_pages
 from bench.requests import revision_of
 from bench.schemas import TryOut
-
-REPORT = TypeAdapter(MixReport)
 
 
 def _revision(job: Job) -> Revision:
@@ -74,8 +73,8 @@ def _sweep(job: Job) -> None:
     revision = _revision(job)
     document, store = history.load(revision)
     sweep = sweeps.begun(revision, mix_key(document))
-    report = mix_report(document, store, before=sweeps.measured_before(sweep), keep=sweeps.keeping(sweep))
-    KEEPER.save(sweep.key, REPORT.dump_json(report))
+    report = mix_report(document, store, cluster=settings.CLUSTER, before=sweeps.measured_before(sweep), keep=sweeps.keeping(sweep))
+    KEEPER.save(sweep.key, mix_pages.REPORT.dump_json(report))
     KEEPER.save(causes_key(document), str(len(report.causes)).encode())
     sweeps.ended(sweep)
 

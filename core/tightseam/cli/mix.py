@@ -1,4 +1,4 @@
-"""The command of the Mix station: every expression on every other."""
+"""The commands of the Mix station: every expression on every other, of one head or of a folder of them."""
 
 from __future__ import annotations
 
@@ -7,14 +7,23 @@ import json
 import os
 import sys
 from dataclasses import asdict
+from datetime import UTC, datetime
+from pathlib import Path
+
+from pydantic import TypeAdapter, ValidationError
 
 from tightseam.cli.command import Command
 from tightseam.cli.files import taken_in
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.errors import BadRequest, TightSeamError
+from tightseam.document.model import Character
 from tightseam.document.progress import heard_by
+from tightseam.mix.compare import MixChange, changes
 from tightseam.mix.report import BoardCause, MixReport
 
 MOST_JOBS = 64
+WITHIN, OVER, NOT_MEASURED = 0, 1, 3
+REPORT = TypeAdapter(MixReport)
 
 
 def add_commands(command: Command) -> None:
@@ -22,26 +31,93 @@ def add_commands(command: Command) -> None:
         "sweep", _sweep, "measure every expression on every other; exit status 1 where something is over, 3 where not all could be measured"
     )
     sweep.add_argument("file")
-    sweep.add_argument("--jobs", type=int, default=1, metavar="N", help="processes that measure at once")
     sweep.add_argument("--bones", action="store_true", help="with what bones do by themselves, where no control moves them")
     sweep.add_argument("--json", action="store_true")
+    sweep.add_argument("--report", metavar="DIR", help="write the report as a page and as JSON, against the one that is there")
+    night = command("night", _night, "sweep every character file of a folder, and say what has changed since the last night")
+    night.add_argument("folder")
+    night.add_argument("--report", metavar="DIR", required=True)
+    for sub in (sweep, night):
+        sub.add_argument("--jobs", type=int, default=1, metavar="N", help="processes that measure at once")
+        sub.add_argument(
+            "--cluster", metavar="ADDRESS", default=os.environ.get("TIGHT_SEAM_CLUSTER"), help="a dask scheduler to measure on"
+        )
 
 
 def _sweep(options: argparse.Namespace) -> int:
-    from tightseam.deform.backend import load_compiled
-    from tightseam.mix.report import mix_report
-
     store = MemoryStore()
     character, _ = taken_in([options.file], store)
-    load_compiled()
-    jobs = max(1, min(options.jobs, os.cpu_count() or 1, MOST_JOBS))
-    with heard_by(_said if sys.stderr.isatty() else _unsaid):
-        report = mix_report(character, store, processes=jobs, own=options.bones or None)
+    report = _measured(character, store, options, options.bones or None)
+    if options.report:
+        _write(character, store, report, Path(options.report), Path(options.file).stem)
     if options.json:
         print(json.dumps(asdict(report) | {"within": report.within}))
     else:
         _print(report)
-    return 1 if report.findings else 3 if report.not_measured or not report.pairs else 0
+    return _status(report)
+
+
+def _night(options: argparse.Namespace) -> int:
+    """One head that cannot be swept keeps no other from it."""
+    from tightseam.mix.page import night_page
+
+    files = sorted(Path(options.folder).glob("*.seam"))
+    if not files:
+        raise BadRequest(f"There is no character file (.seam) in {options.folder}.")
+    out, statuses = Path(options.report), []
+    reports: dict[str, MixReport | str] = {}
+    news: dict[str, list[MixChange] | None] = {}
+    for file in files:
+        store = MemoryStore()
+        try:
+            character, _ = taken_in([str(file)], store)
+            report = _measured(character, store, options, None)
+            news[file.stem] = _write(character, store, report, out, file.stem)
+            reports[file.stem], status = report, _status(report)
+        except TightSeamError as error:
+            reports[file.stem], status = str(error), NOT_MEASURED
+        statuses.append(status)
+        print(f"{file.stem}: {_over(report) if file.stem in news else reports[file.stem]}")
+    (out / "index.html").write_text(night_page(reports, news, _today()))
+    return OVER if OVER in statuses else max(statuses)
+
+
+def _measured(character: Character, store: MemoryStore, options: argparse.Namespace, own: bool | None) -> MixReport:
+    from tightseam.deform.backend import load_compiled
+    from tightseam.mix.report import mix_report
+
+    load_compiled()
+    processes = max(1, min(options.jobs, os.cpu_count() or 1, MOST_JOBS))
+    with heard_by(_said if sys.stderr.isatty() else _unsaid):
+        return mix_report(character, store, processes=processes, cluster=options.cluster or None, own=own)
+
+
+def _status(report: MixReport) -> int:
+    """Over wins: what could be measured was not all, but that much is known."""
+    if report.findings:
+        return OVER
+    return NOT_MEASURED if report.not_measured or not report.pairs else WITHIN
+
+
+def _write(character: Character, store: MemoryStore, report: MixReport, folder: Path, name: str) -> list[MixChange] | None:
+    """The page and the JSON, against the JSON that was there; what has changed since, None where nothing was there."""
+    from tightseam.mix.page import mix_page
+
+    folder.mkdir(parents=True, exist_ok=True)
+    kept = folder / f"{name}.json"
+    before = None
+    if kept.exists():
+        try:
+            before = REPORT.validate_json(kept.read_bytes())
+        except ValidationError:
+            print(f"{kept} is no report of a sweep, so there is nothing to compare with.", file=sys.stderr)
+    (folder / f"{name}.html").write_text(mix_page(character, store, report, _today(), before))
+    kept.write_bytes(REPORT.dump_json(report))
+    return None if before is None else changes(before, report)
+
+
+def _today() -> str:
+    return datetime.now(UTC).strftime("%-d %B %Y, %H:%M UTC")
 
 
 def _said(share: float, text: str) -> None:
@@ -63,12 +139,12 @@ def _print(report: MixReport) -> None:
 
 def _over(report: MixReport) -> str:
     if not report.findings:
-        return "all within."
+        return "nothing over its limit." if report.not_measured or not report.pairs else "all within."
     return f"{len(report.findings)} findings of {len(report.causes)} causes."
 
 
 def _cells(report: MixReport, cause: BoardCause) -> str:
-    cells = len({(report.findings[k].ends, report.findings[k].strengths) for k in cause.findings})
+    cells = len({report.findings[k].moment for k in cause.findings})
     return "In 1 cell" if cells == 1 else f"In {cells} cells"
 
 

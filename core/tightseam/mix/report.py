@@ -110,13 +110,14 @@ def mix_report(
     store: ArrayStore,
     *,
     processes: int = 1,
+    cluster: str | None = None,
     own: bool | None = None,
     before: Mapping[Cell, CellResult] | None = None,
     keep: Keep | None = None,
 ) -> MixReport:
     """A character swept, as `sweep` does, and the causes of what is wrong."""
     with part_of_it(0.0, 0.95):
-        swept = sweep(character, store, processes=processes, own=own, before=before, keep=keep)
+        swept = sweep(character, store, processes=processes, cluster=cluster, own=own, before=before, keep=keep)
     with part_of_it(0.95, 1.0):
         return _Teller(character, store, swept, own).report()
 

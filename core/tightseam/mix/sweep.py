@@ -10,6 +10,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character
 from tightseam.document.progress import part_of_it, tell
 from tightseam.mix.cell import Cell
+from tightseam.mix.cluster import Cluster
 from tightseam.mix.ends import End
 from tightseam.mix.executors import Executor, InProcess, Lesson, Measured, Processes, chunked, packed
 from tightseam.mix.finding import MixFinding
@@ -49,16 +50,21 @@ def sweep(
     store: ArrayStore,
     *,
     processes: int = 1,
+    cluster: str | None = None,
     own: bool | None = None,
     before: Mapping[Cell, CellResult] | None = None,
     keep: Keep | None = None,
 ) -> Sweep:
-    """Sweep a character. Cells that are `before` as they would be measured now are not measured again; `keep` is told of results as they
-    come. Progress is told, and may be cancelled."""
+    """Sweep a character: in this process, in several, or on the `cluster` whose scheduler has this address.
+
+    Cells that are `before` as they would be measured now are not measured again; `keep` is told of results as they come. Progress is told,
+    and may be cancelled.
+    """
     sweeper = Sweeper(character, store, own)
-    if processes == 1:
+    if cluster is None and processes == 1:
         return _Run(sweeper, InProcess(sweeper), before or {}, keep).all()
-    with closing(Processes(processes, packed(character, store, own))) as several:
+    subject = packed(character, store, own)
+    with closing(Processes(processes, subject) if cluster is None else Cluster(cluster, subject)) as several:
         return _Run(sweeper, several, before or {}, keep).all()
 
 

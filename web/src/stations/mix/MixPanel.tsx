@@ -1,6 +1,6 @@
-import { Button, Progress } from 'antd'
+import { App, Button, Progress } from 'antd'
 import { useEffect } from 'react'
-import type { BoardCause, BoardFinding, CharacterOut, MixOut, MixReport } from '../../api/client'
+import { saveFile, type BoardCause, type BoardFinding, type CharacterOut, type MixOut, type MixReport } from '../../api/client'
 import { leaveJob, useWaits, type Job } from '../../api/jobs'
 import { lookAtFinding, useMix, useMixView, useSweep } from '../../state/mix'
 import { counted, percent, targetLabel } from '../../ui/names'
@@ -35,12 +35,18 @@ export function MixPanel({ character }: { character: CharacterOut }) {
 
 function Begin({ data, character, pending, onSweep }: { data: MixOut; character: CharacterOut; pending: boolean; onSweep: () => void }) {
   const { report, fresh } = data
+  const { message } = App.useApp()
   const none = character.controls.length === 0 && character.bones.length === 0
   return (
     <div className="row begin">
       <Button type={report && fresh ? 'default' : 'primary'} disabled={none} loading={pending} onClick={onSweep}>
         {report ? 'Sweep again' : 'Sweep'}
       </Button>
+      {report && fresh && (
+        <Button title="A page to print or send, with pictures" onClick={() => void saveFile(`/api/characters/${character.id}/export.mix`).catch((e: Error) => message.error(e.message))}>
+          Report
+        </Button>
+      )}
       <span className="quiet">
         {none && 'There is nothing to mix yet: a rig comes first.'}
         {!none && !report && 'Measures every control alone, with every other, and three together where two come near a limit.'}

@@ -1,0 +1,179 @@
+"""The report of a sweep as one page that can be printed: figures, the board, the causes with pictures, and what has changed since."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from html import escape
+from math import log
+
+import numpy as np
+
+from tightseam.deform.compare import in_head
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import Character
+from tightseam.document.poses import rest_values
+from tightseam.geometry.types import Floats
+from tightseam.mix.compare import MixChange, changes
+from tightseam.mix.report import BoardCause, BoardFinding, MixReport
+from tightseam.pictures.place_picture import place_picture
+
+MOST_PICTURES = 24
+MOST_CHANGES = 40
+CELL = 9  # px
+STYLE = """
+body{font:15px/1.5 "Hanken Grotesk",system-ui,sans-serif;color:#22302E;background:#FFFCF6;max-width:920px;margin:32px auto;padding:0 20px}
+h1,h2{font-family:Fraunces,Georgia,serif;font-weight:600}h1{margin-bottom:0}h2{margin:28px 0 4px;font-size:20px}h3{margin:0;font-size:16px}
+article{display:grid;grid-template-columns:260px 1fr;gap:20px;border-top:1px dashed #6B7673;padding:14px 0;break-inside:avoid}
+article svg{width:260px;height:260px;border-radius:6px}.board{max-width:100%}p{margin:3px 0}
+table{border-collapse:collapse;font-size:13.5px}td,th{text-align:left;padding:2px 12px 2px 0;border-bottom:1px solid #DED5C4}
+.quiet{color:#5E6A66}.over{color:#A63A2C}.fine{color:#1F5B52}.num{font-family:"Spline Sans Mono",monospace}
+@media print{body{margin:0}}
+"""
+
+
+def mix_page(character: Character, store: ArrayStore, report: MixReport, date: str, before: MixReport | None = None) -> str:
+    """HTML that needs nothing beside it. With an earlier report, what is new, worse, better and gone since."""
+    title = f"{character.about.name}: every expression on every other"
+    drawn = _Pictures(character, store)
+    body = [
+        f'<h1>{escape(title)}</h1><p class="quiet">{escape(date)}</p>{_figures(report)}',
+        _changed(changes(before, report)) if before is not None else "",
+        f"<h2>The board</h2>{_board(report)}" if report.ends else "",
+        "<h2>Causes</h2>" if report.causes else "",
+        *(_cause(report, cause, drawn if k < MOST_PICTURES else None) for k, cause in enumerate(report.causes)),
+        _apart(report),
+    ]
+    return (
+        f'<!doctype html><html lang="en"><meta charset="utf-8"><title>{escape(title)}</title><style>{STYLE}</style>{"".join(body)}</html>'
+    )
+
+
+def _figures(report: MixReport) -> str:
+    missing = "".join(f"<p>Not measured: {escape(text)}</p>" for text in report.not_measured)
+    asleep = [e.label for e in report.ends if e.asleep]
+    if asleep:
+        missing += f"<p>Not measured, for nothing makes them do anything: {escape(', '.join(asleep))}.</p>"
+    if report.findings:
+        verdict = f'<p class="over"><b>{len(report.findings)} findings of {len(report.causes)} causes.</b></p>'
+    elif report.pairs and not missing:
+        verdict = '<p class="fine"><b>All within.</b></p>'
+    else:
+        verdict = "<p><b>Nothing over its limit in what was measured.</b></p>"
+    return f"{verdict}<p>{report.alone} expressions alone, {report.pairs} pairs and {report.triples} triples measured.</p>{missing}"
+
+
+def _changed(found: Sequence[MixChange]) -> str:
+    if not found:
+        return "<h2>Since the last sweep</h2><p>Nothing has changed.</p>"
+    rows = "".join(map(_change, found[:MOST_CHANGES]))
+    more = f"<p>… and {len(found) - MOST_CHANGES} more</p>" if len(found) > MOST_CHANGES else ""
+    return f"<h2>Since the last sweep</h2><table><tr><th></th><th></th><th></th><th>before</th><th>now</th></tr>{rows}</table>{more}"
+
+
+def _change(change: MixChange) -> str:
+    before = "" if change.before is None else f"{change.before:.2f}"
+    now = "" if change.how == "gone" else f"{change.finding.size:.2f}"
+    told = "".join(f"<td>{escape(text)}</td>" for text in (change.how, change.finding.title, change.finding.moment))
+    return f'<tr>{told}<td class="num">{before}</td><td class="num">{now}</td></tr>'
+
+
+def _board(report: MixReport) -> str:
+    """The triangle of all ends against all, as SVG: the darker the farther beyond its limit."""
+    at = {e.name: k for k, e in enumerate(report.ends)}
+    worst: dict[tuple[int, int], BoardFinding] = {}
+    for f in report.findings:  # worst first
+        for a in f.ends:
+            for b in f.ends:
+                if at[a] > at[b] or len(f.ends) == 1:
+                    worst.setdefault((at[a], at[b]), f)
+    count, margin = len(report.ends), 150
+    squares = "".join(
+        f'<rect x="{margin + j * CELL}" y="{i * CELL}" width="{CELL - 1}" height="{CELL - 1}" fill="{_shade(worst.get((i, j)))}"/>'
+        for i in range(count)
+        for j in range(i + 1)
+    )
+    labels = "".join(
+        f'<text x="{margin - 4}" y="{k * CELL + CELL - 2}" text-anchor="end" font-size="{CELL - 1}">{escape(e.label)}</text>'
+        for k, e in enumerate(report.ends)
+    )
+    wide, high = margin + count * CELL, count * CELL
+    frame = f'class="board" viewBox="0 0 {wide} {high}" width="{wide}" xmlns="http://www.w3.org/2000/svg" role="img"'
+    return f"<svg {frame}>{squares}{labels}</svg>"
+
+
+def _shade(worst: BoardFinding | None) -> str:
+    if worst is None:
+        return "#E4EAE4"
+    bad = min(1.0, log(max(worst.excess, 1.0)) / log(8))
+    return "#" + "".join(f"{round(a + bad * (b - a)):02x}" for a, b in zip((224, 178, 94), (150, 40, 28), strict=True))
+
+
+def _cause(report: MixReport, cause: BoardCause, drawn: _Pictures | None) -> str:
+    worst = report.findings[cause.findings[0]]
+    label = {e.name: e.label for e in report.ends}
+    cells = len({report.findings[k].moment for k in cause.findings})
+    rows = ((f"{n.control} → {n.target}", f"{n.share:.0%}") for n in cause.links[:5])
+    links = "".join(f'<tr><td>{escape(link)}</td><td class="num">{share}</td></tr>' for link, share in rows)
+    others = ", ".join(label[name] for name in cause.others[:6])
+    who = f"{label[cause.end]} with {others}" if others else f"{label[cause.end]} alone"
+    told = (
+        f"<div><h3>{escape(worst.title)}{' and on the other side' if len(cause.sides) == 2 else ''}</h3>"
+        f"<p>{escape(worst.moment)}: {escape(worst.text)}</p>"
+        f'<p class="quiet">{escape(who)}, in {cells} {"cell" if cells == 1 else "cells"}</p><table>{links}</table></div>'
+    )
+    return f"<article>{(drawn.of(worst) if drawn else None) or '<span></span>'}{told}</article>"
+
+
+def _apart(report: MixReport) -> str:
+    if not report.apart:
+        return ""
+    label = {e.name: e.label for e in report.ends}
+    why: Mapping[str, str] = {"alike": "do the same", "opposite": "undo one another"}
+    rows = "".join(f"<tr><td>{escape(label[a.ends[0]])} × {escape(label[a.ends[1]])}</td><td>{why[a.why]}</td></tr>" for a in report.apart)
+    return f"<h2>Not swept together</h2><table>{rows}</table>"
+
+
+class _Pictures:
+    """Draws findings in their poses."""
+
+    def __init__(self, character: Character, store: ArrayStore) -> None:
+        self._character, self._store = character, store
+        self._evaluator = Evaluator(character, store)
+
+    def of(self, finding: BoardFinding) -> str | None:
+        places = {finding.part: np.array(finding.vertices or (finding.vertex,))}
+        return place_picture(self._character.parts, self._store, self._posed(finding.values), places)
+
+    def _posed(self, values: Mapping[str, float]) -> Mapping[str, Floats]:
+        every, meshes = rest_values(self._character) | dict(values), self._evaluator.meshes
+        posed = in_head(self._evaluator.points(every).astype(np.float64), self._evaluator.to_head(self._evaluator.matrices(every)))
+        return {name: posed[meshes.rows(name)] for name in meshes.names}
+
+
+def _rows(reports: Mapping[str, MixReport | str], news: Mapping[str, Sequence[MixChange] | None]) -> Iterator[str]:
+    """A row of a table for each head of a night: its report, or what kept it from having one."""
+    for name, report in reports.items():
+        link = f'<a href="{escape(name)}.html">{escape(name)}</a>'
+        if isinstance(report, str):
+            yield f'<tr><td>{escape(name)}</td><td colspan="3" class="over">{escape(report)}</td></tr>'
+            continue
+        found = news.get(name)
+        state = "over" if report.findings else "not wholly measured" if report.not_measured or not report.pairs else "within"
+        since = "first night" if found is None else _counted(found) or "as before"
+        counts = f"{len(report.causes)} causes of {len(report.findings)} findings"
+        yield f"<tr><td>{link}</td><td>{state}</td><td>{counts}</td><td>{since}</td></tr>"
+
+
+def _counted(found: Sequence[MixChange]) -> str:
+    counts = ((how, sum(c.how == how for c in found)) for how in ("new", "worse", "better", "gone"))
+    return ", ".join(f"{count} {how}" for how, count in counts if count)
+
+
+def night_page(reports: Mapping[str, MixReport | str], news: Mapping[str, Sequence[MixChange] | None], date: str) -> str:
+    """All heads of a folder on one page, with links to the page of each."""
+    rows = "".join(_rows(reports, news))
+    return (
+        f'<!doctype html><html lang="en"><meta charset="utf-8"><title>The night</title><style>{STYLE}</style>'
+        f'<h1>The night</h1><p class="quiet">{escape(date)}</p><table>{rows}</table></html>'
+    )

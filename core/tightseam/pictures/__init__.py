@@ -1,0 +1,1 @@
+"""Drawings for pages that people print."""
