@@ -47,11 +47,6 @@ def take_checkin(page: Page) -> None:
     page.goto("/characters/2/checkin?check=eye_round_L")
     settle(page)
     page.screenshot(path=OUT / "checkin-fault.png")
-    page.click("[data-check=jumbled] .check-row")
-    page.click("text=Smooth the patch …")
-    page.wait_for_selector(".preview")
-    settle(page)
-    page.screenshot(path=OUT / "checkin-repair.png")
 
 
 def take_landmarks(page: Page) -> None:
@@ -122,29 +117,6 @@ def take_weights(page: Page) -> None:
     settle(page)
     page.screenshot(path=OUT / "weight-sheet.png")
     page.click("[aria-label='Close the sheet']")
-
-
-def take_brush(page: Page) -> None:
-    page.goto("/characters/3/weights?pose=jaw_open")
-    settle(page)
-    box = page.locator(".stage-canvas").bounding_box()
-    page.keyboard.press("c")
-    page.keyboard.press("p")
-    page.fill("[aria-label='Radius, number']", "14 mm")
-    page.press("[aria-label='Radius, number']", "Enter")
-    page.fill("[aria-label='Strength, number']", "35 %")
-    page.press("[aria-label='Strength, number']", "Enter")
-    page.click("[aria-label=Wires].tool")
-    x, y = box["x"] + box["width"] * 0.54, box["y"] + box["height"] * 0.55
-    page.mouse.move(x, y)
-    page.mouse.down()
-    for step in range(1, 12):
-        page.mouse.move(x + 7 * step, y + 4 * step)
-        page.wait_for_timeout(120)
-    page.wait_for_timeout(1500)
-    page.screenshot(path=OUT / "brush.png")
-    page.mouse.up()
-    page.wait_for_selector("text=Painted Jaw")
 
 
 def take_lids(page: Page) -> None:
@@ -270,14 +242,14 @@ def take_controls(page: Page) -> None:
 def take_mix(page: Page) -> None:
     page.goto("/characters/3/mix")
     page.get_by_role("button", name=re.compile("^Sweep")).click()
-    page.get_by_role("listbox", name="Causes").wait_for()
     page.locator("[aria-label=Mix][aria-busy=false]").wait_for()
-    page.get_by_role("option").filter(has_text="The skin runs into itself: Under the chin").first.click()
-    settle(page)
-    page.screenshot(path=OUT / "mix.png")
-    page.get_by_role("option").filter(has_text="Lips and cheeks · lower teeth overlap").first.click()
-    settle(page)
-    page.screenshot(path=OUT / "mix-cause.png")
+    for name, cause in (("mix", "The skin turns over: Jaw corner L"), ("mix-cause", "Lips and cheeks · lower teeth overlap")):
+        option = page.get_by_role("option").filter(has_text=cause).first
+        option.click()
+        page.wait_for_function("option => option.ariaSelected === 'true'", arg=option.element_handle())
+        page.wait_for_function("document.querySelector('.section svg') !== null")
+        settle(page)
+        page.screenshot(path=OUT / f"{name}.png")
 
 
 TAKES = {
@@ -291,7 +263,6 @@ TAKES = {
     "mix": take_mix,
     "binding": take_binding,
     "weights": take_weights,
-    "brush": take_brush,
 }
 
 

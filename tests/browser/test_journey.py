@@ -215,8 +215,8 @@ def test_an_edit_that_comes_too_late_is_refused_and_the_newer_state_shown(page, 
 def test_stations_to_come_say_so_and_keys_are_listed(page, opened):
     bench = opened("Maren", "binding")
     bench.stage.focus()
-    page.keyboard.press("9")
-    expect(page.locator(".right h2")).to_have_text("Mix")
+    page.keyboard.press("0")
+    expect(page.locator(".right h2")).to_have_text("Hand-off")
     expect(page.locator(".right")).to_contain_text("not built yet")
     page.keyboard.press("Shift+?")
     expect(page.get_by_role("dialog")).to_contain_text("Pose before, pose after")

@@ -38,6 +38,8 @@ interface Props {
 
 const mapKey = (of: ShownMap) => (isLidMap(of) ? `${of.map} of eye ${of.side}` : 'shape' in of ? `${of.shape} below ${of.below}` : `region of ${of.relief}`)
 
+const poseKey = (values: Record<string, number>) => JSON.stringify(Object.fromEntries(Object.entries(values).sort()))
+
 /** Values with a little movement on top; what the controls ask for already stays below the limits. */
 function nudged(values: Record<string, number>, nudge: Record<string, number>): Record<string, number> {
   const more = Object.entries(nudge)
@@ -166,7 +168,7 @@ export function Stage({ character, station }: Props) {
         const map = request.map_of ?? request.shape_of ?? (request.region_of ? { relief: request.region_of } : null)
         if (request.weights_of || map) weighed.current = `${map ? mapKey(map) : request.weights_of} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
         if (request.tint) useBench.setState({ tintMost: engine.tintMost })
-        setShown((s) => ({ frames: s.frames + 1, pose: JSON.stringify(Object.fromEntries(Object.entries(request.values).sort())) }))
+        setShown((s) => ({ frames: s.frames + 1, pose: poseKey(request.values) }))
       },
       onRefused,
     )
@@ -243,13 +245,14 @@ export function Stage({ character, station }: Props) {
   }, [engine, loaded !== '', id, camera])
 
   const followed = useRef<Wish | null>(null)
+  const inPose = shown.pose === poseKey(values) // before that a place is not where it will be
   useEffect(() => {
-    if (!engine || !ready || followed.current === camera) return
+    if (!engine || !ready || !inPose || followed.current === camera) return
     followed.current = camera
     setCut('places' in camera && engine.frameVertices(camera.places, viewOf('three-quarter', character), camera.margin))
     // not with every revision: the camera stays where it was put
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [engine, ready, camera])
+  }, [engine, ready, inPose, camera])
 
   useEffect(() => {
     const state = { gone: false }

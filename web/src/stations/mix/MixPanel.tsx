@@ -1,5 +1,5 @@
 import { App, Button, Progress } from 'antd'
-import { useEffect } from 'react'
+import { useEffect, useRef } from 'react'
 import { saveFile, type BoardCause, type BoardFinding, type CharacterOut, type MixOut, type MixReport } from '../../api/client'
 import { leaveJob, useWaits, type Job } from '../../api/jobs'
 import { lookAtFinding, useMix, useMixView, useSweep } from '../../state/mix'
@@ -166,11 +166,14 @@ const MOST_OTHERS = 4
 
 function Cause({ character, report, cause, chosen, reached, onLook }: CauseProps) {
   const worst = report.findings[cause.findings[0]!]!
+  const card = useRef<HTMLDivElement>(null)
+  // what stands above it has changed with it
+  useEffect(() => (chosen ? card.current?.scrollIntoView({ block: 'nearest' }) : undefined), [chosen])
   const label = (name: string) => report.ends.find((e) => e.name === name)?.label ?? name
   const more = cause.others.length - MOST_OTHERS
   const cells = new Set(cause.findings.map((k) => report.findings[k]!.moment)).size
   return (
-    <div role="option" aria-selected={chosen} tabIndex={reached ? 0 : -1} className="finding cause" onClick={onLook} onKeyDown={(e) => e.key === 'Enter' && onLook()}>
+    <div ref={card} role="option" aria-selected={chosen} tabIndex={reached ? 0 : -1} className="finding cause" onClick={onLook} onKeyDown={(e) => e.key === 'Enter' && onLook()}>
       <b>{worst.title}</b>
       {cause.sides.length === 2 && <span className="quiet"> and on the other side</span>}
       <p>
