@@ -44,6 +44,11 @@ class Known:
     most: Floats | None = None
     skin: SkinState | None = None
 
+    def light(self) -> Known:
+        """The same without what can be posed again: a sweep remembers many."""
+        head = PosedHead({}, {}, self.head.matrices, ())
+        return replace(self, head=head, points=read_only(self.points, np.float32))
+
     def measured(self) -> Sizes:
         assert self.sizes is not None
         return self.sizes
@@ -215,7 +220,7 @@ class MixMeter:
         part, vertex = self._evaluator.meshes.names[sizes.parts[k]], int(sizes.vertices[k])
         on_skin = self._skin is not None and self._skin_part is not None and part == self._skin_part.name
         place = self._skin.place_of(vertex) if on_skin and self._skin else measure.seam.label
-        each = tuple(float(self._read(measure, a)[0] if a.rough else a.measured().millimetres[k]) for a in alone)
+        each = tuple(float(self._read(measure, self.pose(a.cell))[0] if a.rough else a.measured().millimetres[k]) for a in alone)
         size = float(sizes.millimetres[k])
         return MixFinding(
             known.cell, measure.kind, measure.seam.name, place, size, "mm", measure.limit, each, part, vertex, (vertex,)

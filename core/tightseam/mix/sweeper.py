@@ -81,15 +81,17 @@ class Sweeper:
     def measure(self, cell: Cell, was: CellResult | None = None, pairs: Sequence[CellResult] = ()) -> CellResult:
         """All of a cell; what it `was`, where nothing has moved since. A cell of three ends is told without the faults that are there
         already in one of its `pairs`."""
-        known, alone = self._posed(cell), self._first_alone(cell)
+        known, alone = self.meter.pose(cell), self._first_alone(cell)
         digest = sha256(b"".join([self._definitions, known.digest, *(a.digest for a in alone)])).hexdigest()
         every = len(self.meant(cell)) < 3
         if was is not None and was.digest == digest and (every or not was.findings):
             return was
+        self._read_alone(known)
         mixed = self._mixed(known, alone)
         found = mixed.findings if every else self._fresh(mixed.findings, pairs)
         if found and not every:
             found = self._fresh(self._mixed(known, self._alone(cell)).findings, pairs)
+        self._keep(known)
         return CellResult(cell, digest, tuple(found), mixed.near_vertices, mixed.near_measures)
 
     def _fresh(self, findings: Sequence[MixFinding], pairs: Sequence[CellResult]) -> list[MixFinding]:
@@ -114,10 +116,37 @@ class Sweeper:
 
     def known(self, cell: Cell) -> Known:
         """A cell posed and measured."""
-        known, alone = self._posed(cell), self._alone(cell)
+        kept = self._kept(cell)
+        if cell in kept:
+            return kept[cell]
+        known = self.meter.pose(cell)
+        self._read_alone(known)
         if known.sizes is None:
-            self._mixed(known, alone)
-        return known
+            self._mixed(known, self._alone(cell))
+        return self._keep(known)
+
+    def _kept(self, cell: Cell) -> dict[Cell, Known]:
+        return self._ends if len(self.meant(cell)) == 1 else self._known
+
+    def _keep(self, known: Known) -> Known:
+        """What of a cell others are held against; of several ends only the last few."""
+        kept, light = self._kept(known.cell), known.light()
+        kept[known.cell] = light
+        while len(self._known) > KEPT:
+            self._known.popitem(last=False)
+        return light
+
+    def _read_alone(self, known: Known) -> None:
+        """The measures of a cell that is one end by itself, and the most of them on the way there from rest."""
+        meant = self.meant(known.cell)
+        if len(meant) != 1:
+            return
+        if known.cell not in self._sizes:
+            self._sizes[known.cell] = self.meter.sizes(known)
+        known.sizes = self._sizes[known.cell]
+        if meant[0].strength == 1.0:
+            ways = [self.sizes_alone(c) for s in STRENGTHS if (c := self.cell(Dialled(meant[0].end, s))) is not None]
+            known.most = np.max([way.millimetres for way in ways], axis=0)
 
     def _alone(self, cell: Cell) -> list[Known]:
         """All cells that are in a cell, the larger ones first; of one end by itself what wakes it."""
@@ -143,20 +172,3 @@ class Sweeper:
         cell = self.cell(dialled)
         assert cell is not None
         return self.known(cell)
-
-    def _posed(self, cell: Cell) -> Known:
-        """A cell posed; where it is one end by itself it has been measured, on the way there from rest too."""
-        meant = self.meant(cell)
-        kept = self._ends if len(meant) == 1 else self._known
-        if cell in kept:
-            return kept[cell]
-        known = self.meter.pose(cell)
-        if len(meant) == 1:
-            known.sizes = self.sizes_alone(cell)
-            if meant[0].strength == 1.0:
-                ways = [self.sizes_alone(c) for s in STRENGTHS if (c := self.cell(Dialled(meant[0].end, s))) is not None]
-                known.most = np.max([way.millimetres for way in ways], axis=0)
-        kept[cell] = known
-        while len(self._known) > KEPT:
-            self._known.popitem(last=False)
-        return known

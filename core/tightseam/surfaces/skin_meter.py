@@ -80,7 +80,10 @@ class SkinMeter:
 
     def state(self, posed: Floats) -> SkinState:
         """All of a posed skin (N, 3), as seen from the head."""
-        return SkinState(self._gauge.read(posed), self._depths(posed, self._hollows))
+        found = self._gauge.read(posed)
+        kept = (x.astype(np.float32) for x in (found.stretch, found.squeeze, found.crumple))  # of many states at once
+        stretch, squeeze, crumple = kept
+        return SkinState(Strain(stretch, squeeze, found.turned, crumple), self._depths(posed, self._hollows))
 
     def size_at(self, kind: str, vertices: Sequence[int], posed: Floats) -> float:
         """How large a kind is on the triangles or at the vertices that have no others than these, on a posed skin (N, 3)."""

@@ -168,7 +168,9 @@ function Cause({ character, report, cause, chosen, reached, onLook }: CauseProps
   const worst = report.findings[cause.findings[0]!]!
   const card = useRef<HTMLDivElement>(null)
   // what stands above it has changed with it
-  useEffect(() => (chosen ? card.current?.scrollIntoView({ block: 'nearest' }) : undefined), [chosen])
+  useEffect(() => {
+    if (chosen) void card.current?.scrollIntoView({ block: 'nearest' })
+  }, [chosen])
   const label = (name: string) => report.ends.find((e) => e.name === name)?.label ?? name
   const more = cause.others.length - MOST_OTHERS
   const cells = new Set(cause.findings.map((k) => report.findings[k]!.moment)).size
