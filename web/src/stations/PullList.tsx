@@ -19,8 +19,8 @@ const SIGNS: Record<PullRow['kind'], string> = {
   total: '!',
 }
 
-/** What moves the picked vertex or the selection in this pose, and what holds it back where its part should be carried. */
-export function PullList({ character }: { character: CharacterOut }) {
+/** What moves the picked vertex or the selection in this pose, and what holds it back where its part should be carried. It comes into sight by itself, unless it `stays`. */
+export function PullList({ character, stays }: { character: CharacterOut; stays?: boolean }) {
   const asked = useAsked()
   const set = useBench((s) => s.set)
   const [hovered, setHovered] = useState<string | null>(null)
@@ -40,7 +40,9 @@ export function PullList({ character }: { character: CharacterOut }) {
     )
   const several = asked.vertices.length > 1
   // a pick is a question: bring its answer into sight
-  const bringIntoSight = (section: HTMLElement | null) => section?.scrollIntoView({ block: 'nearest' })
+  const bringIntoSight = (section: HTMLElement | null) => {
+    if (!stays) void section?.scrollIntoView({ block: 'nearest' })
+  }
   const rows = (list: PullRow[], guilty = false) => <Rows rows={list} asked={asked} character={character} guilty={guilty} onHover={setHovered} />
   return (
     <section aria-label="Pull list" key={`${asked.part} ${several ? 'several' : asked.vertices[0]} ${data ? 1 : 0}`} ref={several ? undefined : bringIntoSight}>

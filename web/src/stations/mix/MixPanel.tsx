@@ -28,7 +28,7 @@ export function MixPanel({ character }: { character: CharacterOut }) {
       {report && <Missing report={report} />}
       {report && <Chosen report={report} />}
       {report && <Causes character={character} report={report} />}
-      {character.bones.length > 0 && <PullList character={character} />}
+      {character.bones.length > 0 && <PullList character={character} stays />}
     </section>
   )
 }
