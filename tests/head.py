@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Collection, Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -35,6 +35,12 @@ class Head:
     @cached_property
     def evaluator(self) -> Evaluator:
         return Evaluator(self.character, self.store)
+
+    def with_controls(self, names: Collection[str]) -> Head:
+        """The head with some of its controls, and what speaks of no others."""
+        controls = tuple(c for c in self.character.controls if c.name in names)
+        poses = tuple(p for p in self.character.poses if p.values.keys() <= set(names))
+        return Head(replace(self.character, controls=controls, plan=(), poses=poses), self.store)
 
     def rest(self, name: str) -> np.ndarray:
         return points(self.character, self.store, name)

@@ -56,8 +56,7 @@ def side_cut(rig: Rig, name: str) -> SideCutOut:
     for piece in found_head(rig.document, rig.store).pieces:
         if piece.part.kind not in HIDES:
             for line in section(piece.points, triangulate(piece.points, piece.polygons), Plane(point, left)):
-                offset = line.points - point
+                offset = line.outline - point
                 flat = np.stack([offset @ forward, offset @ up], axis=1) * CM_TO_MM
-                closed = np.concatenate([flat, flat[:1]]) if line.closed else flat
-                lines.append(LineOut(part=piece.part.name, kind=piece.part.kind, points=closed.round(2).tolist()))
+                lines.append(LineOut(part=piece.part.name, kind=piece.part.kind, points=flat.round(2).tolist()))
     return SideCutOut(lines=lines, forward=make_point(forward), up=make_point(up))

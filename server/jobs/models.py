@@ -6,6 +6,7 @@ from characters.models import Character
 from django.db import models
 
 SWEEP = "sweep"
+DEFAULT, SWEEPS = QUEUES = ("default", "sweeps")
 
 
 class Job(models.Model):
@@ -53,7 +54,13 @@ class Job(models.Model):
     @property
     def queue(self) -> str:
         """Where a lasting job stands in line: a sweep takes minutes, and nobody who brings a head waits behind one."""
-        return "sweeps" if self.kind == SWEEP else "default"
+        return SWEEPS if self.kind == SWEEP else DEFAULT
+
+    @classmethod
+    def lasting_in(cls, queue: str) -> models.QuerySet["Job"]:
+        """The lasting jobs of a queue."""
+        lasting = cls.objects.filter(lasting=True)
+        return lasting.filter(kind=SWEEP) if queue == SWEEPS else lasting.exclude(kind=SWEEP)
 
     @property
     def going(self) -> bool:

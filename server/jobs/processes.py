@@ -10,14 +10,14 @@ from collections.abc import Callable
 from datetime import timedelta
 from multiprocessing.connection import Connection
 
-from django.db.models import F, Q
+from django.db.models import F
 from django.utils import timezone
 from django_tasks.base import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 from problems import STOPPED, Problem
 
 from jobs import children
-from jobs.models import SWEEP, Job
+from jobs.models import DEFAULT, QUEUES, SWEEPS, Job
 from jobs.perform import came_to_nothing
 from jobs.tasks import lasting
 
@@ -42,15 +42,15 @@ class Processes:
         self._ended: dict[str, threading.Event] = {}
         self._stops: dict[str, float] = {}
         self._quick = [_Quick(self._ids, self._stops, self._say_ended) for _ in range(QUICK)]
-        lines = {"default": children.lasting, "sweeps": children.sweeping}
+        lines = {DEFAULT: children.lasting, SWEEPS: children.sweeping}
         self._lasting = {queue: _Lasting(queue, does, self._stops, self._say_all_ended) for queue, does in lines.items()}
 
     def begin(self) -> None:
         """What was going on when the server went down: what lasts is begun again, the rest was lost."""
         recover()
-        self._lasting["default"].start()
-        if Job.objects.filter(kind=SWEEP, state=Job.State.WAITING).exists():
-            self._lasting["sweeps"].start()
+        self._lasting[DEFAULT].start()
+        if Job.lasting_in(SWEEPS).filter(state=Job.State.WAITING).exists():
+            self._lasting[SWEEPS].start()
         self._quick[0].start()
 
     def enqueue(self, job: Job) -> None:
@@ -196,8 +196,8 @@ class _Lasting(_Child):
                 line.recv()
                 self._ended()
             late = [id for id, until in list(self._stops.items()) if time.monotonic() > until]
-            stuck = Job.objects.filter(pk__in=late, lasting=True, state=Job.State.RUNNING) if late else ()
-            for job in (j for j in stuck if j.queue == self._queue):
+            stuck = Job.lasting_in(self._queue).filter(pk__in=late, state=Job.State.RUNNING) if late else ()
+            for job in stuck:
                 came_to_nothing(str(job.pk), Job.State.STOPPED, 409, STOPPED)
                 process.kill()
 
@@ -212,13 +212,13 @@ def recover() -> None:
     Job.objects.filter(lasting=False, state__in=Job.GOING).update(state=Job.State.FAILED, status=503, problem=RESTARTED.model_dump())
     Job.objects.exclude(state__in=Job.GOING).filter(asked__lt=timezone.now() - REMEMBERED).delete()
     DBTaskResult.objects.finished().delete()
-    begin_again("default")
-    begin_again("sweeps")
+    for name in QUEUES:
+        begin_again(name)
 
 
 def begin_again(queue: str) -> None:
     """Put what was being done, and lasts, back into its queue; nothing is tried for ever."""
-    broken = Job.objects.filter(Q(kind=SWEEP) if queue == "sweeps" else ~Q(kind=SWEEP), lasting=True, state=Job.State.RUNNING)
+    broken = Job.lasting_in(queue).filter(state=Job.State.RUNNING)
     broken.update(attempts=F("attempts") + 1)
     broken.filter(attempts__gte=MOST_ATTEMPTS).update(state=Job.State.FAILED, status=500, problem=TIRED.model_dump())
     broken.update(state=Job.State.WAITING)

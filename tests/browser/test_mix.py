@@ -20,11 +20,9 @@ FEW = ("smile", "pucker", "blink_L", "brows_up", "jaw_open")
 @pytest.fixture(scope="module")
 def rough_file() -> bytes:
     """Hob with some of his controls, and a cheek that is rough where he smiles and puckers at once."""
-    hob = cast.clean("hob")
-    controls = tuple(c for c in hob.character.controls if c.name in FEW)
-    poses = tuple(p for p in hob.character.poses if p.values.keys() <= set(FEW))
-    few = replace(hob.character, controls=controls, plan=(), poses=poses, about=replace(hob.character.about, name="Rough Hob"))
-    planter = Planter(Head(few, hob.store))
+    few = cast.clean("hob").with_controls(FEW)
+    named = replace(few.character, about=replace(few.character.about, name="Rough Hob"))
+    planter = Planter(Head(named, few.store))
     return write_character(planter.rough(0.9), planter.store)
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.lookup import part as find_part
 from tightseam.document.make import make_delta
-from tightseam.document.model import Character, Control, CurveKey, Link, PartDelta, Relief
+from tightseam.document.model import Character, Control, CurveKey, Influence, Link, PartDelta, Relief
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.normals import vertex_normals
 from tightseam.head.regions import lips
@@ -115,6 +115,16 @@ class Planter:
         """A part whose shapes come after its bones: they do not turn with the head."""
         bindings = (replace(b, bones_first=True) if b.part == part else b for b in self.character.bindings)
         return replace(self.character, bindings=tuple(bindings))
+
+
+def uncarried(character: Character, store: MemoryStore, part: str) -> Character:
+    """The character with a part whose weights are all nothing: it collapses."""
+
+    def nothing(influence: Influence) -> Influence:
+        return replace(influence, weights=store.put(np.zeros_like(np.asarray(store.get(influence.weights)))))
+
+    bindings = (replace(b, influences=tuple(map(nothing, b.influences))) if b.part == part else b for b in character.bindings)
+    return replace(character, bindings=tuple(bindings))
 
 
 IN_HOB = {

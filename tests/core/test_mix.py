@@ -18,16 +18,10 @@ from tightseam.mix.report import mix_report
 from tightseam.mix.sweep import sweep
 from tightseam.mix.sweeper import CellResult, Sweeper
 
-from tests.core.mix_faults import IN_HOB, Planter
+from tests.core.mix_faults import IN_HOB, Planter, uncarried
 from tests.head import Head
 
 FEW = ("smile", "blink_L", "blink", "jaw_open", "lip_seal_L", "gaze_height")
-
-
-def with_controls(head: Head, names: tuple[str, ...]) -> Head:
-    """The head with these of its controls."""
-    controls = tuple(c for c in head.character.controls if c.name in names)
-    return Head(replace(head.character, controls=controls), head.store)
 
 
 def told(result: CellResult) -> set[tuple[str, str]]:
@@ -41,7 +35,7 @@ def hob(rigged) -> Head:
 
 @pytest.fixture(scope="module")
 def few(hob) -> Head:
-    return with_controls(hob, FEW)
+    return hob.with_controls(FEW)
 
 
 @pytest.fixture(scope="module")
@@ -102,7 +96,7 @@ def test_what_does_nothing_alone_is_swept_with_what_wakes_it(few):
     swept = sweep(few.character, few.store)
     assert swept.woken == {"lip_seal_L": "jaw_open"}
     assert all("jaw_open" in c.cell.ends for c in swept.cells if "lip_seal_L" in c.cell.ends)
-    still = with_controls(few, ("lip_seal_L", "smile"))
+    still = few.with_controls(("lip_seal_L", "smile"))
     assert sweep(still.character, still.store).asleep == ("lip_seal_L",)
 
 
@@ -145,6 +139,18 @@ def test_a_head_without_landmarks_says_what_was_not_measured(few):
     assert any("surface of the skin" in text for text in report.not_measured)
 
 
+def test_what_is_wrong_at_rest_is_told_once_and_is_no_expressions_doing(few):
+    """A tongue that nothing carries stays behind everywhere."""
+    store = MemoryStore(few.store)
+    report = mix_report(uncarried(few.character, store, "tongue"), store)
+    assert len([text for text in report.at_rest if text.startswith("Tongue · tongue bones lags: ")]) == 1
+    assert report.state == "over"
+    lags = [f for f in report.findings if f.about == "follow_tongue"]
+    rest = next(float(text.split(": ")[1].split()[0]) for text in report.at_rest if text.startswith("Tongue"))
+    assert all(f.size > 1.25 * rest for f in lags)
+    assert mix_report(few.character, few.store).at_rest == ()
+
+
 def test_a_face_of_bones_alone_is_swept_by_their_channels(rigged):
     maren = rigged["maren"].character
     assert not any("." in e.name for e in ends(maren))
@@ -157,7 +163,7 @@ def test_a_face_of_bones_alone_is_swept_by_their_channels(rigged):
 @pytest.fixture(scope="module")
 def report(hob):
     """A head with two faults, swept wholly with some of its controls."""
-    planter = Planter(with_controls(hob, ("smile", "pucker", "blink_L", "blink_R", "squint", "gaze_height", "brows_up")))
+    planter = Planter(hob.with_controls(("smile", "pucker", "blink_L", "blink_R", "squint", "gaze_height", "brows_up")))
     planter.character = planter.lid("L", 0.85, 0.13)
     planter.character = planter.lid("R", 0.85, 0.13)
     return mix_report(planter.rough(0.9), planter.store)
@@ -208,7 +214,7 @@ def test_a_gauge_reads_the_same_in_the_space_of_the_head(hob, clean_sweeper):
 
 def finding(**changes) -> MixFinding:
     cell = Cell((Dialled("smile"), Dialled("blink_L")))
-    usual = MixFinding(cell, "clash", "lid_lower_L", "Lower lid L", 0.3, "mm", 0.05, (0.0, 0.0), "skin", 5)
+    usual = MixFinding("clash", "lid_lower_L", "Lower lid L", 0.3, "mm", 0.05, (0.0, 0.0), "skin", 5, (5,), cell)
     return replace(usual, **changes)
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import signal
-from dataclasses import replace
 
 import pytest
 from tightseam.document.errors import BadRequest
@@ -19,8 +18,7 @@ FEW = ("smile", "blink_L", "jaw_open", "pucker", "brows_up")
 
 @pytest.fixture(scope="module")
 def few(rigged) -> Head:
-    hob = rigged["hob"]
-    return Head(replace(hob.character, controls=tuple(c for c in hob.character.controls if c.name in FEW)), hob.store)
+    return rigged["hob"].with_controls(FEW)
 
 
 def test_a_worker_that_is_lost_in_the_middle_costs_nothing_but_time(few, monkeypatch):

@@ -22,9 +22,7 @@ FEW = ("smile", "pucker", "blink_L", "brows_up")
 
 @pytest.fixture(scope="module")
 def few(rigged) -> Head:
-    hob = rigged["hob"]
-    controls = tuple(c for c in hob.character.controls if c.name in FEW)
-    return Head(replace(hob.character, controls=controls, plan=(), poses=()), hob.store)
+    return rigged["hob"].with_controls(FEW)
 
 
 @pytest.fixture(scope="module")
@@ -107,7 +105,7 @@ def test_a_sweep_from_the_command_line(capsys, folder, tmp_path):
 
 
 def test_where_there_is_nothing_to_mix_the_exit_status_says_so(capsys, tmp_path, few):
-    bare = replace(few.character, controls=(), bones=(), bindings=(), lids=(), seams=(), lips=(), eye_reliefs=())
+    bare = replace(few.character, controls=(), poses=(), bones=(), bindings=(), lids=(), seams=(), lips=(), eye_reliefs=())
     (tmp_path / "bare.seam").write_bytes(write_character(bare, few.store))
     assert main(["sweep", str(tmp_path / "bare.seam")]) == 3
     assert "all within" not in capsys.readouterr().out

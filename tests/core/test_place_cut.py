@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+import warnings
+
 import numpy as np
 import pytest
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.seams.cut import cut_at
+
+from tests.core.mix_faults import uncarried
 
 
 def test_the_place_lies_on_its_own_line_and_all_lines_in_the_plane_of_their_parts(clean):
@@ -37,3 +43,13 @@ def test_a_turned_head_is_cut_as_it_hangs_on_its_bone(clean):
 def test_a_vertex_that_is_not_there_is_said(clean):
     with pytest.raises(BadRequest, match="out of range"):
         cut_at(clean.evaluator, "skin", 10**6, clean.values())
+
+
+def test_a_part_that_has_collapsed_is_cut_too(clean):
+    """What nothing carries lies in one point, which looks nowhere."""
+    store = MemoryStore(clean.store)
+    evaluator = Evaluator(uncarried(clean.character, store, "tongue"), store)
+    with warnings.catch_warnings():
+        warnings.simplefilter("error")
+        lines = cut_at(evaluator, "tongue", 5, clean.values())
+    assert all(np.isfinite(line.points).all() for line in lines)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time
-from dataclasses import replace
 
 import pytest
 
@@ -17,9 +16,7 @@ FEW = ("smile", "pucker", "blink_L", "blink", "jaw_open")
 
 @pytest.fixture(scope="module")
 def few(rigged) -> Head:
-    hob = rigged["hob"]
-    controls = tuple(c for c in hob.character.controls if c.name in FEW)
-    return Head(replace(hob.character, controls=controls, plan=(), poses=()), hob.store)
+    return rigged["hob"].with_controls(FEW)
 
 
 @pytest.fixture

@@ -15,6 +15,7 @@ const report: MixReport = {
   causes: [],
   apart: [{ ends: ['side+', 'smile'], why: 'alike', cosine: 0.95 }],
   not_measured: [],
+  at_rest: [],
 }
 const all = { folded: new Set<string>(), wrongOnly: false, filter: null }
 const at = (model: ReturnType<typeof boardOf>, a: string, b: string) => {

@@ -7,10 +7,9 @@ import json
 import os
 import sys
 from dataclasses import asdict
-from datetime import UTC, datetime
 from pathlib import Path
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import ValidationError
 
 from tightseam.cli.command import Command
 from tightseam.cli.files import taken_in
@@ -19,11 +18,10 @@ from tightseam.document.errors import BadRequest, TightSeamError
 from tightseam.document.model import Character
 from tightseam.document.progress import heard_by
 from tightseam.mix.compare import MixChange, changes
-from tightseam.mix.report import BoardCause, MixReport
+from tightseam.mix.report import REPORT, BoardCause, MixReport
 
 MOST_JOBS = 64
-WITHIN, OVER, NOT_MEASURED = 0, 1, 3
-REPORT = TypeAdapter(MixReport)
+STATUS = {"within": 0, "over": 1, "not measured": 3}
 
 
 def add_commands(command: Command) -> None:
@@ -51,15 +49,15 @@ def _sweep(options: argparse.Namespace) -> int:
     if options.report:
         _write(character, store, report, Path(options.report), Path(options.file).stem)
     if options.json:
-        print(json.dumps(asdict(report) | {"within": report.within}))
+        print(json.dumps(asdict(report) | {"within": report.state == "within"}))
     else:
         _print(report)
-    return _status(report)
+    return STATUS[report.state]
 
 
 def _night(options: argparse.Namespace) -> int:
     """One head that cannot be swept keeps no other from it."""
-    from tightseam.mix.page import night_page
+    from tightseam.mix.page import night_page, today
 
     files = sorted(Path(options.folder).glob("*.seam"))
     if not files:
@@ -73,13 +71,13 @@ def _night(options: argparse.Namespace) -> int:
             character, _ = taken_in([str(file)], store)
             report = _measured(character, store, options, None)
             news[file.stem] = _write(character, store, report, out, file.stem)
-            reports[file.stem], status = report, _status(report)
+            reports[file.stem], status = report, STATUS[report.state]
         except TightSeamError as error:
-            reports[file.stem], status = str(error), NOT_MEASURED
+            reports[file.stem], status = str(error), STATUS["not measured"]
         statuses.append(status)
         print(f"{file.stem}: {_over(report) if file.stem in news else reports[file.stem]}")
-    (out / "index.html").write_text(night_page(reports, news, _today()))
-    return OVER if OVER in statuses else max(statuses)
+    (out / "index.html").write_text(night_page(reports, news, today()))
+    return STATUS["over"] if STATUS["over"] in statuses else max(statuses)
 
 
 def _measured(character: Character, store: MemoryStore, options: argparse.Namespace, own: bool | None) -> MixReport:
@@ -92,16 +90,9 @@ def _measured(character: Character, store: MemoryStore, options: argparse.Namesp
         return mix_report(character, store, processes=processes, cluster=options.cluster or None, own=own)
 
 
-def _status(report: MixReport) -> int:
-    """Over wins: what could be measured was not all, but that much is known."""
-    if report.findings:
-        return OVER
-    return NOT_MEASURED if report.not_measured or not report.pairs else WITHIN
-
-
 def _write(character: Character, store: MemoryStore, report: MixReport, folder: Path, name: str) -> list[MixChange] | None:
     """The page and the JSON, against the JSON that was there; what has changed since, None where nothing was there."""
-    from tightseam.mix.page import mix_page
+    from tightseam.mix.page import mix_page, today
 
     folder.mkdir(parents=True, exist_ok=True)
     kept = folder / f"{name}.json"
@@ -111,13 +102,9 @@ def _write(character: Character, store: MemoryStore, report: MixReport, folder: 
             before = REPORT.validate_json(kept.read_bytes())
         except ValidationError:
             print(f"{kept} is no report of a sweep, so there is nothing to compare with.", file=sys.stderr)
-    (folder / f"{name}.html").write_text(mix_page(character, store, report, _today(), before))
+    (folder / f"{name}.html").write_text(mix_page(character, store, report, today(), before))
     kept.write_bytes(REPORT.dump_json(report))
     return None if before is None else changes(before, report)
-
-
-def _today() -> str:
-    return datetime.now(UTC).strftime("%-d %B %Y, %H:%M UTC")
 
 
 def _said(share: float, text: str) -> None:
@@ -132,6 +119,8 @@ def _print(report: MixReport) -> None:
     print(f"{report.alone} expressions alone, {report.pairs} pairs, {report.triples} triples: {_over(report)}")
     for missing in report.not_measured:
         print(f"not measured: {missing}")
+    for fault in report.at_rest:
+        print(f"at rest already: {fault}")
     for cause in report.causes:
         worst = report.findings[cause.findings[0]]
         print(f"{worst.title}: {worst.text} {_cells(report, cause)}, worst {worst.moment}. {_links(cause)}")
@@ -139,7 +128,7 @@ def _print(report: MixReport) -> None:
 
 def _over(report: MixReport) -> str:
     if not report.findings:
-        return "nothing over its limit." if report.not_measured or not report.pairs else "all within."
+        return "all within." if report.state == "within" else "nothing over its limit."
     return f"{len(report.findings)} findings of {len(report.causes)} causes."
 
 

@@ -9,7 +9,6 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 from scipy.optimize import linear_sum_assignment
 
-from tightseam.deform.compare import in_head
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import skin as find_skin
@@ -187,8 +186,7 @@ def _place(evaluator: Evaluator, frame: PlanFrame, rest: dict[str, float], still
     weight, total = 0.0, np.zeros(2)
     for control in controls:
         values = rest | {control.name: far_end(control)}
-        posed = in_head(evaluator.points(values).astype(float), evaluator.to_head(evaluator.matrices(values)))
-        goes = np.linalg.norm(posed - still, axis=1)
+        goes = np.linalg.norm(evaluator.in_head(values) - still, axis=1)
         if goes.max() > STILL:
             share = goes**2
             total += share @ frame.places(still)

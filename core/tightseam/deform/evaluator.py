@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tightseam.deform import backend
+from tightseam.deform.compare import in_head
 from tightseam.deform.lips import Mouth
 from tightseam.deform.meshes import Meshes
 from tightseam.deform.ride import ridden
@@ -89,6 +90,11 @@ class Evaluator:
         """Posed points (N, 3) alone, a copy."""
         self._deform(values)
         return self._skinned.copy()
+
+    def in_head(self, values: Mapping[str, float]) -> Floats:
+        """Posed points (N, 3), float64, as seen from the head."""
+        self._deform(values)
+        return in_head(self._skinned.astype(np.float64), self.to_head(self.posed_by))
 
     def stages(self, values: Mapping[str, float]) -> Stages:
         """Points after each stage, copies."""

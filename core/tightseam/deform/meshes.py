@@ -33,6 +33,10 @@ class Meshes:
         k = self.names.index(part)
         return slice(int(self.start[k]), int(self.start[k + 1]))
 
+    def by_part(self, points: Floats) -> dict[str, Floats]:
+        """The points (N, 3) of everything part by part, as views."""
+        return {name: points[self.rows(name)] for name in self.names}
+
 
 @derived("parts")
 def compile_meshes(character: Character, store: ArrayStore) -> Meshes:

@@ -19,6 +19,11 @@ class Polyline:
     closed: bool
 
     @property
+    def outline(self) -> Floats:
+        """The points (K, 3) to draw it by: a closed line comes back to its first."""
+        return np.concatenate([self.points, self.points[:1]]) if self.closed else self.points
+
+    @property
     def length(self) -> float:
         return float(np.linalg.norm(np.diff(self.points, axis=0), axis=1).sum())
 

@@ -107,6 +107,11 @@ def mouth_place(surface: Surface, points: Floats) -> Floats:
     return np.clip((points - middle) @ half / (half @ half), -1, 1)
 
 
+def height_of_lips(surface: Surface, mouth: Rim) -> float:
+    """How far over the surface the red of the higher lip goes, cm."""
+    return float(max(mouth.distance[surface.vertex(border)] for border in ("lip_top", "lip_bottom")))
+
+
 def head_sets(surface: Surface) -> dict[str, Ints]:
     """Vertex sets that seams speak of: margins and patches of lids, lines and patches of lips, mouth lining, chin and neck."""
     sets: dict[str, Ints] = {}
@@ -118,7 +123,7 @@ def head_sets(surface: Surface) -> dict[str, Ints]:
         patch = mouth.nearest_to(line) & (mouth.distance <= reach)
         sets[f"lip_{lip}_line"] = line
         sets[f"lip_{lip}"] = np.flatnonzero(patch)
-    reach = max(mouth.distance[surface.vertex(b)] for b in ("lip_top", "lip_bottom"))
+    reach = height_of_lips(surface, mouth)
     sets["mouth_lining"] = np.flatnonzero(mouth.inside)
     sets["mouth_soft"] = np.flatnonzero(mouth.inside | (mouth.distance <= reach))
     return sets | neck_sets(surface, mouth)

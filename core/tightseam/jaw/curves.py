@@ -8,7 +8,6 @@ from functools import cached_property
 
 import numpy as np
 
-from tightseam.deform.compare import in_head
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.types import Floats
@@ -59,8 +58,7 @@ class JawMeter:
 
     def in_head(self, values: Mapping[str, float]) -> Floats:
         """The posed points (N, 3) of all parts in the space of the neutral head, float64."""
-        posed = self.evaluator.points(values).astype(float)
-        return in_head(posed, self.evaluator.to_head(self.evaluator.matrices(values)))
+        return self.evaluator.in_head(values)
 
     def asked(self, values: Mapping[str, float]) -> Floats:
         """How far (N,) in cm reliefs ask the skin to go in."""

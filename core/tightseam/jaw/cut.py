@@ -37,10 +37,6 @@ def jaw_cut(meter: JawMeter, name: CutName, at: float, values: Mapping[str, floa
     triangles = s.triangles[face.outside[s.triangles].all(axis=1)]
 
     def cut(points: Floats) -> tuple[Floats, ...]:
-        lines = []
-        for line in section(points, triangles, plane):
-            flat = CM_TO_MM * line.points[:, axes]
-            lines.append(np.concatenate([flat, flat[:1]]) if line.closed else flat)
-        return tuple(lines)
+        return tuple(CM_TO_MM * line.outline[:, axes] for line in section(points, triangles, plane))
 
     return JawCut(cut(meter.in_head(values)[meter.rows]), cut(s.points))

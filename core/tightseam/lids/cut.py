@@ -56,8 +56,7 @@ def lid_cut(evaluator: Evaluator, side: str, at: float, values: Mapping[str, flo
         near = np.linalg.norm(points - centre, axis=1) < REACH * eye.profile.max()
         lines = []
         for line in section(points, triangles[near[triangles].all(axis=1)], plane):
-            drawn_at = flat(line.points)
-            lines.append(np.concatenate([drawn_at, drawn_at[:1]]) if line.closed else drawn_at)
+            lines.append(flat(line.outline))
             ahead = line.points[(line.points - centre) @ arc.axes[2] > 0]  # behind its equator the eye lies in the head
             if name == skin and len(ahead):
                 off = clearance_of(ahead, eye.profile, centre, turn)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tightseam.document.model import Character
@@ -39,11 +39,6 @@ class Cell:
 
     def without(self, end: str) -> Cell:
         return Cell(tuple(d for d in self.dialled if d.end != end))
-
-    def parts(self) -> Iterator[tuple[Cell, Cell]]:
-        """Each dialled end by itself, and the cell without it."""
-        for d in self.dialled:
-            yield Cell((d,)), self.without(d.end)
 
     def values(self, character: Character, ends: Mapping[str, End]) -> dict[str, float]:
         """The value of every control."""

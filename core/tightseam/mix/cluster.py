@@ -25,9 +25,8 @@ class Cluster:
 
     def __init__(self, address: str, subject: bytes) -> None:
         self._client: Any = _connected(address)
-        self._subject = self._client.submit(
-            _given, subject, pure=False
-        )  # unlike what is scattered it is made again when its worker is lost
+        # what is scattered is lost with its worker; a task is done again
+        self._subject = self._client.submit(_given, subject, pure=False)
         self._key = sha256(subject).hexdigest()
 
     def run(self, chunks: Sequence[Chunk], lesson: Lesson) -> Iterator[list[Measured]]:

@@ -15,13 +15,12 @@ SKIN = "skin"  # what findings on a surface are about
 
 
 @dataclass(frozen=True)
-class MixFinding:
-    """A measure over its limit in a cell, and more than what its ends do `alone`, each in its order.
+class Fault:
+    """A measure over its limit, and more than what is `alone`, each in its order.
 
     `about` is a seam's name, or the skin; it lies at a `vertex` of a `part`, which is called `place`, and on all its `vertices`.
     """
 
-    cell: Cell
     kind: MixKind
     about: str
     place: str
@@ -31,8 +30,15 @@ class MixFinding:
     alone: tuple[float, ...]
     part: str
     vertex: int
-    vertices: tuple[int, ...] = ()
+    vertices: tuple[int, ...]
 
     @property
     def excess(self) -> float:
         return self.size / self.limit
+
+
+@dataclass(frozen=True)
+class MixFinding(Fault):
+    """A fault of a cell, beyond what its ends do alone."""
+
+    cell: Cell

@@ -12,7 +12,6 @@ from scipy.sparse.csgraph import connected_components
 
 from tightseam.document.twins import other_side
 from tightseam.geometry.types import Floats
-from tightseam.mix.cell import Cell
 from tightseam.mix.finding import SKIN, MixFinding, MixKind
 
 ONE_PLACE = 1.2  # cm between the worst vertices of findings that are one place
@@ -30,10 +29,6 @@ class Group:
     worst: MixFinding
     findings: tuple[MixFinding, ...]
     sides: tuple[str, ...]
-
-    @property
-    def cells(self) -> tuple[Cell, ...]:
-        return tuple(dict.fromkeys(f.cell for f in self.findings))
 
 
 @dataclass(frozen=True)

@@ -63,12 +63,18 @@ class Sizes:
 
 
 class Judges:
-    """Holds sizes against the limits of their measures, and against what expressions do alone."""
+    """Holds sizes against the limits of their measures, and against what expressions do alone. What is there at rest (M,), mm, is no
+    expression's doing."""
 
-    def __init__(self, measures: Sequence[SeamMeasure]) -> None:
+    def __init__(self, measures: Sequence[SeamMeasure], rest: Floats) -> None:
+        self._rest = rest
         self._limits = np.array([m.limit for m in measures])
         self._gapes = np.array([m.kind == "gape" for m in measures], np.bool_)
         self._lids = np.array([m.seam.region == "eyes" for m in measures], np.bool_)
+
+    def over_at_rest(self) -> Bools:
+        """Which are over their limits before anything is dialled in."""
+        return np.asarray(~self._gapes & (self._rest > self._limits))
 
     def closed(self, alone: Sequence[Sizes]) -> Bools:
         """Of gapes (M,): do the expressions close the seam as they should? Lips rest closed, so each has to leave them so; lids are closed
@@ -80,13 +86,13 @@ class Judges:
 
     def over(self, sizes: Sizes, alone: Sequence[Sizes], most: Sequence[Floats]) -> Bools:
         """Which measures (M,) are over their limits, the mix making them so; `most` (M,) are what they are on the way to each alone."""
-        before = np.max(most, axis=0) if most else np.zeros(len(self._limits))
+        before = np.max([self._rest, *most], axis=0)
         over = sizes.millimetres > np.maximum(self._limits, BEYOND * before)
         return np.where(self._gapes, self.closed(alone) & (sizes.millimetres > self._limits), over)
 
     def near(self, sizes: Sizes, most: Sequence[Floats]) -> Bools:
         """Which are so near to their limits that a third expression may take them over."""
-        before = np.max(most, axis=0) if most else np.zeros(len(self._limits))
+        before = np.max([self._rest, *most], axis=0)
         return np.asarray(~self._gapes & (sizes.millimetres > np.maximum(CLOSE * self._limits, TOWARDS * before)))
 
 

@@ -14,7 +14,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character, Limits, Seam
 from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Bools, Floats, Ints
-from tightseam.mix.cell import Cell
+from tightseam.mix.cell import REST, Cell
 from tightseam.mix.ends import End
 from tightseam.mix.finding import SKIN, MixFinding
 from tightseam.mix.measures import CLOSE, Judges, SeamMeasure, Sizes, measures_of
@@ -74,12 +74,15 @@ class MixMeter:
         measured = _with_itself(character, self._skin_part.name if self._skin_part else None)
         gauges = SeamMeter(measured, store, self._evaluator).gauges
         self.measures = [m for seam, gauge in zip(measured.seams, gauges, strict=True) for m in measures_of(seam, gauge)]
-        self._judges = Judges(self.measures)
         self._skin = self._skin_meter(store)
         self._rows = self._evaluator.meshes.rows(self._skin_part.name) if self._skin_part else slice(0, 0)
         self._groups, self._starts = self._hung_on()
         self._following = [k for k, m in enumerate(self.measures) if len(m.bones)]
         self._carried = sorted({self.measures[k].seam.probe for k in self._following})
+        rest = self.pose(REST)
+        rest.sizes = self.sizes(rest)
+        self._judges = Judges(self.measures, rest.sizes.millimetres)
+        self.at_rest = [self._over(rest, k, ()) for k in np.flatnonzero(self._judges.over_at_rest()).tolist()]
 
     def _skin_meter(self, store: ArrayStore) -> SkinMeter | None:
         if self._skin_part is None:
@@ -114,12 +117,11 @@ class MixMeter:
             brought(read_only(posed), read_only(to_head), points)
         points = read_only(points)
         before, meshes = evaluator.before_bones(values), evaluator.meshes
-        parts = {name: points[meshes.rows(name)] for name in meshes.names}
         unskinned = {name: before[meshes.rows(name)].copy() for name in self._carried}
         digest = sha256(posed.tobytes())
         for array in (matrices, *unskinned.values()):
             digest.update(array.tobytes())
-        return Known(cell, PosedHead(parts, unskinned, to_head @ matrices, ()), points, digest.digest())
+        return Known(cell, PosedHead(meshes.by_part(points), unskinned, to_head @ matrices, ()), points, digest.digest())
 
     def place_at_rest(self, finding: MixFinding) -> Floats:
         """Where the worst vertex of a finding is in the neutral, (3,) cm."""
@@ -222,14 +224,13 @@ class MixMeter:
         place = self._skin.place_of(vertex) if on_skin and self._skin else measure.seam.label
         each = tuple(float(self._read(measure, self.pose(a.cell))[0] if a.rough else a.measured().millimetres[k]) for a in alone)
         size = float(sizes.millimetres[k])
-        return MixFinding(
-            known.cell, measure.kind, measure.seam.name, place, size, "mm", measure.limit, each, part, vertex, (vertex,)
-        )  # fmt: skip
+        at = part, vertex, (vertex,)
+        return MixFinding(measure.kind, measure.seam.name, place, size, "mm", measure.limit, each, *at, known.cell)
 
     def _spotted(self, cell: Cell, spot: Spot) -> MixFinding:
         assert self._skin_part is not None
         at = self._skin_part.name, spot.vertex, spot.vertices
-        return MixFinding(cell, spot.kind, SKIN, spot.place, spot.size, spot.limit.unit, spot.limit.size, spot.alone, *at)
+        return MixFinding(spot.kind, SKIN, spot.place, spot.size, spot.limit.unit, spot.limit.size, spot.alone, *at, cell)
 
     # -- what moves
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from datetime import UTC, datetime
 from html import escape
 from math import log
 
 import numpy as np
 
-from tightseam.deform.compare import in_head
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character
@@ -30,6 +30,11 @@ table{border-collapse:collapse;font-size:13.5px}td,th{text-align:left;padding:2p
 .quiet{color:#5E6A66}.over{color:#A63A2C}.fine{color:#1F5B52}.num{font-family:"Spline Sans Mono",monospace}
 @media print{body{margin:0}}
 """
+
+
+def today() -> str:
+    """The moment, as pages tell it."""
+    return datetime.now(UTC).strftime("%-d %B %Y, %H:%M UTC")
 
 
 def mix_page(character: Character, store: ArrayStore, report: MixReport, date: str, before: MixReport | None = None) -> str:
@@ -56,10 +61,13 @@ def _figures(report: MixReport) -> str:
         missing += f"<p>Not measured, for nothing makes them do anything: {escape(', '.join(asleep))}.</p>"
     if report.findings:
         verdict = f'<p class="over"><b>{len(report.findings)} findings of {len(report.causes)} causes.</b></p>'
-    elif report.pairs and not missing:
+    elif report.state == "within" and not asleep:
         verdict = '<p class="fine"><b>All within.</b></p>'
+    elif report.at_rest:
+        verdict = "<p><b>No expression makes anything worse than it is at rest.</b></p>"
     else:
         verdict = "<p><b>Nothing over its limit in what was measured.</b></p>"
+    missing += "".join(f'<p class="over">At rest already: {escape(text)}</p>' for text in report.at_rest)
     return f"{verdict}<p>{report.alone} expressions alone, {report.pairs} pairs and {report.triples} triples measured.</p>{missing}"
 
 
@@ -146,9 +154,7 @@ class _Pictures:
         return place_picture(self._character.parts, self._store, self._posed(finding.values), places)
 
     def _posed(self, values: Mapping[str, float]) -> Mapping[str, Floats]:
-        every, meshes = rest_values(self._character) | dict(values), self._evaluator.meshes
-        posed = in_head(self._evaluator.points(every).astype(np.float64), self._evaluator.to_head(self._evaluator.matrices(every)))
-        return {name: posed[meshes.rows(name)] for name in meshes.names}
+        return self._evaluator.meshes.by_part(self._evaluator.in_head(rest_values(self._character) | dict(values)))
 
 
 def _rows(reports: Mapping[str, MixReport | str], news: Mapping[str, Sequence[MixChange] | None]) -> Iterator[str]:
@@ -159,10 +165,9 @@ def _rows(reports: Mapping[str, MixReport | str], news: Mapping[str, Sequence[Mi
             yield f'<tr><td>{escape(name)}</td><td colspan="3" class="over">{escape(report)}</td></tr>'
             continue
         found = news.get(name)
-        state = "over" if report.findings else "not wholly measured" if report.not_measured or not report.pairs else "within"
         since = "first night" if found is None else _counted(found) or "as before"
         counts = f"{len(report.causes)} causes of {len(report.findings)} findings"
-        yield f"<tr><td>{link}</td><td>{state}</td><td>{counts}</td><td>{since}</td></tr>"
+        yield f"<tr><td>{link}</td><td>{report.state}</td><td>{counts}</td><td>{since}</td></tr>"
 
 
 def _counted(found: Sequence[MixChange]) -> str:

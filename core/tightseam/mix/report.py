@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
+from typing import Literal, Unpack
+
+from pydantic import TypeAdapter
 
 from tightseam.controls.regions import ControlRegion, control_regions
 from tightseam.document.arrays import ArrayStore
@@ -12,14 +15,12 @@ from tightseam.document.model import Character
 from tightseam.document.poses import away_from_rest
 from tightseam.document.progress import one_by_one, part_of_it
 from tightseam.document.sections import MEASURED
-from tightseam.findings.finding import Unit
 from tightseam.mix.causes import CauseFinder, LinkCause
-from tightseam.mix.cell import Cell
-from tightseam.mix.finding import MixFinding, MixKind
+from tightseam.mix.finding import Fault, MixFinding
 from tightseam.mix.groups import Group, grouped
 from tightseam.mix.rules import Apart
-from tightseam.mix.sweep import Keep, Sweep, sweep
-from tightseam.mix.sweeper import CellResult, Sweeper
+from tightseam.mix.sweep import How, Sweep, sweep
+from tightseam.mix.sweeper import Sweeper
 from tightseam.mix.words import said_cell, text, title
 
 
@@ -39,30 +40,16 @@ class BoardEnd:
 
 
 @dataclass(frozen=True)
-class BoardFinding:
+class BoardFinding(Fault):
     """A finding, with the ends it is about (without those that only wake another), their strengths, and the `values` of controls away from
     rest that bring it about."""
 
     ends: tuple[str, ...]
     strengths: tuple[float, ...]
-    kind: MixKind
-    about: str
-    place: str
     title: str
     text: str
     moment: str
-    size: float
-    unit: Unit
-    limit: float
-    alone: tuple[float, ...]
-    part: str
-    vertex: int
-    vertices: tuple[int, ...]
     values: Mapping[str, float]
-
-    @property
-    def excess(self) -> float:
-        return self.size / self.limit
 
 
 @dataclass(frozen=True)
@@ -79,7 +66,8 @@ class BoardCause:
 
 @dataclass(frozen=True)
 class MixReport:
-    """A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have."""
+    """A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have. What is
+    over `at_rest` already is told once, and of expressions only what they make worse."""
 
     ends: tuple[BoardEnd, ...]
     alone: int
@@ -89,10 +77,18 @@ class MixReport:
     causes: tuple[BoardCause, ...]
     apart: tuple[Apart, ...]
     not_measured: tuple[str, ...]
+    at_rest: tuple[str, ...]
 
     @property
-    def within(self) -> bool:
-        return not self.findings
+    def state(self) -> Literal["over", "within", "not measured"]:
+        """Over wins: what could be measured was not all, but that much is known."""
+        if self.findings or self.at_rest:
+            return "over"
+        return "not measured" if self.not_measured or not self.pairs else "within"
+
+
+REPORT = TypeAdapter(MixReport)
+FAULT = tuple(field.name for field in fields(Fault))
 
 
 def mix_key(character: Character, own: bool | None = None) -> str:
@@ -101,25 +97,16 @@ def mix_key(character: Character, own: bool | None = None) -> str:
 
 
 def causes_key(character: Character) -> str:
-    """The key under which it is kept how many causes a sweep found: a rail asks for no more."""
+    """The key under which it is kept how many causes a sweep found, with what is wrong at rest: a rail asks for no more."""
     return kept_key("mix causes", character, MEASURED)
 
 
-def mix_report(
-    character: Character,
-    store: ArrayStore,
-    *,
-    processes: int = 1,
-    cluster: str | None = None,
-    own: bool | None = None,
-    before: Mapping[Cell, CellResult] | None = None,
-    keep: Keep | None = None,
-) -> MixReport:
-    """A character swept, as `sweep` does, and the causes of what is wrong."""
+def mix_report(character: Character, store: ArrayStore, **how: Unpack[How]) -> MixReport:
+    """A character swept, and the causes of what is wrong."""
     with part_of_it(0.0, 0.95):
-        swept = sweep(character, store, processes=processes, cluster=cluster, own=own, before=before, keep=keep)
+        swept = sweep(character, store, **how)
     with part_of_it(0.95, 1.0):
-        return _Teller(character, store, swept, own).report()
+        return _Teller(character, store, swept, how.get("own")).report()
 
 
 class _Teller:
@@ -140,7 +127,8 @@ class _Teller:
             counts[min(len(self._sweeper.meant(result.cell)), 3) - 1] += 1
         ends, told = self._board_ends(), tuple(map(self._finding, findings))
         alone, pairs, triples = counts
-        return MixReport(ends, alone, pairs, triples, told, causes, self._swept.apart, self._swept.not_measured)
+        at_rest = tuple(f"{title(f, self._character)}: {text(f)}" for f in self._sweeper.meter.at_rest)
+        return MixReport(ends, alone, pairs, triples, told, causes, self._swept.apart, self._swept.not_measured, at_rest)
 
     def _board_ends(self) -> tuple[BoardEnd, ...]:
         regions = control_regions(self._character, self._store)
@@ -154,21 +142,12 @@ class _Teller:
         meant = self._sweeper.meant(f.cell)
         values = away_from_rest(self._character, f.cell.values(self._character, self._ends))
         return BoardFinding(
+            **{name: getattr(f, name) for name in FAULT},
             ends=tuple(d.end for d in meant),
             strengths=tuple(d.strength for d in meant),
-            kind=f.kind,
-            about=f.about,
-            place=f.place,
             title=title(f, self._character),
             text=text(f),
             moment=f"in {said_cell(f.cell, self._ends)}",
-            size=f.size,
-            unit=f.unit,
-            limit=f.limit,
-            alone=f.alone,
-            part=f.part,
-            vertex=f.vertex,
-            vertices=f.vertices,
             values=values,
         )
 

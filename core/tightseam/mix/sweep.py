@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass, field
+from typing import TypedDict, Unpack
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character
@@ -40,32 +41,27 @@ class Sweep:
         """All of them, the worst against its limit first."""
         return sorted((f for cell in self.cells for f in cell.findings), key=lambda f: -f.excess)
 
-    @property
-    def within(self) -> bool:
-        return not any(cell.findings for cell in self.cells)
+
+class How(TypedDict, total=False):
+    """How a character is swept: in so many `processes`, or on the `cluster` whose scheduler has this address; with bones' `own` channels or
+    not. Cells that are `before` as they would be measured now are not measured again; `keep` is told of results as they come."""
+
+    processes: int
+    cluster: str | None
+    own: bool | None
+    before: Mapping[Cell, CellResult]
+    keep: Keep
 
 
-def sweep(
-    character: Character,
-    store: ArrayStore,
-    *,
-    processes: int = 1,
-    cluster: str | None = None,
-    own: bool | None = None,
-    before: Mapping[Cell, CellResult] | None = None,
-    keep: Keep | None = None,
-) -> Sweep:
-    """Sweep a character: in this process, in several, or on the `cluster` whose scheduler has this address.
-
-    Cells that are `before` as they would be measured now are not measured again; `keep` is told of results as they come. Progress is told,
-    and may be cancelled.
-    """
-    sweeper = Sweeper(character, store, own)
+def sweep(character: Character, store: ArrayStore, **how: Unpack[How]) -> Sweep:
+    """Sweep a character, by default in this process alone. Progress is told, and may be cancelled."""
+    processes, cluster, own = how.get("processes", 1), how.get("cluster"), how.get("own")
+    sweeper, kept = Sweeper(character, store, own), (how.get("before", {}), how.get("keep"))
     if cluster is None and processes == 1:
-        return _Run(sweeper, InProcess(sweeper), before or {}, keep).all()
+        return _Run(sweeper, InProcess(sweeper), *kept).all()
     subject = packed(character, store, own)
     with closing(Processes(processes, subject) if cluster is None else Cluster(cluster, subject)) as several:
-        return _Run(sweeper, several, before or {}, keep).all()
+        return _Run(sweeper, several, *kept).all()
 
 
 class _Run:

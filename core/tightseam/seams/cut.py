@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tightseam.deform.compare import in_head
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
@@ -18,7 +17,7 @@ from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Floats
 
 REACH = 3.0  # cm about the place that are looked at
-STEEP = 0.9  # of a normal from which it points up or down rather than to a side
+LEVEL = 0.4  # of a normal from which it points to a side rather than up or down; what has collapsed has none
 
 
 @dataclass(frozen=True)
@@ -36,17 +35,18 @@ def cut_at(evaluator: Evaluator, part: str, vertex: int, values: Mapping[str, fl
     if not 0 <= vertex < found.vertex_count:
         raise BadRequest(f"{part} has vertices 0 to {found.vertex_count - 1}; {vertex} is out of range.")
     meshes = evaluator.meshes
-    posed = in_head(evaluator.points(values).astype(np.float64), evaluator.to_head(evaluator.matrices(values)))
+    posed = evaluator.in_head(values)
     own = posed[meshes.rows(part)]
     place, normal = own[vertex], vertex_normals(own, meshes.part_triangles[meshes.names.index(part)])[vertex]
-    out = np.array([0.0, 0.0, 1.0]) if abs(normal[1]) > STEEP else normal * [1, 0, 1]
-    out /= np.linalg.norm(out)
+    level = normal * [1, 0, 1]
+    aside = float(np.linalg.norm(level))
+    out = level / aside if aside > LEVEL else np.array([0.0, 0.0, 1.0])
     plane = Plane(place, np.cross(out, [0.0, 1.0, 0.0]))
     lines = []
     for name, triangles in zip(meshes.names, meshes.part_triangles, strict=True):
         points = posed[meshes.rows(name)]
         near = (np.abs(points - place).max(axis=1) < REACH)[triangles].any(axis=1)
         for line in section(points, triangles[near], plane):
-            flat = CM_TO_MM * np.stack([(line.points - place) @ out, (line.points - place)[:, 1]], axis=1)
-            lines.append(CutLine(name, np.concatenate([flat, flat[:1]]) if line.closed else flat))
+            off = line.outline - place
+            lines.append(CutLine(name, CM_TO_MM * np.stack([off @ out, off[:, 1]], axis=1)))
     return lines

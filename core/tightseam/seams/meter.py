@@ -45,9 +45,7 @@ class SeamMeter:
     def _posed(self, values: Mapping[str, float], closes: Sequence[str]) -> PosedHead:
         stages = self._evaluator.stages(values)
         meshes = self._evaluator.meshes
-        points, unskinned = (
-            {name: x[meshes.rows(name)].astype(np.float64) for name in meshes.names} for x in (stages.skinned, stages.sealed)
-        )
+        points, unskinned = (meshes.by_part(x.astype(np.float64)) for x in (stages.skinned, stages.sealed))
         return PosedHead(points, unskinned, self._evaluator.matrices(values), closes)
 
 

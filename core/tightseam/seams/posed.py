@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Any, TypeVar
 
-from tightseam.contact.tree import PosedTree, TriangleTree
+from tightseam.contact.tree import PosedTree
 from tightseam.geometry.types import Floats
 from tightseam.seams.probe import Probe
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -18,17 +21,19 @@ class PosedHead:
     unskinned: Mapping[str, Floats]
     matrices: Floats
     closes: Sequence[str]
-    _trees: dict[TriangleTree, PosedTree] = field(default_factory=dict, repr=False)
+    _made: dict[object, Any] = field(default_factory=dict, repr=False)
+
+    def once(self, key: object, make: Callable[[], T]) -> T:
+        """What several ask for in this pose, made when it is first asked for."""
+        if key not in self._made:
+            self._made[key] = make()
+        found: T = self._made[key]
+        return found
 
     def tree(self, probe: Probe) -> PosedTree:
-        """The tree of a probe in this pose; refitted once, for all seams that ask for it."""
-        if probe.tree not in self._trees:
-            self._trees[probe.tree] = probe.tree.at(self.points[probe.part])
-        return self._trees[probe.tree]
+        """The tree of a probe in this pose."""
+        return self.once(probe.tree, lambda: probe.tree.at(self.points[probe.part]))
 
     def body(self, probe: Probe) -> PosedTree:
         """The same with its holes closed: what is inside a skin that is open at the neck."""
-        tree = probe.closed.tree
-        if tree not in self._trees:
-            self._trees[tree] = probe.closed.at(self.points[probe.part])
-        return self._trees[tree]
+        return self.once(probe.closed.tree, lambda: probe.closed.at(self.points[probe.part]))

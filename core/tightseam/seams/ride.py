@@ -61,8 +61,7 @@ class RideGauge:
 
     def read(self, posed: PosedHead) -> Reading:
         seam, limits = self._seam, self._seam.limits
-        gone = self._gone(posed)
-        (off, at), (beside, at_side) = self._off(posed, gone), self._aside(posed, gone)
+        (off, at), (beside, at_side) = self.off(posed), self.aside(posed)
         shares = [drift / limit if limit else 0.0 for drift, limit in ((off, limits.drift), (beside, limits.aside))]
         sideways = shares[1] > shares[0]
         worst = at_side if sideways else at
@@ -72,21 +71,20 @@ class RideGauge:
 
     def off(self, posed: PosedHead) -> tuple[float, Place | None]:
         """How far a root is off the skin, in mm, and where; nowhere where edits of the mesh took all roots away."""
-        return self._off(posed, self._gone(posed))
+        return self._worst(posed, np.abs(self._gone(posed)[:, 2]))
 
     def aside(self, posed: PosedHead) -> tuple[float, Place | None]:
         """The same along the skin."""
-        return self._aside(posed, self._gone(posed))
-
-    def _off(self, posed: PosedHead, gone: Floats) -> tuple[float, Place | None]:
-        return self._worst(posed, np.abs(gone[:, 2]))
-
-    def _aside(self, posed: PosedHead, gone: Floats) -> tuple[float, Place | None]:
-        return self._worst(posed, np.linalg.norm(gone[:, :2], axis=1))
+        return self._worst(posed, np.linalg.norm(self._gone(posed)[:, :2], axis=1))
 
     def _gone(self, posed: PosedHead) -> Floats:
-        roots = posed.points[self._seam.probe][self._roots]
-        return np.asarray((self._over(posed.points[self._skin.part], roots) - self._rest) * CM_TO_MM)
+        """How far each root has gone from its place, (R, 3) mm."""
+
+        def measured() -> Floats:
+            roots = posed.points[self._seam.probe][self._roots]
+            return np.asarray((self._over(posed.points[self._skin.part], roots) - self._rest) * CM_TO_MM)
+
+        return posed.once(self, measured)
 
     def _worst(self, posed: PosedHead, drifts: Floats) -> tuple[float, Place | None]:
         if not len(drifts):

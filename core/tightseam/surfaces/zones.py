@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from tightseam.geometry.types import Bools
-from tightseam.head.regions import Rim, lids, lips
+from tightseam.head.regions import height_of_lips, lids, lips
 from tightseam.head.surface import Surface
 
 LIPS = 1.3  # heights of a lip round the mouth whose corners every opening draws apart
@@ -25,8 +25,3 @@ def zones_of(surface: Surface) -> Zones:
     about = mouth.distance <= LIPS * height_of_lips(surface, mouth)
     behind = mouth.inside | lids(surface, "L").inside | lids(surface, "R").inside
     return Zones(~behind & ~about, ~behind & about)
-
-
-def height_of_lips(surface: Surface, mouth: Rim) -> float:
-    """How far over the surface the red of the higher lip goes, cm."""
-    return float(max(mouth.distance[surface.vertex(edge)] for edge in ("lip_top", "lip_bottom")))

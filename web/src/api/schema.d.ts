@@ -173,7 +173,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description The character as a file: meshes in the delivered order and unit, or all that the format can hold.
+         * @description The character as a file: meshes in the delivered order and unit, or all that the format holds; `mix` is the report of its sweep.
          */
         get: operations["bench_handoff_api_export"];
         put?: never;
@@ -3975,13 +3975,16 @@ export interface components {
         };
         /**
          * MixReport
-         * @description A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have.
+         * @description A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have. What is
+         *     over `at_rest` already is told once, and of expressions only what they make worse.
          */
         MixReport: {
             /** Alone */
             alone: number;
             /** Apart */
             apart: components["schemas"]["Apart"][];
+            /** At Rest */
+            at_rest: string[];
             /** Causes */
             causes: components["schemas"]["BoardCause"][];
             /** Ends */
@@ -7817,7 +7820,7 @@ export interface operations {
             header?: never;
             path: {
                 id: number;
-                kind: "obj" | "usd" | "glb" | "seam";
+                kind: "obj" | "usd" | "glb" | "seam" | "mix";
             };
             cookie?: never;
         };

@@ -26,16 +26,18 @@ export const useMixView = create<MixView>(() => ({ cell: null, cause: null, plac
 
 const keyOf = ({ id, revision }: CharacterOut) => ['mix', id, revision.number]
 
-/** The last sweep of a character, and the one that is going on, which is followed to its end. */
-export function useMix(character: CharacterOut) {
-  const queries = useQueryClient()
-  const found = useQuery({
+/** The last sweep of a character, and the one that is going on. */
+export const useMix = (character: CharacterOut) =>
+  useQuery({
     queryKey: keyOf(character),
     queryFn: () => fetchMix(character.id, character.revision.number),
     placeholderData: (before) => before,
     retry: false,
   })
-  const going = found.data?.job ?? null
+
+/** Follows the sweep that is going on to its end. */
+export function useFollowedSweep(character: CharacterOut, going: Job | null) {
+  const queries = useQueryClient()
   const id = going?.id
   useEffect(() => {
     if (!going || !id) return
@@ -45,7 +47,6 @@ export function useMix(character: CharacterOut) {
       .then(() => Promise.all([queries.invalidateQueries({ queryKey: ['mix', character.id] }), queries.invalidateQueries({ queryKey: ['character', character.id] })]))
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the job is followed once, by its id
   }, [id, character.id, queries])
-  return found
 }
 
 /** Begins a sweep of the revision that is seen. */

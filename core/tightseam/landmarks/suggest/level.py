@@ -18,8 +18,7 @@ def outline_at(head: FoundHead, height: float) -> Floats | None:
     lines = section(head.skin.points, head.skin.surface.triangles, Plane(frame.origin + height * frame.axes[1], frame.axes[1]))
     if not lines:
         return None
-    line = frame.local(lines[0].points)
-    return np.concatenate([line, line[:1]]) if lines[0].closed else line
+    return frame.local(lines[0].outline)
 
 
 def front_of(outline: Floats, side: float) -> Floats | None:

@@ -2,13 +2,14 @@ import { App, Button, Progress } from 'antd'
 import { useEffect, useRef } from 'react'
 import { saveFile, type BoardCause, type BoardFinding, type CharacterOut, type MixOut, type MixReport } from '../../api/client'
 import { leaveJob, useWaits, type Job } from '../../api/jobs'
-import { lookAtFinding, useMix, useMixView, useSweep } from '../../state/mix'
+import { lookAtFinding, useFollowedSweep, useMix, useMixView, useSweep } from '../../state/mix'
 import { counted, percent, targetLabel } from '../../ui/names'
 import { PullList } from '../PullList'
 
 /** Every expression on every other: the sweep, and the few causes of all that is wrong. */
 export function MixPanel({ character }: { character: CharacterOut }) {
   const { data, error } = useMix(character)
+  useFollowedSweep(character, data?.job ?? null)
   const sweep = useSweep(character)
   useEffect(() => () => useMixView.setState({ cell: null, cause: null, place: null }), [character.id])
   if (error || !data)
@@ -26,6 +27,7 @@ export function MixPanel({ character }: { character: CharacterOut }) {
       </h2>
       {job ? <Sweeping job={job} /> : <Begin data={data} character={character} pending={sweep.isPending} onSweep={() => sweep.mutate()} />}
       {report && <Missing report={report} />}
+      {report && <AtRest report={report} />}
       {report && <Chosen report={report} />}
       {report && <Causes character={character} report={report} />}
       {character.bones.length > 0 && <PullList character={character} stays />}
@@ -88,6 +90,22 @@ function Missing({ report }: { report: MixReport }) {
   )
 }
 
+/** What no expression is to blame for. */
+function AtRest({ report }: { report: MixReport }) {
+  if (!report.at_rest.length) return null
+  return (
+    <div className="not-measured at-rest">
+      <b>At rest already</b>
+      {report.at_rest.map((text) => (
+        <p key={text}>{text}</p>
+      ))}
+    </div>
+  )
+}
+
+/** What an end is called, by its name. */
+const labelsOf = (report: MixReport) => (name: string) => report.ends.find((e) => e.name === name)?.label ?? name
+
 /** What is wrong in the cell that is looked at. */
 function Chosen({ report }: { report: MixReport }) {
   const cell = useMixView((s) => s.cell)
@@ -96,7 +114,7 @@ function Chosen({ report }: { report: MixReport }) {
   const among = (f: BoardFinding) => (row === column ? f.ends.length === 1 && f.ends[0] === row : f.ends.includes(row) && f.ends.includes(column))
   const found = report.findings.filter(among)
   if (!found.length) return null
-  const label = (name: string) => report.ends.find((e) => e.name === name)?.label ?? name
+  const label = labelsOf(report)
   return (
     <section aria-label="Of this cell" className="of-cell">
       <h3>{row === column ? label(row) : `${label(row)} × ${label(column)}`}</h3>
@@ -119,7 +137,8 @@ function Causes({ character, report }: { character: CharacterOut; report: MixRep
   if (!report.causes.length)
     return (
       <p className="quiet" role="status" aria-label="Causes">
-        <span className="sign" /> {report.pairs ? 'Every pair, and every triple that came near a limit, is within.' : 'Nothing was measured.'}
+        {!report.at_rest.length && <span className="sign" />}{' '}
+        {report.at_rest.length ? 'No expression makes anything worse than it is at rest.' : report.pairs ? 'Every pair, and every triple that came near a limit, is within.' : 'Nothing was measured.'}
       </p>
     )
   const look = (k: number) => {
@@ -171,7 +190,7 @@ function Cause({ character, report, cause, chosen, reached, onLook }: CauseProps
   useEffect(() => {
     if (chosen) void card.current?.scrollIntoView({ block: 'nearest' })
   }, [chosen])
-  const label = (name: string) => report.ends.find((e) => e.name === name)?.label ?? name
+  const label = labelsOf(report)
   const more = cause.others.length - MOST_OTHERS
   const cells = new Set(cause.findings.map((k) => report.findings[k]!.moment)).size
   return (
