@@ -1,4 +1,4 @@
-import { beforeEach, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 import type { Frame, FrameRequest } from '../src/api/frames'
 import type { StageEngine } from '../src/stage/engine'
 import { FramePump } from '../src/stage/framePump'
@@ -10,12 +10,17 @@ vi.mock('../src/api/frames', () => ({
     return Promise.resolve({ revision: request.revision } as Frame)
   },
 }))
-vi.stubGlobal('requestAnimationFrame', (drawn: () => void) => setTimeout(drawn))
 
 const request = (open: number): Omit<FrameRequest, 'known'> => ({ revision: 1, values: { open }, overdrive: false, smooth: false, weights_of: null })
-const rest = () => new Promise((done) => setTimeout(done, 5))
+/** Until nothing waits any more: drawings of the screen too, on a clock of the test's own. */
+const rest = () => vi.runAllTimersAsync()
 
-beforeEach(() => void asked.splice(0))
+beforeEach(() => {
+  vi.useFakeTimers({ toFake: ['setTimeout'] })
+  vi.stubGlobal('requestAnimationFrame', (drawn: () => void) => setTimeout(drawn))
+  asked.splice(0)
+})
+afterEach(() => vi.useRealTimers())
 
 /** An engine that still shows another mesh, and notes what it is given. */
 function engine() {
