@@ -33,7 +33,7 @@ def run(name: str, head: Character, store: MemoryStore, at_most: float) -> list[
     """With `at_most` so much of the whole."""
     quick, whole = Sweeper(head, store), Sweeper(head, store, wholly=True)
     plan = planned(quick)
-    whole.woken = quick.woken
+    whole.bases = quick.bases
     cells = random.Random(1).sample(plan.pairs, SAMPLE)
     for cell in cells[:10]:
         quick.measure(cell)

@@ -6,8 +6,13 @@ from django.http import HttpRequest, HttpResponse
 from jobs.asking import ask, settled
 from jobs.models import SWEEP, Job
 from ninja import Router
+from pydantic import ValidationError
 from tightseam.deform.skeleton import checked_values
-from tightseam.mix.report import mix_key
+from tightseam.document.errors import BadRequest
+from tightseam.document.mix_model import Intended
+from tightseam.document.model import Character as Document
+from tightseam.mix.intended import as_intended, with_intended
+from tightseam.mix.report import REPORT, mix_key
 from tightseam.seams.cut import cut_at
 
 from bench.requests import REFUSED, json_answer, revision_of, rig_of
@@ -20,16 +25,39 @@ router = Router()
 @router.get("/characters/{int:id}/mix", response={200: MixOut, **REFUSED})
 def mix(request: HttpRequest, id: int, revision: int) -> HttpResponse:
     """The report on a revision, or where it has none that on the last one that was swept; and the sweep that is going on."""
-    key = mix_key(history.load(revision_of(id, revision))[0])
+    document = history.load(revision_of(id, revision))[0]
+    key = mix_key(document)
     going = Job.objects.filter(kind=SWEEP, character_id=id, state__in=Job.GOING, stop_asked=False).first()
     data, of, last = KEEPER.load(key), revision, sweeps.last_ended(id)
     if data is None and last is not None:
         data, of = KEEPER.load(last.key), last.revision
     job = "null" if going is None else JobOut.from_orm(going).model_dump_json()
-    report = "null" if data is None else data.decode()
+    report = "null" if data is None else _told(document, data)
     fresh = str(data is not None and of == revision).lower()
     body = f'{{"report":{report},"revision":{of if data else "null"},"fresh":{fresh},"job":{job}}}'  # a report is long, and JSON already
     return HttpResponse(body, content_type="application/json")
+
+
+def _told(document: Document, data: bytes) -> str:
+    """A report as it is kept, with what the document calls intended; null for one of an earlier version that says less."""
+    try:
+        report = REPORT.validate_json(data)
+    except ValidationError:
+        return "null"
+    return REPORT.dump_json(with_intended(report, document.intended)).decode() if document.intended else data.decode()
+
+
+@router.get("/characters/{int:id}/mix/as-intended", response={200: Intended, **REFUSED})
+def intended(request: HttpRequest, id: int, revision: int, cause: int) -> Intended:
+    """A cause of the board of a revision as it is called intended: what the edit of that name takes. The reason is left out."""
+    document = history.load(revision_of(id, revision))[0]
+    data = KEEPER.load(mix_key(document))
+    if data is None:
+        raise BadRequest("There is no sweep of the rig as it is now. Sweep it first, then say what is intended.")
+    report = with_intended(REPORT.validate_json(data), document.intended)
+    if not 0 <= cause < len(report.causes):
+        raise BadRequest("The sweep has no such cause.")
+    return as_intended(report, report.causes[cause], "")
 
 
 @router.post("/characters/{int:id}/cut", response={200: list[LineOut], **REFUSED})

@@ -4,6 +4,7 @@ from characters.reports import KEEPER
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Character as Document
+from tightseam.mix.intended import with_intended
 from tightseam.mix.page import mix_page, today
 from tightseam.mix.report import REPORT, mix_key
 
@@ -13,4 +14,5 @@ def write(document: Document, store: ArrayStore) -> bytes:
     kept = KEEPER.load(mix_key(document))
     if kept is None:
         raise BadRequest("There is no sweep of the rig as it is now. Sweep it at Mix, then ask again.")
-    return mix_page(document, store, REPORT.validate_json(kept), today()).encode()
+    report = with_intended(REPORT.validate_json(kept), document.intended)
+    return mix_page(document, store, report, today()).encode()

@@ -9,6 +9,7 @@ from problems import Problem
 from pydantic import Field
 from tightseam.checkin.check import Check, Verdict
 from tightseam.controls.regions import ControlRegion
+from tightseam.document.mix_model import Intended, MixRules
 from tightseam.document.model import Bone, Carrier, Control, Delivered, Landmark, Pad, PartKind, Point, Pose, Seam, Side, Skeleton
 from tightseam.edits.registry import Step
 from tightseam.findings.cause import CauseKind
@@ -168,6 +169,8 @@ class CharacterOut(Schema):
     controls: list[Control]
     regions: dict[str, ControlRegion] = Field(description="which part of the face each control moves, by its name")
     plan: list[Pad]
+    mix: MixRules
+    intended: list[Intended]
     seams: list[Seam]
     selections: list[SavedOut]
     poses: list[Pose] = Field(description="those of the strip")

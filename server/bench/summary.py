@@ -24,7 +24,8 @@ from tightseam.document.sections import MEASURED
 from tightseam.document.units import unit_name
 from tightseam.findings.finding import Finding
 from tightseam.landmarks.guides import guides_of
-from tightseam.mix.report import causes_key
+from tightseam.mix.intended import with_intended
+from tightseam.mix.report import REPORT, causes_key, mix_key
 from tightseam.seams.pose_report import PoseReport, pose_key
 
 from bench import checkin
@@ -139,6 +140,8 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         controls=list(document.controls),
         regions=control_regions(document, rig.store),
         plan=list(document.plan),
+        mix=document.mix,
+        intended=list(document.intended),
         seams=list(document.seams),
         selections=[SavedOut(name=s.name, part=s.part, vertices=len(rig.store.get(s.vertices))) for s in document.selections],
         poses=list(shown_poses(document)),
@@ -148,8 +151,18 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
 
 
 def _mixed(document: Document) -> int | None:
-    found = reports.KEEPER.load(causes_key(document))
-    return None if found is None else int(found)
+    """How many causes the sweep of this state found that nobody means, with what is wrong at rest; None where it was not swept."""
+    key = causes_key(document)
+    found = reports.KEEPER.load(key)
+    if found is not None:
+        return int(found)
+    data = reports.KEEPER.load(mix_key(document))
+    if data is None:
+        return None
+    report = with_intended(REPORT.validate_json(data), document.intended)
+    count = len(report.open_causes) + len(report.at_rest)
+    reports.KEEPER.save(key, str(count).encode())  # a report is long, and this is asked with every edit
+    return count
 
 
 def _part(part: Part, rig: Rig) -> PartOut:

@@ -21,7 +21,7 @@ from tightseam.intake.take_in import take_in
 from tightseam.intake.take_targets import take_targets
 from tightseam.landmarks.seats import proposals
 from tightseam.lids.driver_error import driver_errors
-from tightseam.mix.report import REPORT, causes_key, mix_key, mix_report
+from tightseam.mix.report import REPORT, mix_key, mix_report
 from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.tryout.stations import FINDINGS
 from tightseam.tryout.tried import compared, strip_readings
@@ -75,7 +75,6 @@ def _sweep(job: Job) -> None:
     sweep = sweeps.begun(revision, mix_key(document))
     report = mix_report(document, store, cluster=settings.CLUSTER, before=sweeps.measured_before(sweep), keep=sweeps.keeping(sweep))
     KEEPER.save(sweep.key, REPORT.dump_json(report))
-    KEEPER.save(causes_key(document), str(len(report.causes) + len(report.at_rest)).encode())
     sweeps.ended(sweep)
 
 

@@ -67,7 +67,7 @@ def test_what_both_sides_do_together_reads_as_all_of_it_measured_anew(hob):
     character = planter.sunken(0.6)
     quick, whole = Sweeper(character, planter.store), Sweeper(character, planter.store, wholly=True)
     plan = planned(quick)
-    whole.woken = quick.woken
+    whole.bases = quick.bases
     named = [quick.cell(*map(Dialled, IN_HOB[n].ends)) for n in ("lid", "rough", "sunken")]
     found = 0
     for cell in [*plan.pairs[::19], *named]:
@@ -85,16 +85,17 @@ def test_a_sweep_has_every_pair_but_those_that_are_one_thing_twice(few):
     assert names == [e.name for e in ends(few.character)]
     assert ("blink_L", "blink") in [a.ends for a in swept.apart if a.why == "alike"]
     apart = {frozenset(a.ends) for a in swept.apart}
-    measured = {frozenset(c.cell.ends) - set(swept.woken.values()) for c in swept.cells}
+    bases = {d.end for base in swept.bases.values() for d in base}
+    measured = {frozenset(c.cell.ends) - bases for c in swept.cells}
     control = {e.name: e.control for e in swept.ends}
     wanted = {frozenset(p) for p in combinations(names, 2) if control[p[0]] != control[p[1]]} - apart
     for pair in wanted:
-        assert pair - set(swept.woken.values()) in measured, pair
+        assert pair - bases in measured, pair
 
 
 def test_what_does_nothing_alone_is_swept_with_what_wakes_it(few):
     swept = sweep(few.character, few.store)
-    assert swept.woken == {"lip_seal_L": "jaw_open"}
+    assert swept.bases == {"lip_seal_L": (Dialled("jaw_open"),)}
     assert all("jaw_open" in c.cell.ends for c in swept.cells if "lip_seal_L" in c.cell.ends)
     still = few.with_controls(("lip_seal_L", "smile"))
     assert sweep(still.character, still.store).asleep == ("lip_seal_L",)

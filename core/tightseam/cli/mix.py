@@ -82,12 +82,14 @@ def _night(options: argparse.Namespace) -> int:
 
 def _measured(character: Character, store: MemoryStore, options: argparse.Namespace, own: bool | None) -> MixReport:
     from tightseam.deform.backend import load_compiled
+    from tightseam.mix.intended import with_intended
     from tightseam.mix.report import mix_report
 
     load_compiled()
     processes = max(1, min(options.jobs, os.cpu_count() or 1, MOST_JOBS))
     with heard_by(_said if sys.stderr.isatty() else _unsaid):
-        return mix_report(character, store, processes=processes, cluster=options.cluster or None, own=own)
+        report = mix_report(character, store, processes=processes, cluster=options.cluster or None, own=own)
+    return with_intended(report, character.intended)
 
 
 def _write(character: Character, store: MemoryStore, report: MixReport, folder: Path, name: str) -> list[MixChange] | None:
@@ -121,15 +123,17 @@ def _print(report: MixReport) -> None:
         print(f"not measured: {missing}")
     for fault in report.at_rest:
         print(f"at rest already: {fault}")
-    for cause in report.causes:
+    for cause in report.open_causes:
         worst = report.findings[cause.findings[0]]
         print(f"{worst.title}: {worst.text} {_cells(report, cause)}, worst {worst.moment}. {_links(cause)}")
 
 
 def _over(report: MixReport) -> str:
-    if not report.findings:
-        return "all within." if report.state == "within" else "nothing over its limit."
-    return f"{len(report.findings)} findings of {len(report.causes)} causes."
+    meant = len(report.findings) - len(report.counting)
+    more = f" {meant} intended." if meant else ""
+    if not report.counting:
+        return ("all within." if report.state == "within" else "nothing over its limit.") + more
+    return f"{len(report.counting)} findings of {len(report.open_causes)} causes.{more}"
 
 
 def _cells(report: MixReport, cause: BoardCause) -> str:

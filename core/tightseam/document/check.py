@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable
+from graphlib import CycleError, TopologicalSorter
 
 import numpy as np
 
@@ -92,6 +93,16 @@ def _check_seam(seam: Seam, character: Character) -> None:
             raise BadDocument(f"The seam {seam.name} speaks of a set “{seam.probe_set or ''}” that is not there.")
 
 
+def _check_mix(character: Character) -> None:
+    needs = {n.control: {m.other for m in character.mix.needs if m.control == n.control} for n in character.mix.needs}
+    try:
+        TopologicalSorter(needs).prepare()
+    except CycleError as error:
+        raise BadDocument(f"Controls need one another in a ring: {', '.join(error.args[1])}.") from None
+    if len({(n.control, n.other) for n in character.mix.needs}) < len(character.mix.needs):
+        raise BadDocument("It is said twice with what a control is used.")
+
+
 def check_curve(keys: CurveKeys, where: str) -> None:
     """BadDocument where keys do not go upwards one after another, or there are too many."""
     if len(keys) > MOST_KEYS:
@@ -138,4 +149,5 @@ CHECKS: dict[Callable[[Character], None], tuple[str, ...]] = {
     _check_mouth: ("reliefs", "lips"),
     _check_controls: ("controls", "plan"),
     _check_seams: ("parts", "seams"),
+    _check_mix: ("mix",),
 }

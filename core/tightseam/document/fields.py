@@ -104,7 +104,9 @@ class Length:
 
 @dataclass(frozen=True)
 class InUnitOfChannel:
-    """The value of a control: in cm, in degrees or without a unit, as the control that it stands for."""
+    """The value of a control: in cm, in degrees or without a unit, as the control that it stands for, whose name is in the field `of`."""
+
+    of: str = "0"
 
 
 PartName = Annotated[str, Refers("part")]

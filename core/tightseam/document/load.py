@@ -12,7 +12,17 @@ from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
 from tightseam.document.sections import SECTION_NAMES, adapter
 
-ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "reliefs", "lips", "plan"}  # files of earlier versions do not have them
+ADDED_LATER = {
+    "checkin",
+    "skeleton",
+    "selections",
+    "lids",
+    "reliefs",
+    "lips",
+    "plan",
+    "mix",
+    "intended",
+}  # files of earlier versions do not have them
 
 
 def load_sections(texts: Mapping[str, bytes | str]) -> Character:

@@ -37,6 +37,7 @@ from tightseam.document.fields import (
     Vertices,
 )
 from tightseam.document.lid_model import EyeRelief, GazeFollow, LidDriver, Lids
+from tightseam.document.mix_model import Intended, MixRules
 from tightseam.document.mouth_model import Lips, Relief
 
 __all__ = [
@@ -358,3 +359,5 @@ class Character:
     checkin: CheckIn = field(default_factory=CheckIn)
     skeleton: Skeleton | None = None
     selections: tuple[Selection, ...] = ()
+    mix: MixRules = field(default_factory=MixRules)
+    intended: tuple[Intended, ...] = ()

@@ -19,8 +19,9 @@ def rescaled(character: Character, store: ArrayStore, factor: float) -> Characte
     lengths = {name for name, c in channels(character.bones).items() if c.kind == "move"}
 
     def scaled(field: Field) -> Any:
-        if field.mark(InUnitOfChannel) is not None:
-            return field.value * factor if field.beside("0") in lengths else field.value
+        channel = field.mark(InUnitOfChannel)
+        if channel is not None:
+            return field.value * factor if field.beside(channel.of) in lengths else field.value
         mark = field.mark(Length)
         if mark is None or not mark.when(field.records[-1]):
             return field.value

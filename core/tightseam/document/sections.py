@@ -18,7 +18,7 @@ from tightseam.document.model import Character
 from tightseam.document.walk import fields_of
 
 SECTION_NAMES = tuple(f.name for f in fields(Character))
-ASIDE = {"about", "plan", "poses", "checkin", "skeleton", "selections"}  # what neither poses nor is measured
+ASIDE = {"about", "plan", "poses", "checkin", "skeleton", "selections", "mix", "intended"}  # what neither poses nor is measured
 MEASURED = tuple(name for name in SECTION_NAMES if name not in ASIDE)
 
 

@@ -26,6 +26,7 @@ from tightseam.edits.lid_edits import CopyLids, DriveLids, PickMargins, ResetLid
 from tightseam.edits.lid_map_edits import FitRelief, MendMap, PaintMap, SetMap, SmoothMap, StartMap
 from tightseam.edits.link_edits import LinkControl
 from tightseam.edits.mesh_edits import MakeSymmetric, RemoveLoose, SmoothPatch, TurnFaces, Weld
+from tightseam.edits.mix_edits import CountAgain, Intend, SetNeed, SetPairing
 from tightseam.edits.paint_edits import PaintWeights
 from tightseam.edits.part_edits import BakeTransform, RemovePart, Rename, SetKind, SetUnits, SplitIslands
 from tightseam.edits.plan_edits import ArrangePlan, RemovePad, SetPad
@@ -192,6 +193,10 @@ EDITS: dict[str, type[Edit]] = {
     "pose.move": MovePose,
     "pose.hide": HidePose,
     "pose.add_range": AddRangeOfMotion,
+    "mix.set_need": SetNeed,
+    "mix.set_pairing": SetPairing,
+    "mix.intend": Intend,
+    "mix.count_again": CountAgain,
     "edits.together": Together,
     "character.set_units": SetUnits,
     "checkin.set_limit": SetLimit,

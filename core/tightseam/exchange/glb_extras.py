@@ -17,7 +17,7 @@ from tightseam.exchange.glb_container import GlbReader
 
 KEY = "tightSeam"
 VERSION = RELIEFS_RENAMED = 3
-PLAIN_SECTIONS = ("about", "landmarks", "skeleton", "bones", "controls", "seams", "poses", "checkin")
+PLAIN_SECTIONS = ("about", "landmarks", "skeleton", "bones", "controls", "seams", "poses", "checkin", "plan", "mix", "intended")
 RELIEF_ARRAYS = {"vertices": "i4", "region": "f4"}
 LIP_ARRAYS = {"upper": "i4", "lower": "i4", "vertices": "i4", "share": "f4", "place": "f4", "corner": "f4"}
 LID_ARRAYS = {"upper_margin": "i4", "lower_margin": "i4", "vertices": "i4", "upper": "u1", "share": "f4"}

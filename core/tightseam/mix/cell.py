@@ -46,7 +46,3 @@ class Cell:
 
 
 REST = Cell(())
-
-
-def alone(end: str, strength: float = 1.0) -> Cell:
-    return Cell((Dialled(end, strength),))

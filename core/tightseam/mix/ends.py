@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from tightseam.document.channels import Channel, channels_of
+from tightseam.document.mix_model import Way
 from tightseam.document.model import Bone, Character, Control
 
 WIDEST = {"turn": 60.0, "move": 2.0}  # degrees, cm: a channel that goes farther has no limit anybody set
@@ -21,6 +22,11 @@ class End:
     control: str
     value: float
     rest: float = 0.0
+
+    @property
+    def way(self) -> Way:
+        """Which end of its control it is."""
+        return "high" if self.value > self.rest else "low"
 
     def at(self, strength: float) -> float:
         """The control's value so much of the way to the end."""

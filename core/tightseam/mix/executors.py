@@ -15,6 +15,7 @@ from tightseam.document.model import Character
 from tightseam.document.sections import array_hashes
 from tightseam.mix.cell import Cell
 from tightseam.mix.measures import Sizes
+from tightseam.mix.rules import Base
 from tightseam.mix.sweeper import CellResult, Sweeper
 
 AT_ONCE = 64  # cells that are handed over together
@@ -25,7 +26,7 @@ class Lesson:
     """What all who measure have to know before pairs are measured: the sizes of ends alone, and what wakes what."""
 
     sizes: Mapping[Cell, Sizes]
-    woken: Mapping[str, str]
+    bases: Mapping[str, Base]
 
 
 @dataclass(frozen=True)
@@ -66,7 +67,7 @@ def _within(cells: Sequence[Cell], pairs: Sequence[CellResult]) -> tuple[CellRes
 
 def work(sweeper: Sweeper, chunk: Chunk, lesson: Lesson) -> list[Measured]:
     """What one process does with a chunk."""
-    sweeper.taught(lesson.sizes, lesson.woken)
+    sweeper.taught(lesson.sizes, lesson.bases)
     found = []
     for cell in chunk.cells:
         result = sweeper.measure(cell, chunk.was.get(cell), [p for p in chunk.pairs if set(p.cell.ends) <= set(cell.ends)])

@@ -11,11 +11,13 @@ import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.mix_model import Intended
 from tightseam.document.model import Character
 from tightseam.document.poses import rest_values
 from tightseam.geometry.types import Floats
 from tightseam.mix.compare import MixChange, changes
 from tightseam.mix.report import BoardCause, BoardFinding, MixReport
+from tightseam.mix.words import why_apart
 from tightseam.pictures.place_picture import place_picture
 
 MOST_PICTURES = 24
@@ -45,8 +47,10 @@ def mix_page(character: Character, store: ArrayStore, report: MixReport, date: s
         f'<h1>{escape(title)}</h1><p class="quiet">{escape(date)}</p>{_figures(report)}',
         _changed(changes(before, report)) if before is not None else "",
         f"<h2>The board</h2>{_board(report)}" if report.ends else "",
-        "<h2>Causes</h2>" if report.causes else "",
-        *(_cause(report, cause, drawn if k < MOST_PICTURES else None) for k, cause in enumerate(report.causes)),
+        "<h2>Causes</h2>" if report.open_causes else "",
+        *(_cause(report, cause, drawn if k < MOST_PICTURES else None) for k, cause in enumerate(report.open_causes)),
+        _intended(report, character.intended),
+        _based(report),
         _apart(report),
     ]
     return (
@@ -59,8 +63,8 @@ def _figures(report: MixReport) -> str:
     asleep = [e.label for e in report.ends if e.asleep]
     if asleep:
         missing += f"<p>Not measured, for nothing makes them do anything: {escape(', '.join(asleep))}.</p>"
-    if report.findings:
-        verdict = f'<p class="over"><b>{len(report.findings)} findings of {len(report.causes)} causes.</b></p>'
+    if report.counting:
+        verdict = f'<p class="over"><b>{len(report.counting)} findings of {len(report.open_causes)} causes.</b></p>'
     elif report.state == "within" and not asleep:
         verdict = '<p class="fine"><b>All within.</b></p>'
     elif report.at_rest:
@@ -90,7 +94,7 @@ def _board(report: MixReport) -> str:
     """The triangle of all ends against all, as SVG: the darker the farther beyond its limit."""
     at = {e.name: k for k, e in enumerate(report.ends)}
     worst: dict[tuple[int, int], BoardFinding] = {}
-    for f in report.findings:  # worst first
+    for f in report.counting:  # worst first
         for a in f.ends:
             for b in f.ends:
                 if at[a] > at[b] or len(f.ends) == 1:
@@ -133,13 +137,29 @@ def _cause(report: MixReport, cause: BoardCause, drawn: _Pictures | None) -> str
     return f"<article>{(drawn.of(worst) if drawn else None) or '<span></span>'}{told}</article>"
 
 
+def _intended(report: MixReport, intended: Sequence[Intended]) -> str:
+    rows = []
+    for cause in report.causes:
+        if cause.intended is not None:
+            worst = report.findings[cause.findings[0]]
+            told = (f"{worst.title} {worst.moment}: {worst.text}", intended[cause.intended].reason)
+            rows.append("".join(f"<td>{escape(text)}</td>" for text in told))
+    return _table("Intended", rows)
+
+
+def _based(report: MixReport) -> str:
+    return _table("Swept only with another", [f"<td>{escape(e.label)}</td><td>{escape(e.base)}</td>" for e in report.ends if e.base])
+
+
 def _apart(report: MixReport) -> str:
-    if not report.apart:
-        return ""
     label = {e.name: e.label for e in report.ends}
-    why: Mapping[str, str] = {"alike": "do the same", "opposite": "undo one another"}
-    rows = "".join(f"<tr><td>{escape(label[a.ends[0]])} × {escape(label[a.ends[1]])}</td><td>{why[a.why]}</td></tr>" for a in report.apart)
-    return f"<h2>Not swept together</h2><table>{rows}</table>"
+    told = ((" × ".join(label[name] for name in a.ends), why_apart(a)) for a in report.apart)
+    return _table("Not swept together", [f"<td>{escape(pair)}</td><td>{escape(why)}</td>" for pair, why in told])
+
+
+def _table(title: str, rows: Sequence[str]) -> str:
+    body = "".join(f"<tr>{row}</tr>" for row in rows)
+    return f"<h2>{title}</h2><table>{body}</table>" if rows else ""
 
 
 class _Pictures:
@@ -166,7 +186,7 @@ def _rows(reports: Mapping[str, MixReport | str], news: Mapping[str, Sequence[Mi
             continue
         found = news.get(name)
         since = "first night" if found is None else _counted(found) or "as before"
-        counts = f"{len(report.causes)} causes of {len(report.findings)} findings"
+        counts = f"{len(report.open_causes)} causes of {len(report.counting)} findings"
         yield f"<tr><td>{link}</td><td>{report.state}</td><td>{counts}</td><td>{since}</td></tr>"
 
 

@@ -10,12 +10,16 @@ from pydantic import TypeAdapter
 
 from tightseam.controls.regions import ControlRegion, control_regions
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.basics import Point
 from tightseam.document.kept import kept_key
+from tightseam.document.mix_model import Way
 from tightseam.document.model import Character
 from tightseam.document.poses import away_from_rest
 from tightseam.document.progress import one_by_one, part_of_it
 from tightseam.document.sections import MEASURED
+from tightseam.geometry.types import Floats
 from tightseam.mix.causes import CauseFinder, LinkCause
+from tightseam.mix.cell import Cell
 from tightseam.mix.finding import Fault, MixFinding
 from tightseam.mix.groups import Group, grouped
 from tightseam.mix.rules import Apart
@@ -26,8 +30,8 @@ from tightseam.mix.words import said_cell, text, title
 
 @dataclass(frozen=True)
 class BoardEnd:
-    """A row and a column of the board. `waker` is the end that it is swept with, having nothing to do alone; `asleep` where nothing wakes
-    it, so that nothing of it was measured."""
+    """A row and a column of the board. `base` says on what it is swept, not being used or having nothing to do alone; `image` is the end
+    that is its mirror image; `asleep` where it does nothing on anything, so that nothing of it was measured."""
 
     name: str
     label: str
@@ -35,14 +39,17 @@ class BoardEnd:
     value: float
     rest: float
     region: ControlRegion
-    waker: str | None = None
+    way: Way
+    base: str | None = None
+    image: str | None = None
     asleep: bool = False
 
 
 @dataclass(frozen=True)
 class BoardFinding(Fault):
     """A finding, with the ends it is about (without those that only wake another), their strengths, and the `values` of controls away from
-    rest that bring it about."""
+    rest that bring it about, and where its worst vertex is in the neutral, cm. `intended` is
+    the number of what says that it is meant."""
 
     ends: tuple[str, ...]
     strengths: tuple[float, ...]
@@ -50,24 +57,27 @@ class BoardFinding(Fault):
     text: str
     moment: str
     values: Mapping[str, float]
+    place_at_rest: Point
+    intended: int | None = None
 
 
 @dataclass(frozen=True)
 class BoardCause:
     """Findings of one fault, by their numbers, the worst of them first; which end is in all of them, and which links bring the worst
-    about."""
+    about. Those that are `intended` are causes of their own."""
 
     end: str
     others: tuple[str, ...]
     findings: tuple[int, ...]
     sides: tuple[str, ...]
     links: tuple[LinkCause, ...]
+    intended: int | None = None
 
 
 @dataclass(frozen=True)
 class MixReport:
-    """A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have. What is
-    over `at_rest` already is told once, and of expressions only what they make worse."""
+    """A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have, those that are
+    intended last. What is over `at_rest` already is told once, and of expressions only what they make worse."""
 
     ends: tuple[BoardEnd, ...]
     alone: int
@@ -80,25 +90,36 @@ class MixReport:
     at_rest: tuple[str, ...]
 
     @property
+    def counting(self) -> list[BoardFinding]:
+        """The findings that nobody means."""
+        return [f for f in self.findings if f.intended is None]
+
+    @property
+    def open_causes(self) -> list[BoardCause]:
+        """The causes of those."""
+        return [c for c in self.causes if c.intended is None]
+
+    @property
     def state(self) -> Literal["over", "within", "not measured"]:
         """Over wins: what could be measured was not all, but that much is known."""
-        if self.findings or self.at_rest:
+        if self.counting or self.at_rest:
             return "over"
         return "not measured" if self.not_measured or not self.pairs else "within"
 
 
 REPORT = TypeAdapter(MixReport)
+SWEPT = (*MEASURED, "mix")  # sections that a sweep hangs on
 FAULT = tuple(field.name for field in fields(Fault))
 
 
 def mix_key(character: Character, own: bool | None = None) -> str:
     """The key under which the report of a character is kept: all it hangs on."""
-    return kept_key("mix", character, MEASURED, own)
+    return kept_key("mix", character, SWEPT, own)
 
 
 def causes_key(character: Character) -> str:
     """The key under which it is kept how many causes a sweep found, with what is wrong at rest: a rail asks for no more."""
-    return kept_key("mix causes", character, MEASURED)
+    return kept_key("mix causes", character, (*SWEPT, "intended"))
 
 
 def mix_report(character: Character, store: ArrayStore, **how: Unpack[How]) -> MixReport:
@@ -109,12 +130,17 @@ def mix_report(character: Character, store: ArrayStore, **how: Unpack[How]) -> M
         return _Teller(character, store, swept, how.get("own")).report()
 
 
+def _point(place: Floats) -> Point:
+    x, y, z = place.tolist()
+    return x, y, z
+
+
 class _Teller:
     def __init__(self, character: Character, store: ArrayStore, swept: Sweep, own: bool | None) -> None:
         self._character, self._store, self._swept = character, store, swept
         self._ends = {e.name: e for e in swept.ends}
         self._sweeper = Sweeper(character, store, own)
-        self._sweeper.taught({}, swept.woken)
+        self._sweeper.taught({}, swept.bases)
 
     def report(self) -> MixReport:
         findings = self._swept.findings
@@ -132,11 +158,15 @@ class _Teller:
 
     def _board_ends(self) -> tuple[BoardEnd, ...]:
         regions = control_regions(self._character, self._store)
-        woken, asleep = self._swept.woken, self._swept.asleep
+        bases, swept = self._swept.bases, self._swept
         return tuple(
-            BoardEnd(e.name, e.label, e.control, e.value, e.rest, regions.get(e.control, "other"), woken.get(e.name), e.name in asleep)
-            for e in self._swept.ends
-        )
+            BoardEnd(
+                e.name, e.label, e.control, e.value, e.rest, regions.get(e.control, "other"), e.way,
+                base=said_cell(Cell(bases[e.name]), self._ends) if e.name in bases else None,
+                image=swept.images.get(e.name), asleep=e.name in swept.asleep,
+            )
+            for e in swept.ends
+        )  # fmt: skip
 
     def _finding(self, f: MixFinding) -> BoardFinding:
         meant = self._sweeper.meant(f.cell)
@@ -149,6 +179,7 @@ class _Teller:
             text=text(f),
             moment=f"in {said_cell(f.cell, self._ends)}",
             values=values,
+            place_at_rest=_point(self._sweeper.meter.place_at_rest(f)),
         )
 
     def _cause(self, group: Group, finder: CauseFinder, numbers: Mapping[int, int]) -> BoardCause:

@@ -1,15 +1,17 @@
-"""Which ends are swept with which: what does the same twice or undoes another is not, what does nothing alone is with what wakes it."""
+"""Which ends are swept with which: what does the same twice or undoes another is not, what is only used with another is on that."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 from typing import Literal
 
 import numpy as np
 
+from tightseam.document.mix_model import MixRules, Pairing
 from tightseam.geometry.types import Floats
+from tightseam.mix.cell import Dialled
 from tightseam.mix.ends import End
 
 ALIKE = 0.90  # cosine of what two ends do from which they do the same,
@@ -21,21 +23,58 @@ STIRS = 1e-3  # cm: an end that moves nothing farther does nothing alone
 ALMOST = 0.1  # cm, or of a length: how near the moments of mirror images are to one another
 MIRRORED = np.array([-1, 1, 1, 1, 1, 1, -1, 1, 1, 1.0])  # the moments of a mirror image against one's own
 
-Why = Literal["alike", "opposite"]
+Why = Literal["alike", "opposite", "by hand"]
+Base = tuple[Dialled, ...]
 
 
 @dataclass(frozen=True)
 class Apart:
-    """Two ends that are not swept together, and why; the cosine of what they do."""
+    """Two ends that are not swept together, and why; the cosine of what they do, or the reason that somebody gave."""
 
     ends: tuple[str, str]
     why: Why
-    cosine: float
+    cosine: float | None = None
+    reason: str = ""
 
 
-def kept_apart(ends: Sequence[End], offsets: Mapping[str, Floats]) -> list[Apart]:
+def needed_bases(rules: MixRules, ends: Iterable[End]) -> dict[str, Base]:
+    """The base poses of ends that are only used with others, by their names: what somebody said of ends that are there."""
+    found: dict[str, Base] = {}
+    every = list(ends)
+    for need in rules.needs:
+        for other in every:
+            strength = (need.value - other.rest) / (other.value - other.rest)
+            if other.control != need.other or strength <= 0:
+                continue
+            for end in every:
+                if end.control == need.control:
+                    found[end.name] = (*found.get(end.name, ()), Dialled(other.name, round(min(strength, 1.0), 6)))
+    return found
+
+
+def pairings_by_ends(rules: MixRules, ends: Iterable[End]) -> dict[frozenset[str], Pairing]:
+    """What somebody said of pairs, by the names of their ends."""
+    names = {(e.control, e.way): e.name for e in ends}
+    found = {}
+    for p in rules.pairings:
+        pair = frozenset(names.get(key, "") for key in ((p.one, p.one_way), (p.other, p.other_way)))
+        if "" not in pair:
+            found[pair] = p
+    return found
+
+
+def kept_apart(ends: Sequence[End], offsets: Mapping[str, Floats], rules: MixRules) -> list[Apart]:
     """The pairs that are not worth a cell, from the offsets (N, 3) of all vertices at each end: where most of what the smaller one moves
-    is moved by the other too, and alike or against it."""
+    is moved by the other too, and alike or against it; and those that somebody took out, without those that somebody put in."""
+    said = pairings_by_ends(rules, ends)
+    pairs = ((a.name, b.name) for a, b in combinations(ends, 2))
+    by_hand = [
+        Apart(p, "by hand", reason=said[frozenset(p)].reason) for p in pairs if frozenset(p) in said and not said[frozenset(p)].swept
+    ]
+    return [*(a for a in _alike_or_opposite(ends, offsets) if frozenset(a.ends) not in said), *by_hand]
+
+
+def _alike_or_opposite(ends: Sequence[End], offsets: Mapping[str, Floats]) -> list[Apart]:
     lengths = {name: np.linalg.norm(offset, axis=1) for name, offset in offsets.items()}
     most = {name: float(length.max(initial=0)) for name, length in lengths.items()}
     own = {name: length > MUCH * most[name] for name, length in lengths.items()}

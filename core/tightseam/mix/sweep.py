@@ -16,7 +16,7 @@ from tightseam.mix.ends import End
 from tightseam.mix.executors import Executor, InProcess, Lesson, Measured, Processes, chunked, packed
 from tightseam.mix.finding import MixFinding
 from tightseam.mix.plan import Plan, planned
-from tightseam.mix.rules import Apart
+from tightseam.mix.rules import Apart, Base
 from tightseam.mix.sweeper import CellResult, Sweeper
 from tightseam.mix.triples import triples
 
@@ -25,12 +25,12 @@ Keep = Callable[[Sequence[CellResult]], None]
 
 @dataclass(frozen=True)
 class Sweep:
-    """What came of a sweep: its cells in order, ends alone first; which ends were `woken` by which others, which did nothing with any
+    """What came of a sweep: its cells in order, ends alone first; which ends were swept on which `bases`, which did nothing on any
     (`asleep`), which pairs were kept `apart`, which ends are mirror `images` of which, and what could not be measured."""
 
     ends: tuple[End, ...]
     cells: tuple[CellResult, ...]
-    woken: Mapping[str, str] = field(default_factory=dict)
+    bases: Mapping[str, Base] = field(default_factory=dict)
     asleep: tuple[str, ...] = ()
     apart: tuple[Apart, ...] = ()
     images: Mapping[str, str] = field(default_factory=dict)
@@ -72,12 +72,12 @@ class _Run:
     def all(self) -> Sweep:
         with part_of_it(0.0, 0.05):
             plan = planned(self._sweeper)
-        self._lesson = Lesson({}, plan.woken)
+        self._lesson = Lesson({}, plan.bases)
         with part_of_it(0.05, 0.2):
             alone = self._measured(plan.alone, "expression")
         sizes = {m.result.cell: m.sizes for m in alone if m.sizes is not None}
-        self._lesson = Lesson(sizes, plan.woken)
-        self._sweeper.taught(sizes, plan.woken)
+        self._lesson = Lesson(sizes, plan.bases)
+        self._sweeper.taught(sizes, plan.bases)
         with part_of_it(0.2, 0.7):
             pairs = self._measured(plan.pairs, "pair")
         with part_of_it(0.7, 1.0):
@@ -98,4 +98,4 @@ class _Run:
     def _told(self, plan: Plan, cells: Sequence[CellResult]) -> Sweep:
         ends = tuple(self._sweeper.ends.values())
         missing = tuple(self._sweeper.meter.not_measured)
-        return Sweep(ends, tuple(cells), plan.woken, plan.asleep, plan.apart, plan.images, missing)
+        return Sweep(ends, tuple(cells), plan.bases, plan.asleep, plan.apart, plan.images, missing)

@@ -20,6 +20,7 @@ from tightseam.mix.finding import MixFinding
 from tightseam.mix.groups import one_fault
 from tightseam.mix.measures import Sizes
 from tightseam.mix.meter import Known, Mixed, MixMeter
+from tightseam.mix.rules import Base, needed_bases
 
 KEPT = 60  # cells of several ends that are remembered with all their points
 
@@ -37,13 +38,13 @@ class CellResult:
 
 
 class Sweeper:
-    """Measures cells of one character. What is known of ends alone, which all else is held against, is made once and kept; `woken` says
-    by which others those ends are woken that do nothing alone. With `wholly` nothing is reused."""
+    """Measures cells of one character. What is known of ends alone, which all else is held against, is made once and kept; `bases`
+    says on what those ends are swept that are not used, or do nothing, by themselves. With `wholly` nothing is reused."""
 
     def __init__(self, character: Character, store: ArrayStore, own: bool | None = None, wholly: bool = False) -> None:
         self.ends = {e.name: e for e in ends(character, own)}
         self.meter = MixMeter(character, store, self.ends)
-        self.woken: dict[str, str] = {}
+        self.bases = needed_bases(character.mix, self.ends.values())
         self._order = {name: k for k, name in enumerate(self.ends)}
         self._wholly = wholly
         self._sizes: dict[Cell, Sizes] = {}
@@ -52,25 +53,28 @@ class Sweeper:
         limits = keys_of(character, ("parts", "landmarks", "bones", "seams"))
         self._definitions = sha256(repr((VERSION, limits)).encode()).digest()
 
-    def taught(self, sizes: Mapping[Cell, Sizes], woken: Mapping[str, str]) -> None:
+    def taught(self, sizes: Mapping[Cell, Sizes], bases: Mapping[str, Base]) -> None:
         """Take over what has been measured of ends alone elsewhere."""
         self._sizes.update(sizes)
-        self.woken = dict(woken)
+        self.bases = dict(bases)
 
     def cell(self, *dialled: Dialled) -> Cell | None:
-        """The cell of some ends with those that wake them; None where two of these are of one control."""
+        """The cell of some ends with their bases; None where two of these are of one control."""
         wanted = {d.end: d for d in dialled}
-        for d in dialled:
-            if d.end in self.woken:
-                wanted.setdefault(self.woken[d.end], Dialled(self.woken[d.end]))
+        left = list(wanted)
+        while left:
+            for d in self.bases.get(left.pop(), ()):
+                if d.end not in wanted:
+                    wanted[d.end] = d
+                    left.append(d.end)
         if len({self.ends[name].control for name in wanted}) < len(wanted):
             return None
         return Cell(tuple(sorted(wanted.values(), key=lambda d: self._order[d.end])))
 
     def meant(self, cell: Cell) -> tuple[Dialled, ...]:
-        """What a cell is about: its ends without those that only wake another."""
-        wakers = {self.woken[d.end] for d in cell.dialled if d.end in self.woken}
-        return tuple(d for d in cell.dialled if d.end not in wakers)
+        """What a cell is about: its ends without those that are only the base of another."""
+        bases = {base for d in cell.dialled for base in self.bases.get(d.end, ())}
+        return tuple(d for d in cell.dialled if d not in bases)
 
     def sizes_alone(self, cell: Cell) -> Sizes:
         """The measures of one end by itself."""
@@ -106,13 +110,19 @@ class Sweeper:
         meant = self.meant(cell)
         if len(meant) < 3:
             return self._alone(cell)
-        return [self.known(cell.without(meant[-1].end)), *map(self._of, meant)]
+        return [self.known(self._without(cell, meant[-1])), *map(self._of, meant)]
 
     def _mixed(self, known: Known, alone: Sequence[Known]) -> Mixed:
         if self._wholly or len(alone) < 2:
             return self.meter.judged(known, alone)
         last = self.meant(known.cell)[-1]
-        return self.meter.together(known, (self.known(known.cell.without(last.end)), self._of(last)), alone)
+        return self.meter.together(known, (self.known(self._without(known.cell, last)), self._of(last)), alone)
+
+    def _without(self, cell: Cell, last: Dialled) -> Cell:
+        """A cell without one of its ends, on the bases that the others need."""
+        left = self.cell(*cell.without(last.end).dialled)
+        assert left is not None
+        return left
 
     def known(self, cell: Cell) -> Known:
         """A cell posed and measured."""
@@ -152,21 +162,25 @@ class Sweeper:
         """All cells that are in a cell, the larger ones first; of one end by itself what wakes it."""
         meant = self.meant(cell)
         if len(meant) < 2:
-            waker = cell.without(meant[0].end)
-            return [self.known(waker)] if waker.dialled else []
+            base = self._base(meant[0].end)
+            return [] if base is None else [self.known(base)]
         within = {self.cell(*some): None for k in range(len(meant) - 1, 0, -1) for some in combinations(meant, k)}
         for d, other in permutations(meant, 2):
-            if d.end in self.woken:  # what wakes it may do as much with the other
-                within.setdefault(self.cell(Dialled(self.woken[d.end]), other))
+            if d.end in self.bases:  # its base may do as much with the other
+                within.setdefault(self.cell(*self.bases[d.end], other))
         return [self.known(c) for c in within if c is not None and c != cell]
 
     def end(self, name: str) -> Known:
         """An end by itself, measured."""
         return self._of(Dialled(name))
 
-    def waker(self, name: str) -> Known | None:
-        """What wakes an end, measured; None where it needs nothing."""
-        return self.end(self.woken[name]) if name in self.woken else None
+    def base_of(self, name: str) -> Known | None:
+        """What an end is swept on, measured; None where that is rest."""
+        base = self._base(name)
+        return None if base is None else self.known(base)
+
+    def _base(self, name: str) -> Cell | None:
+        return self.cell(*self.bases[name]) if name in self.bases else None
 
     def _of(self, dialled: Dialled) -> Known:
         cell = self.cell(dialled)

@@ -46,6 +46,6 @@ class _Thirds:
         """The vertices of the skin that an end moves, and the measures that hang on what it moves."""
         if name not in self._moves:
             known: Known = self._sweeper.end(name)
-            against = self._sweeper.waker(name) or self._rest
+            against = self._sweeper.base_of(name) or self._rest
             self._moves[name] = self._sweeper.meter.skin_moved(known, against), self._sweeper.meter.touched_by(known, against)
         return self._moves[name]

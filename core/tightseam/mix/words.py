@@ -9,6 +9,7 @@ from tightseam.findings.finding import Unit
 from tightseam.mix.cell import Cell
 from tightseam.mix.ends import End
 from tightseam.mix.finding import MixFinding, MixKind
+from tightseam.mix.rules import Apart
 
 ON_THE_SKIN: Mapping[MixKind, str] = {
     "self": "The skin runs into itself",
@@ -26,6 +27,12 @@ def said_cell(cell: Cell, ends: Mapping[str, End]) -> str:
     """What is dialled in: Jaw open × Smile at 50%."""
     said = [ends[d.end].label + ("" if d.strength == 1.0 else f" at {d.strength:.0%}") for d in cell.dialled]
     return " × ".join(said)
+
+
+def why_apart(apart: Apart) -> str:
+    """Why two ends are not swept together."""
+    said = {"alike": "they do the same", "opposite": "one undoes the other", "by hand": apart.reason}
+    return said[apart.why]
 
 
 def title(finding: MixFinding, character: Character) -> str:
