@@ -10,7 +10,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.exchange.obj_write import write_obj
 
 from bench import made_files
-from bench.requests import REFUSED, character_of, download
+from bench.requests import REFUSED, character_of, download, revision_of
 from bench.schemas import JobOut
 from bench.waiting import asker, done_or_job
 
@@ -34,13 +34,22 @@ def export_part(request: HttpRequest, id: int, part: str) -> HttpResponse:
 
 
 @router.get("/characters/{int:id}/export.{kind}", response={202: JobOut, **REFUSED})
-def export(request: HttpRequest, id: int, kind: Kind) -> HttpResponse:
-    """The character as a file: meshes in the delivered order and unit, or all that the format holds; `mix` is the report of its sweep."""
+def export(request: HttpRequest, id: int, kind: Kind, before: int | None = None) -> HttpResponse:
+    """The character as a file: meshes in the delivered order and unit, or all that the format holds; `mix` is the report of its sweep,
+    side by side with that of the revision `before`, if one is given."""
     head = character_of(id).head
-    key = made_files.key_of(head, kind)
+    earlier = None if before is None else revision_of(id, before)
+    key = made_files.key_of(head, kind, earlier)
     if made_files.found(key) is None:
         going = done_or_job(
-            ask("export", f"Writing {SAID.get(kind, kind.upper())}", key, asker(request), revision=head, params={"kind": kind})
+            ask(
+                "export",
+                f"Writing {SAID.get(kind, kind.upper())}",
+                key,
+                asker(request),
+                revision=head,
+                params={"kind": kind, "before": before},
+            )
         )
         if going is not None:
             return going

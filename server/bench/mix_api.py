@@ -6,20 +6,23 @@ from django.http import HttpRequest, HttpResponse
 from jobs.asking import ask, settled
 from jobs.models import SWEEP, Job
 from ninja import Router
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
 from tightseam.document.mix_model import Intended
 from tightseam.document.model import Character as Document
+from tightseam.mix.compare import MixChange, changes
 from tightseam.mix.intended import as_intended, with_intended
 from tightseam.mix.report import REPORT, mix_key
 from tightseam.seams.cut import cut_at
 
+from bench.mix_pages import swept
 from bench.requests import REFUSED, json_answer, revision_of, rig_of
 from bench.schemas import JobOut, LineOut, MixOut, PlaceCutIn, SweepIn
 from bench.waiting import AT_ONCE, asker
 
 router = Router()
+CHANGES = TypeAdapter(list[MixChange])
 
 
 @router.get("/characters/{int:id}/mix", response={200: MixOut, **REFUSED})
@@ -47,14 +50,17 @@ def _told(document: Document, data: bytes) -> str:
     return REPORT.dump_json(with_intended(report, document.intended)).decode() if document.intended else data.decode()
 
 
+@router.get("/characters/{int:id}/mix/since/{int:before}", response={200: list[MixChange], **REFUSED})
+def since(request: HttpRequest, id: int, before: int, revision: int) -> HttpResponse:
+    """What a revision has new, worse, better and no more against an earlier one. Both have to be swept."""
+    reports = [swept(history.load(revision_of(id, number))[0], f"Revision {number}") for number in (before, revision)]
+    return HttpResponse(CHANGES.dump_json(changes(*reports)), content_type="application/json")
+
+
 @router.get("/characters/{int:id}/mix/as-intended", response={200: Intended, **REFUSED})
 def intended(request: HttpRequest, id: int, revision: int, cause: int) -> Intended:
     """A cause of the board of a revision as it is called intended: what the edit of that name takes. The reason is left out."""
-    document = history.load(revision_of(id, revision))[0]
-    data = KEEPER.load(mix_key(document))
-    if data is None:
-        raise BadRequest("There is no sweep of the rig as it is now. Sweep it first, then say what is intended.")
-    report = with_intended(REPORT.validate_json(data), document.intended)
+    report = swept(history.load(revision_of(id, revision))[0], f"Revision {revision}")
     if not 0 <= cause < len(report.causes):
         raise BadRequest("The sweep has no such cause.")
     return as_intended(report, report.causes[cause], "")

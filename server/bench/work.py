@@ -106,7 +106,9 @@ def _bake_errors(job: Job) -> None:
 
 @work("export")
 def _export(job: Job) -> None:
-    made_files.make(_revision(job), job.params["kind"], job.key)
+    before = job.params.get("before")
+    earlier = None if before is None else revision_of(job.character_id, before)
+    made_files.make(_revision(job), job.params["kind"], job.key, earlier)
 
 
 @work("edit")

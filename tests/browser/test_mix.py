@@ -107,3 +107,57 @@ def test_after_an_edit_the_sweep_is_told_to_be_of_before_and_is_made_again(page,
     panel.get_by_role("button", name="Sweep again").click()
     expect(panel).to_contain_text(re.compile(r"\d+ pairs and \d+ triples? measured"))
     expect(panel.get_by_text("The skin crumples")).to_have_count(0)
+
+
+def test_what_is_meant_is_said_on_the_spot_and_a_pinned_revision_is_held_against(page, panel):
+    """A cause is called intended, and counts again; a pair is left out; then the smile is muted and the board shows what is gone."""
+    station = page.get_by_label("Stations").get_by_role("button", name=re.compile("^Mix"))
+    panel.get_by_role("button", name=re.compile("^Sweep")).click()
+    options = panel.get_by_role("listbox", name="Causes").get_by_role("option")
+    cheek = options.filter(has_text="The skin crumples")
+    expect(cheek).to_have_count(1)
+    counted = int(re.search(r"\d+", station.inner_text())[0])
+    cheek.click()
+    expect(page.get_by_alt_text("The face in this pose")).to_be_visible()
+    panel.get_by_label("Why it is intended").fill("He is a bulldog.")
+    panel.get_by_role("button", name="Intended", exact=True).click()
+    meant = panel.get_by_role("region", name="Intended")
+    expect(meant).to_contain_text("The skin crumples: Cheek L")
+    expect(meant).to_contain_text("He is a bulldog.")
+    expect(cheek).to_have_count(0)
+    expect(station).to_contain_text(str(counted - 1) if counted > 1 else "")
+    meant.get_by_role("button", name="Count it again").click()
+    expect(cheek).to_have_count(1)
+
+    # the cell of the cheek is never to be
+    cheek.click()
+    cell = panel.get_by_role("region", name="Of this cell")
+    cell.get_by_role("button", name="Leave this pair out").click()
+    cell.get_by_label("Why they never meet").fill("Nobody does both.")
+    cell.get_by_role("button", name="Leave it out").click()
+    expect(cell).to_contain_text("Not swept together: Nobody does both.")
+    cell.get_by_role("button", name="Leave it to what they do").click()
+
+    # one is only used with another
+    panel.get_by_text("Used only with another").click()
+    for label, chosen in (("What is used", "Brows up"), ("With what", "Jaw open")):
+        panel.get_by_role("combobox", name=label).click()
+        page.locator(".ant-select-item-option", has_text=chosen).last.click()
+    panel.get_by_role("button", name="Add", exact=True).click()
+    expect(panel).to_contain_text("Brows up with Jaw open from 0.5")
+    panel.get_by_role("button", name="Use Brows up by itself").click()
+    expect(panel.get_by_text("Brows up with Jaw open from 0.5")).to_have_count(0)
+
+    # against the pin
+    page.get_by_role("button", name="Pin", exact=True).click()
+    page.get_by_label("Stations").get_by_role("button", name="Shapes").click()
+    sheet = page.get_by_role("region", name="Shape sheet")
+    sheet.get_by_role("option", name="smile", exact=True).click()
+    sheet.get_by_role("button", name="Mute", exact=True).click()
+    expect(page.locator(".top")).to_contain_text(re.compile("Muted"))
+    station.click()
+    panel.get_by_role("button", name="Sweep again").click()
+    expect(panel).to_contain_text(re.compile(r"\d+ pairs and \d+ triples? measured"))
+    board = page.get_by_role("region", name="Mix board")
+    board.get_by_role("checkbox", name=re.compile("Against rev")).check()
+    expect(board.get_by_role("status", name="Since the pin")).to_contain_text(re.compile(r"Since rev \d+: \d+ gone"))

@@ -94,3 +94,52 @@ def test_a_sweep_goes_on_where_it_was_when_the_server_was_killed(tmp_path, hob_f
         assert server.ask(f"characters/{who}/mix?revision=1")[1]["fresh"]
     finally:
         server.kill()
+
+
+def test_what_is_intended_counts_no_more_and_needs_no_new_sweep(client, hob):
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 1})
+    report = mix(client, hob, 1)["report"]
+    count = get(client, f"/api/characters/{hob}")[1]["mixed"]
+    assert count == len(report["causes"]) > 0
+    status, meant = get(client, f"/api/characters/{hob}/mix/as-intended?revision=1&cause=0")
+    assert status == 200
+    status, head = edit(client, hob, 1, "mix.intend", **(meant | {"reason": "A habit of his."}))
+    assert (status, head["mixed"]) == (200, count - 1)
+    assert head["intended"][0]["reason"] == "A habit of his."
+    told = mix(client, hob, 2)
+    assert told["fresh"]
+    assert told["report"]["causes"][-1]["intended"] == 0
+    assert [f["intended"] for f in told["report"]["findings"]].count(0) == len(report["causes"][0]["findings"])
+    again = edit(client, hob, 2, "mix.count_again", number=0)[1]
+    assert (again["mixed"], again["intended"]) == (count, [])
+    assert get(client, f"/api/characters/{hob}/mix/as-intended?revision=1&cause=99")[0] == 400
+    assert get(client, f"/api/characters/{hob}/mix/as-intended?revision=9&cause=0")[0] == 404
+
+
+def test_two_revisions_are_told_against_one_another_and_printed_side_by_side(client, hob):
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 1})
+    edit(client, hob, 1, "shape.mute", names=["smile"], muted=True)
+    status, refused = get(client, f"/api/characters/{hob}/mix/since/1?revision=2")
+    assert (status, refused["message"]) == (400, "Revision 2 was not swept. Sweep it at Mix, then ask again.")
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 2})
+    changes = get(client, f"/api/characters/{hob}/mix/since/1?revision=2")[1]
+    assert {(c["how"], "smile" in c["finding"]["ends"]) for c in changes} == {("gone", True)}
+    back = get(client, f"/api/characters/{hob}/mix/since/2?revision=1")[1]
+    assert {c["how"] for c in back} == {"new"}
+    assert len(back) == len(changes)
+    page = client.get(f"/api/characters/{hob}/export.mix?before=1").content.decode()
+    assert page.count('<svg class="board"') == 2
+    assert "<h2>Before</h2>" in page
+    assert client.get(f"/api/characters/{hob}/export.mix").content.decode().count('<svg class="board"') == 1
+    assert get(client, f"/api/characters/{hob}/mix/since/7?revision=2")[0] == 404
+
+
+def test_what_is_only_used_with_another_has_to_be_swept_anew(client, hob):
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 1})
+    status, head = edit(client, hob, 1, "mix.set_need", control="pucker", other="jaw_open", value=0.5)
+    assert (status, head["mix"]["needs"][0]["control"]) == (200, "pucker")
+    assert not mix(client, hob, 2)["fresh"]
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 2})
+    ends = {e["name"]: e["base"] for e in mix(client, hob, 2)["report"]["ends"]}
+    assert ends["pucker"].startswith("Jaw open at")
+    assert edit(client, hob, 2, "mix.set_need", control="pucker", other="nobody", value=0.5)[0] == 400

@@ -2,10 +2,10 @@ import { expect, test } from 'vitest'
 import type { BoardEnd, BoardFinding, MixReport } from '../src/api/client'
 import { boardOf, cellSaid } from '../src/stations/mix/boardModel'
 
-const end = (name: string, region: BoardEnd['region'], more: Partial<BoardEnd> = {}): BoardEnd => ({ name, label: name.toUpperCase(), control: name.replace(/[+-]$/, ''), value: 1, rest: 0, region, waker: null, asleep: false, ...more })
+const end = (name: string, region: BoardEnd['region'], more: Partial<BoardEnd> = {}): BoardEnd => ({ name, label: name.toUpperCase(), control: name.replace(/[+-]$/, ''), value: 1, rest: 0, region, way: name.endsWith('-') ? 'low' : 'high', base: null, image: null, asleep: false, ...more })
 
 const finding = (ends: string[], size: number, more: Partial<BoardFinding> = {}): BoardFinding => ({
-  ends, size, strengths: ends.map(() => 1), kind: 'clash', about: 'lips', place: 'Lip', title: 'Lips overlap', text: `${size} mm`, moment: `in ${ends.join(' × ')}`, unit: 'mm', limit: 0.1, alone: [], part: 'skin', vertex: 0, vertices: [0], values: {}, ...more,
+  ends, size, strengths: ends.map(() => 1), kind: 'clash', about: 'lips', place: 'Lip', title: 'Lips overlap', text: `${size} mm`, moment: `in ${ends.join(' × ')}`, unit: 'mm', limit: 0.1, alone: [], part: 'skin', vertex: 0, vertices: [0], values: {}, place_at_rest: [0, 0, 0], intended: null, ...more,
 })
 
 const report: MixReport = {
@@ -13,7 +13,7 @@ const report: MixReport = {
   alone: 18, pairs: 8, triples: 1,
   findings: [finding(['jaw', 'side+', 'smile'], 3), finding(['jaw', 'smile'], 2, { kind: 'flip', about: 'skin' }), finding(['blink'], 1)],
   causes: [],
-  apart: [{ ends: ['side+', 'smile'], why: 'alike', cosine: 0.95 }],
+  apart: [{ ends: ['side+', 'smile'], why: 'alike', cosine: 0.95, reason: '' }],
   not_measured: [],
   at_rest: [],
 }

@@ -30,6 +30,7 @@ article{display:grid;grid-template-columns:260px 1fr;gap:20px;border-top:1px das
 article svg{width:260px;height:260px;border-radius:6px}.board{max-width:100%}p{margin:3px 0}
 table{border-collapse:collapse;font-size:13.5px}td,th{text-align:left;padding:2px 12px 2px 0;border-bottom:1px solid #DED5C4}
 .quiet{color:#5E6A66}.over{color:#A63A2C}.fine{color:#1F5B52}.num{font-family:"Spline Sans Mono",monospace}
+.beside{display:grid;grid-template-columns:1fr 1fr;gap:24px}
 @media print{body{margin:0}}
 """
 
@@ -45,8 +46,8 @@ def mix_page(character: Character, store: ArrayStore, report: MixReport, date: s
     drawn = _Pictures(character, store)
     body = [
         f'<h1>{escape(title)}</h1><p class="quiet">{escape(date)}</p>{_figures(report)}',
-        _changed(changes(before, report)) if before is not None else "",
-        f"<h2>The board</h2>{_board(report)}" if report.ends else "",
+        _beside(before, report) if before is not None else "",
+        f"<h2>The board</h2>{_board(report)}" if report.ends and before is None else "",
         "<h2>Causes</h2>" if report.open_causes else "",
         *(_cause(report, cause, drawn if k < MOST_PICTURES else None) for k, cause in enumerate(report.open_causes)),
         _intended(report, character.intended),
@@ -75,6 +76,14 @@ def _figures(report: MixReport) -> str:
     return f"{verdict}<p>{report.alone} expressions alone, {report.pairs} pairs and {report.triples} triples measured.</p>{missing}"
 
 
+def _beside(before: MixReport, report: MixReport) -> str:
+    """An earlier report and this one side by side, and what has changed."""
+    sides = "".join(
+        f"<div><h2>{name}</h2>{_figures(r)}{_board(r, labelled=False)}</div>" for name, r in (("Before", before), ("Now", report))
+    )
+    return f'<section class="beside">{sides}</section>{_changed(changes(before, report))}'
+
+
 def _changed(found: Sequence[MixChange]) -> str:
     if not found:
         return "<h2>Since the last sweep</h2><p>Nothing has changed.</p>"
@@ -90,7 +99,7 @@ def _change(change: MixChange) -> str:
     return f'<tr>{told}<td class="num">{before}</td><td class="num">{now}</td></tr>'
 
 
-def _board(report: MixReport) -> str:
+def _board(report: MixReport, labelled: bool = True) -> str:
     """The triangle of all ends against all, as SVG: the darker the farther beyond its limit."""
     at = {e.name: k for k, e in enumerate(report.ends)}
     worst: dict[tuple[int, int], BoardFinding] = {}
@@ -99,7 +108,7 @@ def _board(report: MixReport) -> str:
             for b in f.ends:
                 if at[a] > at[b] or len(f.ends) == 1:
                     worst.setdefault((at[a], at[b]), f)
-    count, margin = len(report.ends), 150
+    count, margin = len(report.ends), 150 if labelled else 0
     squares = "".join(
         f'<rect x="{margin + j * CELL}" y="{i * CELL}" width="{CELL - 1}" height="{CELL - 1}" fill="{_shade(worst.get((i, j)))}"/>'
         for i in range(count)
@@ -108,6 +117,7 @@ def _board(report: MixReport) -> str:
     labels = "".join(
         f'<text x="{margin - 4}" y="{k * CELL + CELL - 2}" text-anchor="end" font-size="{CELL - 1}">{escape(e.label)}</text>'
         for k, e in enumerate(report.ends)
+        if labelled
     )
     wide, high = margin + count * CELL, count * CELL
     frame = f'class="board" viewBox="0 0 {wide} {high}" width="{wide}" xmlns="http://www.w3.org/2000/svg" role="img"'

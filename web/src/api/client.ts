@@ -63,6 +63,7 @@ export type MixReport = Schemas['MixReport']
 export type BoardEnd = Schemas['BoardEnd']
 export type BoardFinding = Schemas['BoardFinding']
 export type BoardCause = Schemas['BoardCause']
+export type MixChange = Schemas['MixChange']
 export type MixOut = Schemas['MixOut']
 export type PlaceLine = Schemas['LineOut']
 
@@ -250,6 +251,14 @@ export const fetchHanging = (id: number, revision: number, bones: string[]) =>
 
 /** What came of the last sweep of all expressions, and the one that is going on. */
 export const fetchMix = (id: number, revision: number) => wanted<MixOut>(client.GET('/api/characters/{id}/mix', ofRevision(id, revision)))
+
+/** What a revision has new, worse, better and no more against an earlier one. */
+export const fetchMixSince = (id: number, before: number, revision: number) =>
+  wanted<MixChange[]>(client.GET('/api/characters/{id}/mix/since/{before}', { params: { path: { id, before }, query: { revision } } }))
+
+/** A cause of the board as the edit takes it that calls it intended. */
+export const fetchAsIntended = (id: number, revision: number, cause: number) =>
+  wanted<Schemas['Intended']>(client.GET('/api/characters/{id}/mix/as-intended', { params: { path: { id }, query: { revision, cause } } }))
 
 /** A flat cut through a vertex as it is posed: points (outwards, up) in mm about it. */
 export const fetchPlaceCut = (id: number, revision: number, part: string, vertex: number, values: Record<string, number>) =>

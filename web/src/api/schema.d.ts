@@ -173,7 +173,8 @@ export interface paths {
         };
         /**
          * Export
-         * @description The character as a file: meshes in the delivered order and unit, or all that the format holds; `mix` is the report of its sweep.
+         * @description The character as a file: meshes in the delivered order and unit, or all that the format holds; `mix` is the report of its sweep,
+         *     side by side with that of the revision `before`, if one is given.
          */
         get: operations["bench_handoff_api_export"];
         put?: never;
@@ -593,6 +594,46 @@ export interface paths {
          * @description The report on a revision, or where it has none that on the last one that was swept; and the sweep that is going on.
          */
         get: operations["bench_mix_api_mix"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/mix/as-intended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Intended
+         * @description A cause of the board of a revision as it is called intended: what the edit of that name takes. The reason is left out.
+         */
+        get: operations["bench_mix_api_intended"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/mix/since/{before}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Since
+         * @description What a revision has new, worse, better and no more against an earlier one. Both have to be swept.
+         */
+        get: operations["bench_mix_api_since"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1453,21 +1494,26 @@ export interface components {
         };
         /**
          * Apart
-         * @description Two ends that are not swept together, and why; the cosine of what they do.
+         * @description Two ends that are not swept together, and why; the cosine of what they do, or the reason that somebody gave.
          */
         Apart: {
             /** Cosine */
-            cosine: number;
+            cosine?: number | null;
             /** Ends */
             ends: [
                 string,
                 string
             ];
             /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
              * Why
              * @enum {string}
              */
-            why: "alike" | "opposite";
+            why: "alike" | "opposite" | "by hand";
         };
         /**
          * ArrangePlan
@@ -1572,13 +1618,15 @@ export interface components {
         /**
          * BoardCause
          * @description Findings of one fault, by their numbers, the worst of them first; which end is in all of them, and which links bring the worst
-         *     about.
+         *     about. Those that are `intended` are causes of their own.
          */
         BoardCause: {
             /** End */
             end: string;
             /** Findings */
             findings: number[];
+            /** Intended */
+            intended?: number | null;
             /** Links */
             links: components["schemas"]["LinkCause"][];
             /** Others */
@@ -1588,8 +1636,8 @@ export interface components {
         };
         /**
          * BoardEnd
-         * @description A row and a column of the board. `waker` is the end that it is swept with, having nothing to do alone; `asleep` where nothing wakes
-         *     it, so that nothing of it was measured.
+         * @description A row and a column of the board. `base` says on what it is swept, not being used or having nothing to do alone; `image` is the end
+         *     that is its mirror image; `asleep` where it does nothing on anything, so that nothing of it was measured.
          */
         BoardEnd: {
             /**
@@ -1597,8 +1645,12 @@ export interface components {
              * @default false
              */
             asleep: boolean;
+            /** Base */
+            base?: string | null;
             /** Control */
             control: string;
+            /** Image */
+            image?: string | null;
             /** Label */
             label: string;
             /** Name */
@@ -1612,13 +1664,17 @@ export interface components {
             rest: number;
             /** Value */
             value: number;
-            /** Waker */
-            waker?: string | null;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "high" | "low";
         };
         /**
          * BoardFinding
          * @description A finding, with the ends it is about (without those that only wake another), their strengths, and the `values` of controls away from
-         *     rest that bring it about.
+         *     rest that bring it about, and where its worst vertex is in the neutral, cm. `intended` is
+         *     the number of what says that it is meant.
          */
         BoardFinding: {
             /** About */
@@ -1627,6 +1683,8 @@ export interface components {
             alone: number[];
             /** Ends */
             ends: string[];
+            /** Intended */
+            intended?: number | null;
             /** Kind */
             kind: ("clash" | "self" | "off" | "gape" | "lag" | "drift") | ("stretch" | "squeeze" | "flip" | "crumple" | "hollow");
             /** Limit */
@@ -1637,6 +1695,12 @@ export interface components {
             part: string;
             /** Place */
             place: string;
+            /** Place At Rest */
+            place_at_rest: [
+                number,
+                number,
+                number
+            ];
             /** Size */
             size: number;
             /** Strengths */
@@ -2123,6 +2187,8 @@ export interface components {
             history: components["schemas"]["RevisionOut"][];
             /** Id */
             id: number;
+            /** Intended */
+            intended: components["schemas"]["Intended"][];
             /** Landmarks */
             landmarks: components["schemas"]["Landmark"][];
             /**
@@ -2130,6 +2196,7 @@ export interface components {
              * @description changes whenever a mesh does
              */
             meshes: string;
+            mix: components["schemas"]["MixRules"];
             /**
              * Mixed
              * @description causes that the sweep of this state found; none where it was not swept
@@ -2491,6 +2558,23 @@ export interface components {
             params: components["schemas"]["CopyWeightsAcross"];
         };
         /**
+         * CountAgain
+         * @description Let a fault that was called intended count again, by its number.
+         */
+        CountAgain: {
+            /** Number */
+            number: number;
+        };
+        /** CountAgainStep */
+        CountAgainStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "mix.count_again";
+            params: components["schemas"]["CountAgain"];
+        };
+        /**
          * CurveKey
          * @description A key of a curve; without a `slope` of its own it gets one with which the curve never overshoots.
          */
@@ -2734,7 +2818,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetNeedStep"] | components["schemas"]["SetPairingStep"] | components["schemas"]["IntendStep"] | components["schemas"]["CountAgainStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * EvenWeights
@@ -3173,6 +3257,68 @@ export interface components {
             share: number;
             /** Vertices */
             vertices: number;
+        };
+        /**
+         * Intend
+         * @description Call a fault of the mix intended, with the reason: it stays on the board, but counts no more unless it grows.
+         */
+        Intend: {
+            /** About */
+            about: string[];
+            /** Mixes */
+            mixes: [
+                components["schemas"]["Partner"],
+                components["schemas"]["Partner"] | null,
+                components["schemas"]["Partner"] | null
+            ][];
+            /** Places */
+            places: [
+                number,
+                number,
+                number
+            ][];
+            /** Reason */
+            reason: string;
+            /** Sizes */
+            sizes: {
+                [key: string]: number;
+            };
+        };
+        /** IntendStep */
+        IntendStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "mix.intend";
+            params: components["schemas"]["Intend"];
+        };
+        /**
+         * Intended
+         * @description A fault of the mix that is meant: `about` these seams or the skin, at these `places` (cm, in the neutral), in these `mixes` of one,
+         *     two or three ends. It counts again where it is much larger than it was, by its kind, in `sizes`.
+         */
+        Intended: {
+            /** About */
+            about: string[];
+            /** Mixes */
+            mixes: [
+                components["schemas"]["Partner"],
+                components["schemas"]["Partner"] | null,
+                components["schemas"]["Partner"] | null
+            ][];
+            /** Places */
+            places: [
+                number,
+                number,
+                number
+            ][];
+            /** Reason */
+            reason: string;
+            /** Sizes */
+            sizes: {
+                [key: string]: number;
+            };
         };
         /**
          * IslandOut
@@ -3961,6 +4107,20 @@ export interface components {
             params: components["schemas"]["MirrorShape"];
         };
         /**
+         * MixChange
+         * @description A finding of either report that the other has not, or has of another size.
+         */
+        MixChange: {
+            /** Before */
+            before: number | null;
+            finding: components["schemas"]["BoardFinding"];
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "new" | "worse" | "better" | "gone";
+        };
+        /**
          * MixOut
          * @description What came of a sweep of all expressions, of which `revision`; `fresh` where that is as the one that was asked for. Nothing without
          *     one. `job` is the sweep that is going on.
@@ -3975,8 +4135,8 @@ export interface components {
         };
         /**
          * MixReport
-         * @description A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have. What is
-         *     over `at_rest` already is told once, and of expressions only what they make worse.
+         * @description A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have, those that are
+         *     intended last. What is over `at_rest` already is told once, and of expressions only what they make worse.
          */
         MixReport: {
             /** Alone */
@@ -3997,6 +4157,22 @@ export interface components {
             pairs: number;
             /** Triples */
             triples: number;
+        };
+        /**
+         * MixRules
+         * @description How expressions are swept.
+         */
+        MixRules: {
+            /**
+             * Needs
+             * @default []
+             */
+            needs: components["schemas"]["Need"][];
+            /**
+             * Pairings
+             * @default []
+             */
+            pairings: components["schemas"]["Pairing"][];
         };
         /**
          * MoveControl
@@ -4301,6 +4477,23 @@ export interface components {
             readings: components["schemas"]["NeckReading"][];
         };
         /**
+         * Need
+         * @description `control` is only used while `other` is at `value`, or farther from its rest: that is the base pose it is swept on.
+         */
+        Need: {
+            /** Control */
+            control: string;
+            /** Other */
+            other: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * NeedOut
          * @description A relief that the posed head asks for: what was found there, mm, and the cm that would take it back.
          */
@@ -4544,6 +4737,33 @@ export interface components {
             };
         };
         /**
+         * Pairing
+         * @description Two ends of controls are swept together, or not, whatever we would do.
+         */
+        Pairing: {
+            /** One */
+            one: string;
+            /**
+             * One Way
+             * @enum {string}
+             */
+            one_way: "high" | "low";
+            /** Other */
+            other: string;
+            /**
+             * Other Way
+             * @enum {string}
+             */
+            other_way: "high" | "low";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Swept */
+            swept: boolean;
+        };
+        /**
          * PartDelta
          * @description What a shape does to one part: vertex indices int32 and offsets (K, 3) float32 in cm.
          */
@@ -4592,6 +4812,19 @@ export interface components {
             transform: string | null;
             /** Vertices */
             vertices: number;
+        };
+        /**
+         * Partner
+         * @description An end of a control that takes part in something.
+         */
+        Partner: {
+            /** Control */
+            control: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "high" | "low";
         };
         /**
          * Patch
@@ -5983,6 +6216,32 @@ export interface components {
             params: components["schemas"]["SetMovement"];
         };
         /**
+         * SetNeed
+         * @description Use a control only with another: only while that is at a value, or farther from its rest. Without a value it is used by itself.
+         */
+        SetNeed: {
+            /** Control */
+            control: string;
+            /** Other */
+            other: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Value */
+            value: number | null;
+        };
+        /** SetNeedStep */
+        SetNeedStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "mix.set_need";
+            params: components["schemas"]["SetNeed"];
+        };
+        /**
          * SetOrder
          * @description Let shapes come before the bones of a part, as they should, or after them.
          */
@@ -6032,6 +6291,42 @@ export interface components {
              */
             edit: "plan.set_pad";
             params: components["schemas"]["SetPad"];
+        };
+        /**
+         * SetPairing
+         * @description Sweep two ends of controls together, or do not, with a reason; without either as they do.
+         */
+        SetPairing: {
+            /** One */
+            one: string;
+            /**
+             * One Way
+             * @enum {string}
+             */
+            one_way: "high" | "low";
+            /** Other */
+            other: string;
+            /**
+             * Other Way
+             * @enum {string}
+             */
+            other_way: "high" | "low";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Swept */
+            swept: boolean | null;
+        };
+        /** SetPairingStep */
+        SetPairingStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "mix.set_pairing";
+            params: components["schemas"]["SetPairing"];
         };
         /**
          * SetParent
@@ -7816,7 +8111,9 @@ export interface operations {
     };
     bench_handoff_api_export: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: number | null;
+            };
             header?: never;
             path: {
                 id: number;
@@ -9244,6 +9541,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MixOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_mix_api_intended: {
+        parameters: {
+            query: {
+                revision: number;
+                cause: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intended"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_mix_api_since: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                before: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixChange"][];
                 };
             };
             /** @description Bad Request */

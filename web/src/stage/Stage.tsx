@@ -22,6 +22,7 @@ import { StageTools } from './StageTools'
 import { showKeptThumbnails, takeShapePictures, takeThumbnails } from './thumbnails'
 import { useCapsules } from './useCapsules'
 import { useMarks } from './useMarks'
+import { useMixPicture } from './useMixPicture'
 import { usePointer } from './usePointer'
 import { ofGlass, veils } from './veil'
 import { viewOf } from './views'
@@ -253,6 +254,8 @@ export function Stage({ character, station }: Props) {
     // not with every revision: the camera stays where it was put
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [engine, ready, inPose, camera])
+
+  useMixPicture(engine, ready && inPose, character)
 
   useEffect(() => {
     const state = { gone: false }

@@ -101,6 +101,12 @@ export async function takeThumbnails(engine: StageEngine, character: CharacterOu
   await darkroom.develop()
 }
 
+/** The face in some pose. */
+export async function pictureOf(engine: StageEngine, character: CharacterOut, values: Record<string, number>, state: { gone: boolean }): Promise<string | null> {
+  const frame = await frameOf(character, values)
+  return frame && !state.gone ? engine.picturesOf([frame], portraitOf(character))[0]! : null
+}
+
 /** Under which key the picture of a shape is kept: another one once the shape is another. */
 export const pictureKey = (shape: CharacterOut['shapes'][number]) => `${shape.name} ${shape.digest}`
 

@@ -2,9 +2,10 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
 import { useEffect } from 'react'
 import { create } from 'zustand'
-import { fetchMix, fetchPlaceCut, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
+import { fetchAsIntended, fetchMix, fetchMixSince, fetchPlaceCut, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
 import { followed, type Job } from '../api/jobs'
 import { shownValues, useBench } from './bench'
+import { useEdit } from './edits'
 import { useNewest } from './useNewest'
 
 interface MixView {
@@ -19,10 +20,15 @@ interface MixView {
   filter: string | null
   /** px of a cell; as fits without. */
   size: number | null
+  /** Against the pinned revision. */
+  against: boolean
+  /** The pose of which a small picture stands beside the board. */
+  looked: Record<string, number> | null
+  picture: string | null
 }
 
 /** What of the board is seen. */
-export const useMixView = create<MixView>(() => ({ cell: null, cause: null, place: null, folded: new Set(), wrongOnly: false, filter: null, size: null }))
+export const useMixView = create<MixView>(() => ({ cell: null, cause: null, place: null, folded: new Set(), wrongOnly: false, filter: null, size: null, against: false, looked: null, picture: null }))
 
 const keyOf = ({ id, revision }: CharacterOut) => ['mix', id, revision.number]
 
@@ -49,12 +55,39 @@ export function useFollowedSweep(character: CharacterOut, going: Job | null) {
   }, [id, character.id, queries])
 }
 
-/** Begins a sweep of the revision that is seen. */
-export function useSweep(character: CharacterOut) {
+/** What is new, worse, better and gone against the pinned revision, while that is asked for. */
+export function useMixSince(character: CharacterOut, fresh: boolean) {
+  const pin = useBench((s) => s.pin?.number)
+  const against = useMixView((s) => s.against) && pin !== undefined && fresh
+  const query = useQuery({
+    queryKey: ['mix', character.id, character.revision.number, 'since', pin],
+    queryFn: () => fetchMixSince(character.id, pin!, character.revision.number),
+    enabled: against,
+    retry: false,
+  })
+  return { pin, error: against ? query.error : null, changes: against ? (query.data ?? null) : null }
+}
+
+/** Calls a cause intended. */
+export function useIntend(character: CharacterOut) {
+  const edit = useEdit(character)
+  const { message } = App.useApp()
+  const asked = useMutation({
+    mutationFn: async ({ cause, reason }: { cause: number; reason: string }) => {
+      const found = await fetchAsIntended(character.id, character.revision.number, cause)
+      return edit.mutateAsync({ edit: 'mix.intend', params: { ...found, reason } })
+    },
+    onError: (error) => void message.error(error.message, 6),
+  })
+  return { edit, intend: asked.mutate, pending: asked.isPending || edit.isPending }
+}
+
+/** Begins a sweep of the revision that is seen, or of another one. */
+export function useSweep(character: CharacterOut, revision = character.revision.number) {
   const queries = useQueryClient()
   const { message } = App.useApp()
   return useMutation({
-    mutationFn: () => sendSweep(character.id, character.revision.number),
+    mutationFn: () => sendSweep(character.id, revision),
     onSuccess: (job: Job) => queries.setQueryData(keyOf(character), (before: object | undefined) => ({ report: null, revision: null, fresh: false, ...before, job })),
     onError: (error) => void message.error(error.message),
   })
@@ -68,7 +101,7 @@ export function lookAtFinding(finding: BoardFinding) {
   goTo(finding.values)
   set({ selection: place, ...(seam ? { seam: seam.name } : {}) })
   frame([place], 4)
-  useMixView.setState({ place: { part: finding.part, vertex: finding.vertex } })
+  useMixView.setState({ place: { part: finding.part, vertex: finding.vertex }, looked: finding.values })
 }
 
 /** A flat cut through the place that is looked at, in the pose on the stage. */

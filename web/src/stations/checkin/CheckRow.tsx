@@ -2,10 +2,11 @@ import { Button } from 'antd'
 import { useEffect, useRef } from 'react'
 import type { CharacterOut, Check, LimitOut } from '../../api/client'
 import { useBench } from '../../state/bench'
+import { useEdit } from '../../state/edits'
 import { partLabel } from '../../ui/names'
 import { LimitRow } from './LimitRow'
 import { Repairs } from './Repairs'
-import { Waiver } from './Waiver'
+import { Intention } from '../../ui/Intention'
 
 const FIRST = 8 // vertex numbers that are listed
 
@@ -46,6 +47,7 @@ function numbers(vertices: number[], all: number | undefined): string {
 
 function Detail({ character, check, limits }: Props) {
   const frame = useBench((s) => s.frame)
+  const edit = useEdit(character)
   const places = check.places ?? []
   useEffect(() => {
     if (places.length) frame(places)
@@ -78,7 +80,14 @@ function Detail({ character, check, limits }: Props) {
       {held.map((limit) => (
         <LimitRow key={limit.key} character={character} limit={limit} />
       ))}
-      {check.verdict !== 'fine' && <Waiver character={character} check={check} />}
+      {check.verdict !== 'fine' && (
+        <Intention
+          reason={check.waived ?? null}
+          pending={edit.isPending}
+          onIntend={(reason) => edit.mutate({ edit: 'checkin.waive', params: { check: check.key, reason } })}
+          onCount={() => edit.mutate({ edit: 'checkin.unwaive', params: { check: check.key } })}
+        />
+      )}
     </div>
   )
 }

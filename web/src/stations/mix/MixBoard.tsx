@@ -1,8 +1,8 @@
 import { Button, Checkbox, Select } from 'antd'
 import { useEffect, useMemo, useRef, useState } from 'react'
-import type { BoardFinding, CharacterOut, MixReport } from '../../api/client'
+import type { BoardFinding, CharacterOut, MixChange, MixReport } from '../../api/client'
 import { useBench } from '../../state/bench'
-import { lookAtFinding, useMix, useMixView } from '../../state/mix'
+import { lookAtFinding, useMix, useMixSince, useMixView, useSweep } from '../../state/mix'
 import { boardOf, cellSaid, REGIONS, type BoardModel } from './boardModel'
 import { drawBoard, drawGlyph, READABLE, type Place } from './boardDrawing'
 import { KINDS, SIGNS } from './kinds'
@@ -23,9 +23,10 @@ export function MixBoard({ character }: { character: CharacterOut }) {
 }
 
 function Board({ character, report, stale }: { character: CharacterOut; report: MixReport; stale: boolean }) {
-  const { cell: chosen, folded, wrongOnly, filter, size: asked } = useMixView()
+  const { cell: chosen, folded, wrongOnly, filter, size: asked, against, picture } = useMixView()
   const [box, setBox] = useState({ width: 0, height: 0 })
-  const model = useMemo(() => boardOf(report, { folded, wrongOnly, filter }), [report, folded, wrongOnly, filter])
+  const { pin, changes, error } = useMixSince(character, !stale)
+  const model = useMemo(() => boardOf(report, { folded, wrongOnly, filter, changes }), [report, folded, wrongOnly, filter, changes])
   const size = asked ?? fitting(model.lines.length, box)
   const place = placeOf(model, chosen)
   const [pointed, setPointed] = useState<Place | null>(null)
@@ -42,7 +43,9 @@ function Board({ character, report, stale }: { character: CharacterOut; report: 
     const worst = model.cell(at.row, at.column).findings[0]
     if (worst !== undefined) return lookAtFinding(report.findings[worst]!)
     const ends = [row.ends[0]!, column.ends[0]!]
-    useBench.getState().goTo(Object.fromEntries(ends.map((e) => [e.control, e.value])))
+    const values = Object.fromEntries(ends.map((e) => [e.control, e.value]))
+    useBench.getState().goTo(values)
+    useMixView.setState({ looked: values })
   }
   return (
     <section className="mix-board" aria-label="Mix board" aria-busy={stale || undefined}>
@@ -58,6 +61,11 @@ function Board({ character, report, stale }: { character: CharacterOut; report: 
         <Checkbox checked={wrongOnly} onChange={(e) => useMixView.setState({ wrongOnly: e.target.checked })}>
           Only wrong
         </Checkbox>
+        {pin !== undefined && (
+          <Checkbox checked={against} disabled={stale} title={`New, worse, better and gone since rev ${pin}`} onChange={(e) => useMixView.setState({ against: e.target.checked })}>
+            Against rev {pin}
+          </Checkbox>
+        )}
         <span className="gap" />
         <Button size="small" aria-label="Smaller cells" disabled={size <= SMALLEST} onClick={() => useMixView.setState({ size: Math.max(SMALLEST, size - 3) })}>
           −
@@ -78,12 +86,38 @@ function Board({ character, report, stale }: { character: CharacterOut; report: 
             </button>
           ))}
       </div>
-      <Cells model={model} report={report} size={size} chosen={place} onRoom={setBox} onPoint={setPointed} onChoose={choose} />
+      {pin !== undefined && against && (error ? <NotSwept character={character} pin={pin} said={error.message} /> : changes && <Since changes={changes} pin={pin} />)}
+      <Cells model={model} report={report} size={size} chosen={place} against={changes !== null} onRoom={setBox} onPoint={setPointed} onChoose={choose} />
       <Legend findings={report.findings} />
-      <p className="mix-said" role="status" aria-label="Cell">
-        {said ? cellSaid(model, report, said.row, said.column) : 'Every control against every other. Choose a cell: the head goes there.'}
-      </p>
+      <div className="mix-foot">
+        {picture && <img src={picture} alt="The face in this pose" />}
+        <p className="mix-said" role="status" aria-label="Cell">
+          {said ? cellSaid(model, report, said.row, said.column) : 'Every control against every other. Choose a cell: the head goes there.'}
+        </p>
+      </div>
     </section>
+  )
+}
+
+/** How much has changed. */
+function Since({ changes, pin }: { changes: MixChange[]; pin: number }) {
+  const counts = (['new', 'worse', 'better', 'gone'] as const).map((how) => [how, changes.filter((c) => c.how === how).length] as const)
+  return (
+    <p className="mix-since" role="status" aria-label="Since the pin">
+      Since rev {pin}: {changes.length ? counts.filter(([, count]) => count).map(([how, count]) => <span key={how} className={how === 'new' || how === 'worse' ? 'worse' : 'better'}>{count} {how}</span>) : 'nothing has changed'}
+    </p>
+  )
+}
+
+function NotSwept({ character, pin, said }: { character: CharacterOut; pin: number; said: string }) {
+  const sweep = useSweep(character, pin)
+  return (
+    <p className="mix-since" role="status" aria-label="Since the pin">
+      {said}{' '}
+      <Button size="small" loading={sweep.isPending} onClick={() => sweep.mutate()}>
+        Sweep rev {pin}
+      </Button>
+    </p>
   )
 }
 
@@ -142,6 +176,7 @@ interface CellsProps {
   report: MixReport
   size: number
   chosen: Place | null
+  against: boolean
   onRoom: (room: { width: number; height: number }) => void
   onPoint: (place: Place | null) => void
   onChoose: (place: Place) => void
@@ -149,7 +184,7 @@ interface CellsProps {
 
 const STEPS: Record<string, readonly [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }
 
-function Cells({ model, report, size, chosen, onRoom, onPoint, onChoose }: CellsProps) {
+function Cells({ model, report, size, chosen, against, onRoom, onPoint, onChoose }: CellsProps) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const room = useRef<HTMLDivElement>(null)
   useEffect(() => {
@@ -170,10 +205,10 @@ function Cells({ model, report, size, chosen, onRoom, onPoint, onChoose }: Cells
     context.setTransform(ratio, 0, 0, ratio, 0, (ABOVE - margin) * ratio)
     const style = getComputedStyle(element)
     const colour = (name: string) => style.getPropertyValue(`--${name}`).trim()
-    drawBoard(context, report, model, size, margin, chosen, {
+    drawBoard(context, report, model, size, margin, chosen, against, {
       card: colour('card'), line: colour('line'), ink: colour('ink'), quiet: colour('quiet'), spruce: colour('spruce'), saffron: colour('saffron'), madder: colour('madder'),
     })
-  }, [model, report, size, margin, side, chosen])
+  }, [model, report, size, margin, side, chosen, against])
   const at = (e: React.MouseEvent): Place | null => {
     const box = canvas.current!.getBoundingClientRect()
     const column = Math.floor((e.clientX - box.left - margin) / size)

@@ -25,15 +25,17 @@ const MOST_SHADED = 8 // times its limit from which all is one shade
 /** How bad, 0 to 1, by the logarithm. */
 const badness = ({ size, limit }: BoardFinding) => Math.min(1, Math.log(Math.max(size / limit, 1)) / Math.log(MOST_SHADED))
 
-/** The board as a triangle: a square a pair, ends alone along its edge. `cell` px a square. */
-export function drawBoard(context: CanvasRenderingContext2D, report: MixReport, model: BoardModel, cell: number, margin: number, chosen: Place | null, colours: Colours) {
+const BETTER = new Set(['better', 'gone'])
+
+/** The board as a triangle: a square a pair, ends alone along its edge. `cell` px a square; `against` another revision it is coloured by what has changed. */
+export function drawBoard(context: CanvasRenderingContext2D, report: MixReport, model: BoardModel, cell: number, margin: number, chosen: Place | null, against: boolean, colours: Colours) {
   const count = model.lines.length
   context.clearRect(0, 0, margin + count * cell, margin + count * cell)
   for (let row = 0; row < count; row++)
     for (let column = 0; column <= row; column++) {
       const x = margin + column * cell
       const y = margin + row * cell
-      const { state, findings } = model.cell(row, column)
+      const { state, findings, since } = model.cell(row, column)
       const worst = findings.length ? report.findings[findings[0]!]! : null
       context.globalAlpha = 1
       context.fillStyle = colours.card
@@ -47,8 +49,8 @@ export function drawBoard(context: CanvasRenderingContext2D, report: MixReport, 
       }
       if (worst) {
         const bad = badness(worst)
-        context.fillStyle = bad < 0.33 ? colours.saffron : colours.madder
-        context.globalAlpha = 0.55 + 0.45 * bad
+        context.fillStyle = state === 'meant' || (against && !since) ? colours.quiet : against ? (BETTER.has(since!) ? colours.spruce : colours.madder) : bad < 0.33 ? colours.saffron : colours.madder
+        context.globalAlpha = state === 'meant' ? 0.4 : against && !since ? 0.5 : 0.55 + 0.45 * bad
         context.fillRect(x, y, cell - 1, cell - 1)
         context.globalAlpha = 1
         if (cell >= WITH_GLYPH) drawGlyph(context, worst.kind, x + (cell - 1) / 2, cell >= WITH_SIZE ? y + cell * 0.34 : y + (cell - 1) / 2, Math.min(cell * 0.3, 6), colours.card)
@@ -58,6 +60,11 @@ export function drawBoard(context: CanvasRenderingContext2D, report: MixReport, 
           context.textAlign = 'center'
           context.fillText(worst.size >= 10 ? worst.size.toFixed(0) : worst.size.toFixed(1), x + (cell - 1) / 2, y + cell - 5)
         }
+      }
+      if (!worst && since === 'gone') {
+        context.strokeStyle = colours.spruce
+        context.lineWidth = 1.6
+        context.strokeRect(x + 1, y + 1, cell - 3, cell - 3)
       }
       if (chosen && chosen.row === row && chosen.column === column) {
         context.strokeStyle = colours.ink

@@ -1,4 +1,4 @@
-import type { BoardEnd, BoardFinding, MixReport } from '../../api/client'
+import type { BoardEnd, BoardFinding, MixChange, MixReport } from '../../api/client'
 
 /** A row and a column of the board: an end of a control, or a whole region that is folded into one. */
 export interface Line {
@@ -8,12 +8,14 @@ export interface Line {
   ends: BoardEnd[]
 }
 
-export type CellState = 'over' | 'within' | 'apart' | 'asleep' | 'same'
+export type CellState = 'over' | 'meant' | 'within' | 'apart' | 'asleep' | 'same'
 
 export interface BoardCell {
   state: CellState
-  /** The numbers of the findings, the worst first. */
+  /** The numbers of the findings, the worst first, those that are intended last. */
   findings: number[]
+  /** What has become of it since another revision; null where nothing has, or nobody asks. */
+  since: MixChange['how'] | null
 }
 
 export interface Shown {
@@ -23,6 +25,8 @@ export interface Shown {
   wrongOnly: boolean
   /** What is looked for: a kind of finding, a seam, or all. */
   filter: string | null
+  /** What has changed since another revision, if that is asked for. */
+  changes?: MixChange[] | null
 }
 
 export interface BoardModel {
@@ -32,23 +36,33 @@ export interface BoardModel {
 
 export const REGIONS: Record<string, string> = { brows: 'Brows', eyes: 'Eyes', mouth: 'Mouth', jaw: 'Jaw', tongue: 'Tongue', head: 'Head', other: 'Other' }
 
+/** Why two are not swept together. */
+export const WHY: Record<MixReport['apart'][number]['why'], (apart: MixReport['apart'][number]) => string> = {
+  alike: () => 'they do the same',
+  opposite: () => 'one undoes the other',
+  'by hand': ({ reason }) => reason ?? '',
+}
+
 /** What findings can be told apart by: their kind, and the seam they are of. */
 export const passes = (f: BoardFinding, filter: string | null) => filter === null || f.kind === filter || f.about === filter
 
 const pairKey = (a: string, b: string) => (a < b ? `${a} ${b}` : `${b} ${a}`)
 
+/** The pairs of ends that a finding stands in: its own, or itself where it is one alone. */
+const pairsOf = (f: BoardFinding) => f.ends.flatMap((a, i) => (f.ends.length === 1 ? [a] : f.ends.slice(i + 1)).map((b) => pairKey(a, b)))
+
+const HOWS = ['new', 'worse', 'better', 'gone'] as const // the one that a cell is told by comes first
+
 /** Controls against controls, region by region; in each cell what is wrong where both take part, a third with them or not. */
-export function boardOf(report: MixReport, { folded, wrongOnly, filter }: Shown): BoardModel {
+export function boardOf(report: MixReport, { folded, wrongOnly, filter, changes }: Shown): BoardModel {
   const found = new Map<string, number[]>()
   report.findings.forEach((f, k) => {
-    if (!passes(f, filter)) return
-    for (const [i, a] of f.ends.entries())
-      for (const b of f.ends.length === 1 ? [a] : f.ends.slice(i + 1)) {
-        const key = pairKey(a, b)
-        found.set(key, [...(found.get(key) ?? []), k])
-      }
+    if (passes(f, filter)) for (const key of pairsOf(f)) found.set(key, [...(found.get(key) ?? []), k])
   })
-  const wrong = new Set([...found.keys()].flatMap((key) => key.split(' ')))
+  const since = new Map<string, MixChange['how'][]>()
+  for (const { how, finding } of changes ?? [])
+    if (passes(finding, filter)) for (const key of pairsOf(finding)) since.set(key, [...(since.get(key) ?? []), how])
+  const wrong = new Set([...found.keys(), ...since.keys()].flatMap((key) => key.split(' ')))
   const apart = new Set(report.apart.map(({ ends }) => pairKey(ends[0]!, ends[1]!)))
   const lines = Object.keys(REGIONS).flatMap((region) => {
     const ends = report.ends.filter((e) => e.region === region && (!wrongOnly || wrong.has(e.name)))
@@ -64,10 +78,16 @@ export function boardOf(report: MixReport, { folded, wrongOnly, filter }: Shown)
   const cell = (row: number, column: number): BoardCell => {
     const pairs = lines[row]!.ends.flatMap((a) => lines[column]!.ends.map((b) => [a, b] as const))
     const findings = [...new Set(pairs.flatMap(([a, b]) => found.get(pairKey(a.name, b.name)) ?? []))].sort((x, y) => x - y)
-    if (findings.length) return { state: 'over', findings }
+    const hows = pairs.flatMap(([a, b]) => since.get(pairKey(a.name, b.name)) ?? [])
+    const how = HOWS.find((h) => hows.includes(h)) ?? null
+    const meant = (k: number) => report.findings[k]!.intended != null
+    if (findings.length) {
+      const sorted = [...findings.filter((k) => !meant(k)), ...findings.filter(meant)]
+      return { state: meant(sorted[0]!) ? 'meant' : 'over', findings: sorted, since: how }
+    }
     const states = pairs.map(([a, b]) => stateOf(a, b))
     const first = (['within', 'apart', 'asleep', 'same'] as const).find((s) => states.includes(s))
-    return { state: first ?? 'same', findings }
+    return { state: first ?? 'same', findings, since: how }
   }
   return { lines, cell }
 }
@@ -77,13 +97,13 @@ export function cellSaid(model: BoardModel, report: MixReport, row: number, colu
   const [a, b] = [model.lines[row]!, model.lines[column]!]
   const who = row === column && a.ends.length === 1 ? `${a.label} alone` : `${a.label} × ${b.label}`
   const { state, findings } = model.cell(row, column)
-  if (state === 'over') {
+  if (state === 'over' || state === 'meant') {
     const worst = report.findings[findings[0]!]!
-    const more = findings.length > 1 ? ` and ${findings.length - 1} more` : ''
-    return `${who}: ${worst.title} ${worst.moment}, ${worst.text}${more}`
+    const more = findings.length > 1 ? ` And ${findings.length - 1} more.` : ''
+    return `${who}: ${state === 'meant' ? 'intended: ' : ''}${worst.title} ${worst.moment}, ${worst.text}${more}`
   }
   const apart = report.apart.find(({ ends }) => pairKey(ends[0]!, ends[1]!) === pairKey(a.ends[0]!.name, b.ends[0]!.name))
-  if (state === 'apart' && apart) return `${who}: not swept together, ${apart.why === 'alike' ? 'they do the same' : 'one undoes the other'}`
+  if (state === 'apart' && apart) return `${who}: not swept together, ${WHY[apart.why](apart)}`
   if (state === 'asleep') return `${who}: not measured, nothing here wakes it`
   return state === 'same' ? `${who}: two ends of one control` : `${who}: within`
 }

@@ -1,0 +1,81 @@
+import { Button, Select } from 'antd'
+import { useState } from 'react'
+import type { CharacterOut, Control, MixReport } from '../../api/client'
+import { useEdit } from '../../state/edits'
+import { NumberField } from '../../ui/NumberField'
+
+/** What is only used with another: it is swept on that, and never without. */
+export function Needs({ character, report }: { character: CharacterOut; report: MixReport | null }) {
+  const edit = useEdit(character)
+  const needs = character.mix!.needs!
+  const labelled = (name: string) => character.controls.find((c) => c.name === name)
+  const found = (report?.ends ?? []).filter((e) => e.base && !needs.some((n) => n.control === e.control))
+  return (
+    <details className="needs">
+      <summary>
+        Used only with another <span className="quiet num">{needs.length + found.length}</span>
+      </summary>
+      <ul>
+        {needs.map((n) => (
+          <li key={`${n.control} ${n.other}`} className="row">
+            <span>
+              {labelled(n.control)?.label ?? n.control} with {labelled(n.other)?.label ?? n.other} from {n.value}
+              {labelled(n.other)?.unit}
+            </span>
+            <Button
+              size="small"
+              type="text"
+              aria-label={`Use ${labelled(n.control)?.label ?? n.control} by itself`}
+              title="Use it by itself"
+              onClick={() => edit.mutate({ edit: 'mix.set_need', params: { control: n.control, other: n.other, value: null, reason: '' } })}
+            >
+              ×
+            </Button>
+          </li>
+        ))}
+        {found.map((e) => (
+          <li key={e.name} className="quiet">
+            {e.label} on {e.base}: it does nothing by itself
+          </li>
+        ))}
+      </ul>
+      {character.controls.length > 1 && <NewNeed character={character} pending={edit.isPending} onNeed={(params) => edit.mutate({ edit: 'mix.set_need', params: { ...params, reason: '' } })} />}
+    </details>
+  )
+}
+
+interface NewProps {
+  character: CharacterOut
+  pending: boolean
+  onNeed: (params: { control: string; other: string; value: number }) => void
+}
+
+const middle = (c: Control) => Math.round(((c.rest + (c.high > c.rest ? c.high : c.low)) / 2) * 100) / 100
+
+function NewNeed({ character, pending, onNeed }: NewProps) {
+  const [control, setControl] = useState<string | null>(null)
+  const [other, setOther] = useState<Control | null>(null)
+  const [value, setValue] = useState(0)
+  const options = (without: string | undefined | null) => character.controls.filter((c) => c.name !== without).map((c) => ({ value: c.name, label: c.label }))
+  const choose = (name: string) => {
+    const found = character.controls.find((c) => c.name === name)!
+    setOther(found)
+    setValue(middle(found))
+  }
+  return (
+    <div className="new-need">
+      <Select size="small" showSearch={{ optionFilterProp: 'label' }} aria-label="What is used" placeholder="What is used" value={control} onChange={setControl} options={options(other?.name)} />
+      <span className="quiet">only with</span>
+      <Select size="small" showSearch={{ optionFilterProp: 'label' }} aria-label="With what" placeholder="what" value={other?.name} onChange={choose} options={options(control)} />
+      {other && (
+        <>
+          <span className="quiet">from</span>
+          <NumberField label="From what value on" value={value} low={other.low} high={other.high} unit={other.unit ?? ''} onChange={setValue} />
+        </>
+      )}
+      <Button size="small" disabled={!control || !other} loading={pending} onClick={() => control && other && onNeed({ control, other: other.name, value })}>
+        Add
+      </Button>
+    </div>
+  )
+}
