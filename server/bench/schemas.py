@@ -63,7 +63,7 @@ class WorstOut(Schema):
     title: str
     text: str
     kind: str
-    size: float
+    said: str = Field(description="how much, with its unit")
 
 
 class CheckInShort(Schema):

@@ -23,6 +23,7 @@ from tightseam.document.poses import shown_poses
 from tightseam.document.sections import MEASURED
 from tightseam.document.units import unit_name
 from tightseam.findings.finding import Finding
+from tightseam.findings.sizes import said_size
 from tightseam.landmarks.guides import guides_of
 from tightseam.mix.intended import with_intended
 from tightseam.mix.report import REPORT, causes_key, mix_key
@@ -78,6 +79,10 @@ def lately() -> list[LatelyOut]:
     return [LatelyOut(character=r.character_id, name=r.character.name, number=r.number, text=r.text, when=r.created) for r in found]
 
 
+def _excess(finding: Finding) -> float:
+    return finding.size / (finding.limit or 1.0)
+
+
 def shelf_entry(character: Character) -> ShelfEntry:
     document, _ = load(character.head)
     poses = shown_poses(document)
@@ -85,9 +90,9 @@ def shelf_entry(character: Character) -> ShelfEntry:
     found = [POSE_REPORT.validate_json(data) for data in reports.kept(keys).values()]
     worst: dict[str, Finding] = {}
     for finding in (f for report in found for f in report.findings):
-        if finding.about not in worst or finding.size > worst[finding.about].size:
+        if finding.about not in worst or _excess(finding) > _excess(worst[finding.about]):
             worst[finding.about] = finding
-    first = max(worst.values(), key=lambda f: f.size, default=None)
+    first = max(worst.values(), key=_excess, default=None)
     return ShelfEntry(
         id=character.pk,
         name=document.about.name,
@@ -97,7 +102,7 @@ def shelf_entry(character: Character) -> ShelfEntry:
         vertices=sum(p.vertex_count for p in document.parts),
         measured=len(found) == len(keys),
         findings=len(worst),
-        worst=first and WorstOut(title=first.title, text=first.text, kind=first.kind, size=first.size),
+        worst=first and WorstOut(title=first.title, text=first.text, kind=first.kind, said=said_size(first.size, first.unit)),
         poses=len(poses),
         checkin=_checkin_short(character.head),
         drawn=_drawn(document),

@@ -11,7 +11,6 @@ from tightseam.surfaces.limits import SpotKind
 
 SeamKind = Literal["clash", "self", "off", "gape", "lag", "drift"]
 MixKind = SeamKind | SpotKind
-SKIN = "skin"  # what findings on a surface are about
 
 
 @dataclass(frozen=True)

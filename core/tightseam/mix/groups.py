@@ -12,7 +12,8 @@ from scipy.sparse.csgraph import connected_components
 
 from tightseam.document.twins import other_side
 from tightseam.geometry.types import Floats
-from tightseam.mix.finding import SKIN, MixFinding, MixKind
+from tightseam.mix.finding import MixFinding, MixKind
+from tightseam.surfaces.limits import SKIN
 
 ONE_PLACE = 1.2  # cm between the worst vertices of findings that are one place
 MIDDLE = 0.3  # cm from the middle plane up to which a place is on no side

@@ -16,13 +16,15 @@ from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.mix.cell import REST, Cell
 from tightseam.mix.ends import End
-from tightseam.mix.finding import SKIN, MixFinding
+from tightseam.mix.finding import MixFinding
 from tightseam.mix.measures import CLOSE, Judges, SeamMeasure, Sizes, measures_of
 from tightseam.seams.meter import SeamMeter
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.reading import Place
 from tightseam.seams.starting_set import SKIN as SKIN_LIMITS
-from tightseam.surfaces.skin_meter import SkinMeter, SkinState, Spot
+from tightseam.surfaces.limits import SKIN
+from tightseam.surfaces.skin_meter import SkinMeter
+from tightseam.surfaces.spots import SkinState, Spot
 
 LEAST = 2e-5  # cm: what moves less has not moved
 STILL = 1e-6  # of a matrix: what differs less is rounding
@@ -74,22 +76,25 @@ class MixMeter:
         measured = _with_itself(character, self._skin_part.name if self._skin_part else None)
         gauges = SeamMeter(measured, store, self._evaluator).gauges
         self.measures = [m for seam, gauge in zip(measured.seams, gauges, strict=True) for m in measures_of(seam, gauge)]
-        self._skin = self._skin_meter(store)
         self._rows = self._evaluator.meshes.rows(self._skin_part.name) if self._skin_part else slice(0, 0)
         self._groups, self._starts = self._hung_on()
         self._following = [k for k, m in enumerate(self.measures) if len(m.bones)]
         self._carried = sorted({self.measures[k].seam.probe for k in self._following})
         rest = self.pose(REST)
+        self._skin = self._skin_meter(store)
+        faults = self._skin.spots(rest.points[self._rows], ()) if self._skin else []
+        self._skin = self._skin_meter(store, rest.points[self._rows]) if faults else self._skin
         rest.sizes = self.sizes(rest)
         self._judges = Judges(self.measures, rest.sizes.millimetres)
-        self.at_rest = [self._over(rest, k, ()) for k in np.flatnonzero(self._judges.over_at_rest()).tolist()]
+        seams = np.flatnonzero(self._judges.over_at_rest()).tolist()
+        self.at_rest = [*(self._over(rest, k, ()) for k in seams), *(self._spotted(REST, spot) for spot in faults)]
 
-    def _skin_meter(self, store: ArrayStore) -> SkinMeter | None:
+    def _skin_meter(self, store: ArrayStore, at_rest: Floats | None = None) -> SkinMeter | None:
         if self._skin_part is None:
             self.not_measured.append("The surface of the skin: there is no part of kind skin.")
             return None
         try:
-            return SkinMeter(self.character, store, self._skin_part)
+            return SkinMeter(self.character, store, self._skin_part, at_rest)
         except BadRequest as error:
             self.not_measured.append(f"The surface of the skin: {error}")
             return None

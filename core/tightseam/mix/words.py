@@ -5,20 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from tightseam.document.model import Character
-from tightseam.findings.finding import Unit
+from tightseam.findings.sizes import said_size
 from tightseam.mix.cell import Cell
 from tightseam.mix.ends import End
 from tightseam.mix.finding import MixFinding, MixKind
 from tightseam.mix.rules import Apart
+from tightseam.surfaces.words import DOES
 
-ON_THE_SKIN: Mapping[MixKind, str] = {
-    "self": "The skin runs into itself",
-    "stretch": "The skin is drawn out",
-    "squeeze": "The skin is pressed together",
-    "flip": "The skin turns over",
-    "crumple": "The skin crumples",
-    "hollow": "The skin sinks in",
-}
+ON_THE_SKIN: dict[MixKind, str] = {"self": "The skin runs into itself"}
+ON_THE_SKIN.update(DOES.items())
 OF_A_SEAM: Mapping[MixKind, str] = {"clash": "overlap", "gape": "gape", "off": "leaves the eye", "lag": "lags", "drift": "drifts"}
 MOST_TOLD = 2  # of what expressions do alone
 
@@ -55,11 +50,3 @@ def text(finding: MixFinding) -> str:
         return f"{size}; {limit} are allowed. With one of them left out at most {said_size(max(finding.alone), finding.unit)}."
     each = " and ".join(said_size(a, finding.unit) for a in finding.alone)
     return f"{size}; {limit} are allowed. Alone {each}."
-
-
-def said_size(size: float, unit: Unit) -> str:
-    if unit == "share":
-        return f"{size:.0%} of an edge"
-    if unit == "times":
-        return f"{size:.1f} times"
-    return f"{size:.2f} {unit}" if size < 10 else f"{size:.1f} {unit}"

@@ -8,6 +8,7 @@ from functools import cached_property
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.errors import BadRequest
 from tightseam.document.kept import kept, kept_key
 from tightseam.document.model import Character, Pose
 from tightseam.document.poses import pose_values
@@ -18,24 +19,27 @@ from tightseam.seams.asymmetry import MirrorGauge, Uneven, mirror_gauge
 from tightseam.seams.findings import findings
 from tightseam.seams.meter import SeamMeter
 from tightseam.seams.reading import Reading
+from tightseam.seams.skin_readings import SkinReader, SkinReading, skin_findings
 
 
 @dataclass(frozen=True)
 class PoseReport:
-    """The readings of all seams, left against right (None where the pose itself is uneven), and the seams that are over their limits."""
+    """The readings of all seams and of the skin, left against right (None where the pose itself is uneven), and what of them is over
+    its limit. Of a skin without landmarks there are no readings (None)."""
 
     readings: tuple[Reading, ...]
+    skin: tuple[SkinReading, ...] | None
     uneven: tuple[Uneven, ...] | None
     findings: tuple[Finding, ...]
 
     @property
     def within(self) -> bool:
-        return all(r.within for r in self.readings)
+        return all(r.within for r in self.readings) and all(r.excess <= 1 for r in self.skin or ())
 
 
 def pose_key(character: Character, pose: Pose) -> str:
     """The key under which the report of a pose is kept."""
-    return kept_key("pose", character, MEASURED, pose.name, pose.label, dict(pose.values), pose.closes)
+    return kept_key("pose and skin", character, MEASURED, pose.name, pose.label, dict(pose.values), pose.closes)
 
 
 class PoseMeter:
@@ -52,12 +56,14 @@ class PoseMeter:
         """Any pose, by the values of its controls; it has no findings."""
         readings = self._seams.measure(values, closes)
         uneven = self._mirror.read(values, readings)
-        return PoseReport(tuple(readings), None if uneven is None else tuple(uneven), ())
+        skin = None if self._skin is None else self._skin.read(values)
+        return PoseReport(tuple(readings), skin, None if uneven is None else tuple(uneven), ())
 
     def _measured(self, pose: Pose) -> PoseReport:
         found = self.measure(pose_values(self.character, pose), pose.closes)
         only_this = replace(self.character, poses=(pose,))
-        return replace(found, findings=tuple(findings(only_this, self._store, self._evaluator, {pose.name: list(found.readings)})))
+        seams = findings(only_this, self._store, self._evaluator, {pose.name: list(found.readings)})
+        return replace(found, findings=(*seams, *skin_findings(self.character, self._evaluator, pose, found.skin or ())))
 
     @cached_property
     def _evaluator(self) -> Evaluator:
@@ -66,6 +72,13 @@ class PoseMeter:
     @cached_property
     def _seams(self) -> SeamMeter:
         return SeamMeter(self.character, self._store, self._evaluator)
+
+    @cached_property
+    def _skin(self) -> SkinReader | None:
+        try:
+            return SkinReader(self.character, self._store, self._evaluator)
+        except BadRequest:
+            return None
 
     @cached_property
     def _mirror(self) -> MirrorGauge:

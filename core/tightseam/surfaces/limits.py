@@ -7,7 +7,8 @@ from typing import Literal
 
 from tightseam.findings.finding import Unit
 
-SpotKind = Literal["stretch", "squeeze", "flip", "crumple", "hollow"]
+SKIN = "skin"  # what findings on a surface are about
+SpotKind = Literal["stretch", "squeeze", "flip", "crumple", "hollow", "split", "squash"]
 Zone = Literal["face", "lips"]
 
 
@@ -32,6 +33,8 @@ LIMITS: dict[tuple[SpotKind, Zone], SpotLimit] = {
     ("flip", "lips"): SpotLimit(10.0, "mm²"),
     ("crumple", "face"): SpotLimit(0.8, "share"),
     ("hollow", "face"): SpotLimit(1.0, "mm"),
+    ("split", "face"): SpotLimit(0.1, "mm"),
+    ("squash", "face"): SpotLimit(0.1, "mm"),
 }
 BEYOND = 1.25  # times what one expression does alone from where it is the mix that does it,
 TOWARDS = 1.1  # and from where it may yet be, with a third

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from scipy.sparse import csr_matrix, identity
@@ -15,10 +14,12 @@ from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.head.regions import lips
 from tightseam.head.surface import surface_of
+from tightseam.surfaces.cuts import Cuts
 from tightseam.surfaces.hollow import Hollow
-from tightseam.surfaces.limits import BEYOND, LIMITS, TOWARDS, SpotKind, SpotLimit, Zone
+from tightseam.surfaces.limits import BEYOND, LIMITS, TOWARDS, SpotKind, Zone
 from tightseam.surfaces.patches import patches_of
 from tightseam.surfaces.places import Places
+from tightseam.surfaces.spots import SkinState, Spot
 from tightseam.surfaces.strain import Strain, StrainGauge
 from tightseam.surfaces.zones import zones_of
 
@@ -26,40 +27,11 @@ ONE_PLACE = 1.2  # cm within which what is over a limit is one place
 MM2 = CM_TO_MM**2
 
 
-@dataclass(frozen=True)
-class SkinState:
-    """What is measured of a posed skin: the strain of all its triangles and vertices, and the depth (K,) in mm of each region that may
-    sink in."""
-
-    strain: Strain
-    hollows: Mapping[str, Floats]
-
-
-@dataclass(frozen=True)
-class Spot:
-    """A place of the skin near or over a limit: the worst vertex there and all that are, its size, and what that is in each of the states
-    alone. Of a hollow these add up."""
-
-    kind: SpotKind
-    place: str
-    size: float
-    limit: SpotLimit
-    alone: tuple[float, ...]
-    vertex: int
-    vertices: tuple[int, ...]
-
-    @property
-    def over(self) -> bool:
-        """Over the limit, and it is the mix that makes it so?"""
-        if self.kind == "hollow":
-            return self.size - sum(self.alone) > self.limit.size
-        return self.size > max(self.limit.size, BEYOND * max(self.alone, default=0.0))
-
-
 class SkinMeter:
-    """Measures one skin. BadRequest where it has not the landmarks."""
+    """Measures one skin. BadRequest where it has not the landmarks. What is there `at_rest` already, where its vertices (N, 3) are then
+    not in their neutral place, is no expression's doing."""
 
-    def __init__(self, character: Character, store: ArrayStore, part: Part) -> None:
+    def __init__(self, character: Character, store: ArrayStore, part: Part, at_rest: Floats | None = None) -> None:
         surface = surface_of(character, store, part)
         self._mesh: SurfaceMesh = surface.mesh
         self._gauge = StrainGauge(surface.mesh)
@@ -72,6 +44,8 @@ class SkinMeter:
         self._hollows = {
             name: Hollow(surface.points, surface.triangles, patch) for name, patch in patches_of(surface, ~mouth.inside).items()
         }
+        self._cuts, self._skull = Cuts(surface.mesh), np.flatnonzero(zones.skull)
+        self._rest = None if at_rest is None else self.state(at_rest)
         self._around = csr_matrix(self._mesh.neighbours + identity(len(self._mesh)), dtype=np.float32)
 
     def place_of(self, vertex: int) -> str:
@@ -83,7 +57,15 @@ class SkinMeter:
         found = self._gauge.read(posed)
         kept = (x.astype(np.float32) for x in (found.stretch, found.squeeze, found.crumple))  # of many states at once
         stretch, squeeze, crumple = kept
-        return SkinState(Strain(stretch, squeeze, found.turned, crumple), self._depths(posed, self._hollows))
+        opened, given = self._opened(posed), self._given(posed, self._skull)
+        return SkinState(Strain(stretch, squeeze, found.turned, crumple), self._depths(posed, self._hollows), opened, given)
+
+    def _opened(self, posed: Floats, rows: Ints | None = None) -> Floats:
+        return CM_TO_MM * self._cuts.open(posed, rows)
+
+    def _given(self, posed: Floats, vertices: Ints) -> Floats:
+        """How far, in mm, vertices have gone from where the head would have them."""
+        return np.asarray(CM_TO_MM * np.linalg.norm(posed[vertices] - self._mesh.points[vertices], axis=1))
 
     def size_at(self, kind: str, vertices: Sequence[int], posed: Floats) -> float:
         """How large a kind is on the triangles or at the vertices that have no others than these, on a posed skin (N, 3)."""
@@ -91,6 +73,10 @@ class SkinMeter:
             return max(float(d.max()) for n, d in self._depths(posed, self._hollows).items() if vertices[0] in self._hollows[n].vertices)
         among = np.zeros(len(self._mesh), bool)
         among[list(vertices)] = True
+        if kind == "split":
+            return float(self._opened(posed, np.flatnonzero(among[self._cuts.pairs].all(axis=1))).max(initial=0.0))
+        if kind == "squash":
+            return float(self._given(posed, np.asarray(vertices)).max(initial=0.0))
         rows = np.flatnonzero(among[self._mesh.triangles].all(axis=1))
         strain = self._gauge.read(posed, rows, np.asarray(vertices))
         if kind == "flip":
@@ -112,7 +98,7 @@ class SkinMeter:
             rows = np.flatnonzero(one & other)
             hollows = {n: h for n, h in self._hollows.items() if all(side[h.hangs_on].any() for side in by)}
         found = self._strained(posed, alone, rows, vertices, share)
-        return [*found, *self._sunken(posed, alone, hollows, share)]
+        return [*found, *self._shifted(posed, alone, vertices, share), *self._sunken(posed, alone, hollows, share)]
 
     def _strained(
         self, posed: Floats, alone: Sequence[SkinState], rows: Ints | None, vertices: Ints | None, share: float
@@ -131,13 +117,27 @@ class SkinMeter:
                 yield from self._islands("squeeze", zone, now.squeeze[own], before, self._mesh.triangles[at], share)
             yield from self._flipped(zone, at[now.turned[own]], alone, share)
         own = np.flatnonzero(self._face[vertices])
-        before = [s.strain.crumple[vertices[own]] for s in alone]
-        yield from self._islands("crumple", "face", now.crumple[own], before, vertices[own, None], share)
+        before = [s.strain.crumple[vertices[own]] for s in self._with_rest(alone)]
+        yield from self._islands("crumple", "face", now.crumple[own], before, vertices[own, None], share, len(alone))
+
+    def _shifted(self, posed: Floats, alone: Sequence[SkinState], vertices: Ints | None, share: float) -> Iterator[Spot]:
+        """Cuts that open, and the skull where it gives."""
+        touched = np.ones(len(self._mesh), bool) if vertices is None else np.isin(np.arange(len(self._mesh)), vertices)
+        rows = np.flatnonzero(touched[self._cuts.pairs].any(axis=1))
+        before = [s.opened[rows] for s in self._with_rest(alone)]
+        yield from self._islands("split", "face", self._opened(posed, rows), before, self._cuts.pairs[rows], share, len(alone))
+        own = np.flatnonzero(touched[self._skull])
+        at, before = self._skull[own], [s.given[own] for s in self._with_rest(alone)]
+        yield from self._islands("squash", "face", self._given(posed, at), before, at[:, None], share, len(alone))
+
+    def _with_rest(self, alone: Sequence[SkinState]) -> list[SkinState]:
+        return [*alone, *([] if self._rest is None else [self._rest])]
 
     def _flipped(self, zone: Zone, turned: Ints, alone: Sequence[SkinState], share: float) -> Iterator[Spot]:
         """Areas that turn over in the mix and in none of the states alone."""
         limit = LIMITS["flip", zone]
-        fresh = turned[~np.any([s.strain.turned[turned] for s in alone], axis=0)] if alone else turned
+        states = self._with_rest(alone)
+        fresh = turned[~np.any([s.strain.turned[turned] for s in states], axis=0)] if states else turned
         areas = MM2 * self._gauge.areas[fresh]
         middles = self._middles(self._mesh.triangles[fresh])
         while len(fresh):
@@ -149,19 +149,24 @@ class SkinMeter:
                 yield Spot("flip", self.place_of(vertex), area, limit, (0.0,) * len(alone), vertex, tuple(vertices.tolist()))
             fresh, areas, middles = fresh[~near], areas[~near], middles[~near]
 
-    def _islands(self, kind: SpotKind, zone: Zone, sizes: Floats, alone: Sequence[Floats], corners: Ints, share: float) -> Iterator[Spot]:
-        """Of triangles or vertices, by their `corners` (K, 1 or 3), places that are over a share of the limit, the worst first."""
+    def _islands(
+        self, kind: SpotKind, zone: Zone, sizes: Floats, held: Sequence[Floats], corners: Ints, share: float, told: int | None = None
+    ) -> Iterator[Spot]:
+        """Of triangles, pairs of vertices or vertices, by their `corners` (K, 1 to 3), places that are over a share of the limit and of
+        what they are `held` against, the worst first; the first so many of those are `told`. The skull is one place."""
         limit = LIMITS[kind, zone]
+        reach = np.inf if kind == "squash" else ONE_PLACE
         over = np.flatnonzero(sizes > limit.at(share))
-        for before in alone:
-            over = over[sizes[over] > (BEYOND if share == 1 else TOWARDS) * before[over]]
+        for k, before in enumerate(held):
+            beyond = share == 1 or k >= (len(held) if told is None else told)  # a third does nothing to what is there at rest
+            over = over[sizes[over] > (BEYOND if beyond else TOWARDS) * before[over]]
         over = over[np.argsort(-sizes[over], kind="stable")]
         middles = self._middles(corners[over])
         while len(over):
-            near = np.linalg.norm(middles - middles[0], axis=1) < ONE_PLACE
+            near = np.linalg.norm(middles - middles[0], axis=1) < reach
             worst, vertices = over[0], np.unique(corners[over[near]])
             vertex = int(corners[worst, 0])
-            each = tuple(float(before[worst]) for before in alone)
+            each = tuple(float(before[worst]) for before in held[:told])
             yield Spot(kind, self.place_of(vertex), float(sizes[worst]), limit, each, vertex, tuple(vertices.tolist()))
             over, middles = over[~near], middles[~near]
 

@@ -11,6 +11,7 @@ export type DamagedEntry = Schemas['DamagedEntry']
 export type MeasureOut = Schemas['PoseReport']
 export type Uneven = Schemas['Uneven']
 export type Reading = Schemas['Reading']
+export type SkinReading = Schemas['SkinReading']
 export type Finding = Schemas['Finding']
 export type Repair = Schemas['Repair']
 export type Station = 'bones' | 'weights' | 'lids' | 'jaw' | 'shapes'

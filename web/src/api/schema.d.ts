@@ -1686,7 +1686,7 @@ export interface components {
             /** Intended */
             intended?: number | null;
             /** Kind */
-            kind: ("clash" | "self" | "off" | "gape" | "lag" | "drift") | ("stretch" | "squeeze" | "flip" | "crumple" | "hollow");
+            kind: ("clash" | "self" | "off" | "gape" | "lag" | "drift") | ("stretch" | "squeeze" | "flip" | "crumple" | "hollow" | "split" | "squash");
             /** Limit */
             limit: number;
             /** Moment */
@@ -5005,13 +5005,16 @@ export interface components {
         };
         /**
          * PoseReport
-         * @description The readings of all seams, left against right (None where the pose itself is uneven), and the seams that are over their limits.
+         * @description The readings of all seams and of the skin, left against right (None where the pose itself is uneven), and what of them is over
+         *     its limit. Of a skin without landmarks there are no readings (None).
          */
         PoseReport: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Readings */
             readings: components["schemas"]["Reading"][];
+            /** Skin */
+            skin: components["schemas"]["SkinReading"][] | null;
             /** Uneven */
             uneven: components["schemas"]["Uneven"][] | null;
         };
@@ -6896,6 +6899,36 @@ export interface components {
             tongue: number;
         };
         /**
+         * SkinReading
+         * @description The worst of one kind in one pose: its size, `called` by its place, at the vertex `worst` and on all its `vertices`.
+         *
+         *     `excess` is the size as a multiple of its limit; never beyond 1 where an expression does as much by itself, for that is no fault of
+         *     the pose.
+         */
+        SkinReading: {
+            /** Called */
+            called: string;
+            /** Excess */
+            excess: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stretch" | "squeeze" | "flip" | "crumple" | "hollow" | "split" | "squash";
+            /** Limit */
+            limit: number;
+            /** Size */
+            size: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "mm²" | "°" | "vertices" | "times" | "share";
+            /** Vertices */
+            vertices: number[];
+            worst: components["schemas"]["Place"];
+        };
+        /**
          * SmoothMap
          * @description Draw a map towards the mean of its neighbours, where it is picked or everywhere; the margins keep theirs.
          */
@@ -7595,8 +7628,11 @@ export interface components {
         WorstOut: {
             /** Kind */
             kind: string;
-            /** Size */
-            size: number;
+            /**
+             * Said
+             * @description how much, with its unit
+             */
+            said: string;
             /** Text */
             text: string;
             /** Title */

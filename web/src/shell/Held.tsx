@@ -13,7 +13,7 @@ export function Held({ character, station }: { character: CharacterOut; station:
     <div className="held">
       {station === 'lids' && <LidCutCard character={character} />}
       {station === 'jaw' && <JawCutCard character={character} />}
-      {station === 'mix' && <PlaceCutCard character={character} />}
+      {station !== 'lids' && station !== 'jaw' && <PlaceCutCard character={character} />}
       {bone && !placing && station !== 'checkin' && <BoneCard character={character} />}
     </div>
   )

@@ -1,7 +1,7 @@
 import type { CharacterOut, MeasureOut } from '../api/client'
 import { useBench } from '../state/bench'
 
-const sign = (report: MeasureOut | undefined) => (!report ? 'unknown' : report.readings.every((r) => (r.excess ?? 0) <= 1) ? '' : 'over')
+const sign = (report: MeasureOut | undefined) => (!report ? 'unknown' : [...report.readings, ...(report.skin ?? [])].every((r) => (r.excess ?? 0) <= 1) ? '' : 'over')
 const SAID = { unknown: 'not measured yet', '': 'within its limits', over: 'over a limit' }
 
 /** The test poses as pictures, each with a sign for what was measured in it. */

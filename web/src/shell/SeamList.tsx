@@ -6,6 +6,7 @@ import { fetchMeasure, type CharacterOut, type MeasureOut, type Reading, type Se
 import { useBench } from '../state/bench'
 import { gaugeValue, oneSided, stationOf } from '../state/seams'
 import { GaugeLegend, SeamGauge } from '../ui/SeamGauge'
+import { SkinRow, skinRowsOf, worstOf } from './SkinRow'
 import { UnevenRow, type Sides } from './UnevenRow'
 
 const REGIONS = [
@@ -71,11 +72,18 @@ export function SeamList({ character }: { character: CharacterOut }) {
   const pinned = usePinnedReadings(character)
   const rows = useMemo(() => rowsOf(character, reports).sort((a, b) => excess(b) - excess(a)), [character, reports])
   const uneven = useMemo(() => unevenOf(character, reports), [character, reports])
+  const skin = useMemo(() => skinRowsOf(character, Object.fromEntries(Object.entries(reports).map(([pose, r]) => [pose, r.skin]))), [character, reports])
   const trying = useBench((s) => s.trial !== null)
   const over = rows.filter((r) => excess(r) > 1)
+  const isOver = (row: (typeof skin)[number]) => worstOf(row).reading.excess > 1
   const groups = [
-    { key: 'over', label: 'Over their limit', rows: over },
-    ...REGIONS.map(({ key, label }) => ({ key, label, rows: rows.filter((r) => r.seam.region === key && excess(r) <= 1) })),
+    { key: 'over', label: 'Over their limit', rows: over, skin: skin.filter(isOver) },
+    ...REGIONS.map(({ key, label }) => ({
+      key,
+      label,
+      rows: rows.filter((r) => r.seam.region === key && excess(r) <= 1),
+      skin: key === 'skin' ? skin.filter((r) => !isOver(r)) : [],
+    })),
   ]
   return (
     <section className="seams" aria-label="Seams">
@@ -95,14 +103,17 @@ export function SeamList({ character }: { character: CharacterOut }) {
         </p>
       )}
       {groups
-        .filter((group) => group.rows.length || uneven.has(group.key))
+        .filter((group) => group.rows.length || group.skin.length || uneven.has(group.key))
         .map((group) => (
           <div key={group.key} className={`seam-group ${group.key}`} role="group" aria-label={group.label}>
             <h4>
-              {group.label} {group.rows.length > 0 && <span className="num">{group.rows.length}</span>}
+              {group.label} {group.rows.length + group.skin.length > 0 && <span className="num">{group.rows.length + group.skin.length}</span>}
             </h4>
             {group.rows.map((row) => (
               <SeamRow key={row.seam.name} character={character} row={row} pinned={pinned.get(row.seam.name)} />
+            ))}
+            {group.skin.map((row) => (
+              <SkinRow key={row.kind} character={character} row={row} />
             ))}
             {uneven.has(group.key) && <UnevenRow character={character} region={group.label} sides={uneven.get(group.key)!} />}
           </div>

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router-dom'
 import { fetchShelf, type DamagedEntry, type ShelfEntry } from '../api/client'
 import { begun, STATIONS, type Station } from '../stations/stations'
-import { counted, mm } from '../ui/names'
+import { counted } from '../ui/names'
 import { Lately } from './Lately'
 import { Mark } from './Mark'
 import { Portrait } from './Portrait'
@@ -117,7 +117,7 @@ function State({ entry }: { entry: ShelfEntry }) {
     return (
       <div className="state">
         <span className="dot over" />
-        {worst.title} <span className="num madder">{mm(worst.size)}</span>
+        {worst.title} <span className="num madder">{worst.said}</span>
         {entry.findings > 1 && <span className="quiet"> and {entry.findings - 1} more</span>}
       </div>
     )

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react'
 import type { CharacterOut, Check } from '../api/client'
 import { useBench } from '../state/bench'
-import { useFindings } from '../state/findings'
+import { excess, useFindings } from '../state/findings'
 import type { StageEngine } from './engine'
 import { headBox, overlap } from './headBox'
 
@@ -19,7 +19,7 @@ export function Callout({ engine, character, check }: Props) {
   const pose = useBench((s) => s.pose)
   const strength = useBench((s) => s.strength)
   const report = useBench((s) => (s.pose ? s.reports[s.pose] : undefined))
-  const inPose = [...(report?.findings ?? [])].sort((a, b) => b.size - a.size)
+  const inPose = [...(report?.findings ?? [])].sort((a, b) => excess(b) - excess(a))
   const finding = strength === 1 && pose ? (inPose.find((f) => f.about === seam) ?? inPose[0]) : undefined
   const trial = useBench((s) => s.trial !== null)
   // what was measured is not of what is tried
@@ -35,7 +35,7 @@ export function Callout({ engine, character, check }: Props) {
     return <Pinned key={check.key} engine={engine} character={character} at={at} title={check.label} text={check.said} tone={check.verdict} />
   }
   if (!shown) return null
-  const more = findings.length > 1 ? `${findings.length - 1} more in other seams` : undefined
+  const more = findings.length > 1 ? `${findings.length - 1} more elsewhere` : undefined
   return <Pinned key={shown.about} engine={engine} character={character} at={() => (shown.point && engine?.project(shown.point)) ?? null} title={shown.title} text={shown.text} more={more} tone="fault" />
 }
 

@@ -10,10 +10,13 @@ export function worstFindings(reports: Record<string, MeasureOut>): Finding[] {
   for (const report of Object.values(reports))
     for (const finding of report.findings) {
       const known = worst.get(finding.about)
-      if (!known || finding.size > known.size) worst.set(finding.about, finding)
+      if (!known || excess(finding) > excess(known)) worst.set(finding.about, finding)
     }
-  return [...worst.values()].sort((a, b) => b.size - a.size)
+  return [...worst.values()].sort((a, b) => excess(b) - excess(a))
 }
+
+/** How many times its limit a finding is: sizes are of several units. */
+export const excess = ({ size, limit }: Finding) => size / (limit ?? 1)
 
 export function useFindings(): Finding[] {
   const reports = useBench((s) => s.reports)

@@ -5,7 +5,7 @@ import { useBench } from '../../state/bench'
 import { lookAtFinding, useMix, useMixSince, useMixView, useSweep } from '../../state/mix'
 import { boardOf, cellSaid, REGIONS, type BoardModel } from './boardModel'
 import { drawBoard, drawGlyph, READABLE, type Place } from './boardDrawing'
-import { KINDS, SIGNS } from './kinds'
+import { KINDS, SIGNS } from '../../ui/kinds'
 
 const SMALLEST = 4
 const LARGEST = 30

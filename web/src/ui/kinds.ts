@@ -1,4 +1,4 @@
-import type { BoardFinding } from '../../api/client'
+import type { BoardFinding } from '../api/client'
 
 /** What its sign says of each kind: kinds of one family share one. */
 export const SIGNS: Record<BoardFinding['kind'], string> = {
@@ -13,6 +13,8 @@ export const SIGNS: Record<BoardFinding['kind'], string> = {
   flip: 'Folded',
   crumple: 'Folded',
   hollow: 'Sunk in',
+  split: 'Apart',
+  squash: 'Squashed',
 }
 
 /** What each kind of finding is called. */
@@ -28,4 +30,6 @@ export const KINDS: Record<BoardFinding['kind'], string> = {
   flip: 'Turned over',
   crumple: 'Crumpled',
   hollow: 'Sunk in',
+  split: 'Open at a cut',
+  squash: 'Skull gives',
 }
