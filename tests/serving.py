@@ -32,8 +32,8 @@ def _answered(request: urllib.request.Request) -> tuple[int, dict]:
 
 
 class Server:
-    def __init__(self, data: Path, demo: bool = False) -> None:
-        self.data, self.demo, self.port = data, demo, free_port()
+    def __init__(self, data: Path, demo: bool = False, **environment: str) -> None:
+        self.data, self.demo, self.port, self._environment = data, demo, free_port(), environment
         self.process: subprocess.Popen | None = None
 
     @property
@@ -42,7 +42,7 @@ class Server:
 
     def start(self) -> None:
         command = [sys.executable, "server/manage.py", "serve", "--port", str(self.port), *(["--demo"] if self.demo else [])]
-        environment = os.environ | {"TIGHT_SEAM_DATA": str(self.data)}
+        environment = os.environ | {"TIGHT_SEAM_DATA": str(self.data)} | self._environment
         self.process = subprocess.Popen(command, cwd=ROOT, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE)
         deadline = time.monotonic() + PATIENCE
         while time.monotonic() < deadline:

@@ -22,6 +22,7 @@ from tightseam.intake.take_targets import take_targets
 from tightseam.landmarks.seats import proposals
 from tightseam.lids.driver_error import driver_errors
 from tightseam.mix.report import REPORT, mix_key, mix_report
+from tightseam.mix.sweep import How
 from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.tryout.stations import FINDINGS
 from tightseam.tryout.tried import compared, strip_readings
@@ -73,7 +74,9 @@ def _sweep(job: Job) -> None:
     revision = _revision(job)
     document, store = history.load(revision)
     sweep = sweeps.begun(revision, mix_key(document))
-    report = mix_report(document, store, cluster=settings.CLUSTER, before=sweeps.measured_before(sweep), keep=sweeps.keeping(sweep))
+    how: How = {"cluster": settings.CLUSTER, "processes": settings.PROCESSES}
+    how |= {"before": sweeps.measured_before(sweep), "keep": sweeps.keeping(sweep)}
+    report = mix_report(document, store, **how)
     KEEPER.save(sweep.key, REPORT.dump_json(report))
     sweeps.ended(sweep)
 

@@ -1,6 +1,7 @@
 """The processes beside the server: warm ones for what somebody waits for just now, and one for what lasts. Each is looked after by a
 thread of the server, which starts it anew should it die."""
 
+import atexit
 import logging
 import multiprocessing
 import queue
@@ -96,6 +97,8 @@ class Processes:
 class _Child(threading.Thread):
     """A process and the line to it."""
 
+    has_children = False  # may its process have processes of its own?
+
     def __init__(self, name: str, target: Callable[[Connection], None]) -> None:
         super().__init__(name=name, daemon=True)
         self._target = target
@@ -103,8 +106,10 @@ class _Child(threading.Thread):
     def _spawn(self) -> tuple[multiprocessing.process.BaseProcess, Connection]:
         context = multiprocessing.get_context("spawn")
         ours, theirs = context.Pipe()
-        process = context.Process(target=self._target, args=(theirs,), name=self.name, daemon=True)
+        process = context.Process(target=self._target, args=(theirs,), name=self.name, daemon=not self.has_children)
         process.start()
+        if self.has_children:
+            atexit.register(process.kill)  # else the server would wait for it to end by itself
         theirs.close()
         if not ours.poll(STARTING):
             process.kill()
@@ -130,6 +135,7 @@ class _Child(threading.Thread):
         finally:
             process.kill()
             process.join()
+            atexit.unregister(process.kill)
             self._died()
 
     def _attend(self, process: multiprocessing.process.BaseProcess, line: Connection) -> None:
@@ -178,6 +184,8 @@ class _Quick(_Child):
 
 
 class _Lasting(_Child):
+    has_children = True
+
     def __init__(self, queue: str, does: Callable[[Connection], None], stops: dict[str, float], ended: Callable[[], None]) -> None:
         super().__init__(f"lasting jobs, {queue}", does)
         self._queue, self._stops, self._ended = queue, stops, ended

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 
+import psutil
 import pytest
 
 from tests.head import Head
@@ -76,8 +77,9 @@ def hob_file(few) -> bytes:
     return write_character(few.character, few.store)
 
 
-def test_a_sweep_goes_on_where_it_was_when_the_server_was_killed(tmp_path, hob_file):
-    server = Server(tmp_path / "data")
+@pytest.mark.parametrize("processes", ["1", "2"])
+def test_a_sweep_goes_on_where_it_was_when_the_server_was_killed(tmp_path, hob_file, processes):
+    server = Server(tmp_path / "data", TIGHT_SEAM_PROCESSES=processes)
     server.start()
     try:
         who = server.take_in("hob.seam", hob_file)["id"]
@@ -143,3 +145,21 @@ def test_what_is_only_used_with_another_has_to_be_swept_anew(client, hob):
     ends = {e["name"]: e["base"] for e in mix(client, hob, 2)["report"]["ends"]}
     assert ends["pucker"].startswith("Jaw open at")
     assert edit(client, hob, 2, "mix.set_need", control="pucker", other="nobody", value=0.5)[0] == 400
+
+
+def test_nothing_is_left_running_when_a_server_that_sweeps_is_ended(tmp_path, hob_file):
+    server = Server(tmp_path / "data", TIGHT_SEAM_PROCESSES="2")
+    server.start()
+    try:
+        who = server.take_in("hob.seam", hob_file)["id"]
+        job = server.ask(f"characters/{who}/sweep", {"revision": 1})[1]
+        deadline = time.monotonic() + 120
+        while server.ask(f"jobs/{job['id']}")[1]["share"] < 0.1:
+            assert time.monotonic() < deadline
+        left = set(psutil.Process(server.process.pid).children(recursive=True))
+        assert len(left) >= 4  # what is quick, what lasts, what sweeps, and who measures for that
+        server.process.terminate()
+        server.process.wait(30)
+        assert not psutil.wait_procs(left, timeout=30)[1]
+    finally:
+        server.kill()

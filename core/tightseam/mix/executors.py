@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import os
 import pickle
+import threading
+import time
 from collections.abc import Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
@@ -118,8 +121,16 @@ _sweepers: list[Sweeper] = []
 
 
 def _begin(subject: bytes) -> None:
+    threading.Thread(target=_end_with, args=[os.getppid()], daemon=True).start()
     load_compiled()
     _sweepers[:] = [unpacked(subject)]
+
+
+def _end_with(parent: int) -> None:
+    """Nobody takes the results once the parent is gone, be it killed."""
+    while os.getppid() == parent:
+        time.sleep(1)
+    os._exit(1)
 
 
 def _work(chunk: Chunk, lesson: Lesson) -> list[Measured]:
