@@ -17,6 +17,7 @@ from bench.mix_api import router as mix
 from bench.shapes_api import router as shapes
 from bench.shelf_api import router as shelf
 from bench.stage_api import router as stage
+from bench.takes_api import router as takes
 from bench.waiting import CameToNothing
 from bench.weights_api import router as weights
 
@@ -45,5 +46,5 @@ def _refused(request: HttpRequest, status: int, problem: Problem) -> HttpRespons
     return api.create_response(request, problem.model_dump(), status=status)
 
 
-for router in (shelf, jobs, stage, checkin, landmarks, weights, lids, jaw, shapes, controls, findings, mix, handoff):
+for router in (shelf, jobs, stage, checkin, landmarks, weights, lids, jaw, shapes, controls, takes, findings, mix, handoff):
     api.add_router("", router)

@@ -23,11 +23,12 @@ from tightseam.landmarks.seats import proposals
 from tightseam.lids.driver_error import driver_errors
 from tightseam.mix.report import REPORT, mix_key, mix_report
 from tightseam.mix.sweep import How
+from tightseam.mix.take import TAKE_REPORT
 from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.tryout.stations import FINDINGS
 from tightseam.tryout.tried import compared, strip_readings
 
-from bench import checkin, inbox, made_files
+from bench import checkin, inbox, made_files, takes_api
 from bench.requests import revision_of
 from bench.schemas import TryOut
 
@@ -79,6 +80,11 @@ def _sweep(job: Job) -> None:
     report = mix_report(document, store, **how)
     KEEPER.save(sweep.key, REPORT.dump_json(report))
     sweeps.ended(sweep)
+
+
+@work("take")
+def _take(job: Job) -> None:
+    KEEPER.save(job.key, TAKE_REPORT.dump_json(takes_api.measure(_revision(job), job.params)))
 
 
 @work("check-in")

@@ -140,9 +140,9 @@ def test_what_is_meant_is_said_on_the_spot_and_a_pinned_revision_is_held_against
 
     # one is only used with another
     panel.get_by_text("Used only with another").click()
+    bench = Bench(page)
     for label, chosen in (("What is used", "Brows up"), ("With what", "Jaw open")):
-        panel.get_by_role("combobox", name=label).click()
-        page.locator(".ant-select-item-option", has_text=chosen).last.click()
+        bench.choose(panel.get_by_role("combobox", name=label), chosen, panel.locator(".new-need"))
     panel.get_by_role("button", name="Add", exact=True).click()
     expect(panel).to_contain_text("Brows up with Jaw open from 0.5")
     panel.get_by_role("button", name="Use Brows up by itself").click()
@@ -161,3 +161,21 @@ def test_what_is_meant_is_said_on_the_spot_and_a_pinned_revision_is_held_against
     board = page.get_by_role("region", name="Mix board")
     board.get_by_role("checkbox", name=re.compile("Against rev")).check()
     expect(board.get_by_role("status", name="Since the pin")).to_contain_text(re.compile(r"Since rev \d+: \d+ gone"))
+
+
+def test_a_take_is_measured_frame_by_frame_and_its_worst_frame_is_gone_to(page, panel):
+    bench = Bench(page)
+    page.get_by_role("tab", name="Takes").click()
+    dock = page.locator(".dock")
+    dock.get_by_role("combobox", name="Take").click()
+    page.locator(".ant-select-item-option", has_text="A laugh").click()
+    row = dock.get_by_role("list", name="Channels").get_by_role("listitem").filter(has_text="Squint")
+    bench.choose(dock.get_by_role("combobox", name="Control for Squint"), "Pucker", row)
+    dock.get_by_role("button", name="Measure every frame").click()
+    expect(dock.get_by_role("status", name="Measured take")).to_contain_text(re.compile(r"240 frames measured: \d+ faults?"))
+    fault = dock.get_by_role("region", name="Faults of the take").get_by_role("button", name=re.compile("The skin crumples: Cheek L"))
+    worst = re.search(r"(?:worst at|frame) (\d+)", fault.inner_text())[1]
+    before = bench.picture()
+    fault.click()
+    expect(dock.get_by_role("status", name="Frame")).to_have_text(f"{worst} / 240")
+    bench.wait_changed(before, 0.02)

@@ -70,6 +70,19 @@ def test_what_is_wrong_in_a_request_is_said(client, hob):
     assert post(client, f"/api/characters/{hob}/sweep", {"revision": 10**30})[0] in (404, 422)
 
 
+def test_every_frame_of_a_take_is_measured_on_demand_and_kept(client, hob):
+    wanted = {"revision": 1, "take": "laugh", "mapping": {"Smile": "smile", "Squint": "pucker"}, "smooth": 0.08}
+    status, found = post(client, f"/api/characters/{hob}/takes/measured", wanted)
+    assert (status, found["frames"]) == (200, 240)
+    assert {(f["kind"], tuple(f["values"])) for f in found["faults"]} == {("self", ("smile", "pucker"))}
+    assert post(client, f"/api/characters/{hob}/takes/measured", wanted)[1] == found
+    clean = post(client, f"/api/characters/{hob}/takes/measured", wanted | {"mapping": {"Smile": "smile"}})[1]
+    assert clean["faults"] == []
+    assert post(client, f"/api/characters/{hob}/takes/measured", wanted | {"take": "cry"})[0] == 400
+    assert post(client, f"/api/characters/{hob}/takes/measured", wanted | {"mapping": {"Smile": "nobody"}})[0] == 400
+    assert post(client, f"/api/characters/{hob}/takes/measured", wanted | {"mapping": {}})[1]["faults"] == []
+
+
 @pytest.fixture(scope="module")
 def hob_file(few) -> bytes:
     from tightseam.exchange.character_file import write_character

@@ -60,6 +60,8 @@ export type Pad = Schemas['Pad']
 export type ControlsOut = Schemas['ControlsOut']
 export type Take = Schemas['TakeOut']
 export type Followed = Schemas['FollowedTake']
+export type TakeReport = Schemas['TakeReport']
+export type TakeFault = Schemas['TakeFault']
 export type MixReport = Schemas['MixReport']
 export type BoardEnd = Schemas['BoardEnd']
 export type BoardFinding = Schemas['BoardFinding']
@@ -165,6 +167,10 @@ export const fetchTakes = () => wanted<Take[]>(client.GET('/api/takes'))
 /** A take as values of controls; with a mapping of one's own, or matched by names. */
 export const fetchFollowed = (id: number, revision: number, take: string, mapping: Record<string, string | null> | null, smooth: number) =>
   wanted<Followed>(client.POST('/api/characters/{id}/takes', { ...at(id), body: { revision, take, mapping, smooth } }))
+
+/** Every frame of a take measured. */
+export const fetchMeasuredTake = (id: number, revision: number, take: string, mapping: Record<string, string | null> | null, smooth: number) =>
+  made<TakeReport>(() => client.POST('/api/characters/{id}/takes/measured', { ...at(id), body: { revision, take, mapping, smooth } }))
 
 export const fetchCheckIn = (id: number, revision: number, abort: AbortSignal) =>
   made<CheckInOut>(() => client.GET('/api/characters/{id}/checkin', ofRevision(id, revision)), abort)

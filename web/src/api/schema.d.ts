@@ -993,7 +993,27 @@ export interface paths {
          * Follow Take
          * @description A take as values of controls, as if a capture device sent it.
          */
-        post: operations["bench_controls_api_follow_take"];
+        post: operations["bench_takes_api_follow_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/takes/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measured Take
+         * @description Every frame of a take measured, as it is followed.
+         */
+        post: operations["bench_takes_api_measured_take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1194,7 +1214,7 @@ export interface paths {
          * Takes
          * @description The takes that ship with the application.
          */
-        get: operations["bench_controls_api_takes"];
+        get: operations["bench_takes_api_takes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -7300,6 +7320,50 @@ export interface components {
             params: components["schemas"]["TakeAlong"];
         };
         /**
+         * TakeFault
+         * @description A fault of a take, from the `first` to the `last` frame in which it is there, as it is in the worst, at `frame`; frames count from
+         *     0. `values` are those of controls away from rest then.
+         */
+        TakeFault: {
+            /** About */
+            about: string;
+            /** Alone */
+            alone: number[];
+            /** First */
+            first: number;
+            /** Frame */
+            frame: number;
+            /** Kind */
+            kind: ("clash" | "self" | "off" | "gape" | "lag" | "drift") | ("stretch" | "squeeze" | "flip" | "crumple" | "hollow" | "split" | "squash");
+            /** Last */
+            last: number;
+            /** Limit */
+            limit: number;
+            /** Part */
+            part: string;
+            /** Place */
+            place: string;
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "mm²" | "°" | "vertices" | "times" | "share";
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Vertex */
+            vertex: number;
+            /** Vertices */
+            vertices: number[];
+        };
+        /**
          * TakeInShapes
          * @description Shapes from delivered targets, whose arrays lie in the store already. One of a name that is there takes its place: what drove that
          *     one drives it.
@@ -7348,6 +7412,20 @@ export interface components {
              */
             edit: "shape.take_out";
             params: components["schemas"]["TakeOutPose"];
+        };
+        /**
+         * TakeReport
+         * @description All faults of a take of so many `frames`, worst first. What is over `at_rest` already is told once.
+         */
+        TakeReport: {
+            /** At Rest */
+            at_rest: string[];
+            /** Faults */
+            faults: components["schemas"]["TakeFault"][];
+            /** Frames */
+            frames: number;
+            /** Not Measured */
+            not_measured: string[];
         };
         /**
          * Term
@@ -10767,7 +10845,7 @@ export interface operations {
             };
         };
     };
-    bench_controls_api_follow_take: {
+    bench_takes_api_follow_take: {
         parameters: {
             query?: never;
             header?: never;
@@ -10789,6 +10867,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FollowedTake"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_takes_api_measured_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowTake"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeReport"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -11461,7 +11619,7 @@ export interface operations {
             };
         };
     };
-    bench_controls_api_takes: {
+    bench_takes_api_takes: {
         parameters: {
             query?: never;
             header?: never;

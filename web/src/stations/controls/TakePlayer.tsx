@@ -4,6 +4,7 @@ import type { CharacterOut } from '../../api/client'
 import { canFilm, startFilm } from '../../stage/film'
 import { useBench } from '../../state/bench'
 import { useFollowed, useTakes } from '../../state/controls'
+import { TakeFaults } from './TakeFaults'
 
 /** Plays made-up takes into the controls, as if a capture device sent them; paused, the frame stays on the stage to be worked on. */
 export function TakePlayer({ character }: { character: CharacterOut }) {
@@ -105,6 +106,10 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
             </div>
             <span className="num">{smooth} ms</span>
           </div>
+          <TakeFaults character={character} take={name!} mapping={mapping} smooth={smooth / 1000} onFrame={(to) => {
+            setPlaying(false)
+            show(to)
+          }} />
           <h3>Channels</h3>
           <ul className="names" aria-label="Channels">
             {Object.entries(data.mapping).map(([channel, control]) => (

@@ -78,7 +78,11 @@ function Pairing({ character, report, one, other }: PairProps) {
       </Button>
     )
   const wanting = reason.trim().length < LEAST
-  const leaveOut = () => !wanting && say(false, reason)
+  const leaveOut = () => {
+    if (wanting) return
+    say(false, reason)
+    setReason(null)
+  }
   return (
     <div className="row pairing">
       <Input size="small" autoFocus aria-label="Why they never meet" placeholder="Why they never meet" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} onKeyDown={(e) => e.stopPropagation()} onPressEnter={leaveOut} />

@@ -33,9 +33,9 @@ export function Needs({ character, report }: { character: CharacterOut; report: 
             </Button>
           </li>
         ))}
-        {found.map((e) => (
-          <li key={e.name} className="quiet">
-            {e.label} on {e.base}: it does nothing by itself
+        {[...new Set(found.map((e) => e.base!))].map((base) => (
+          <li key={base} className="quiet">
+            Swept on {base}, doing nothing alone: {found.filter((e) => e.base === base).map((e) => e.label).join(', ')}
           </li>
         ))}
       </ul>

@@ -1,0 +1,67 @@
+import { useMutation } from '@tanstack/react-query'
+import { Button } from 'antd'
+import { fetchMeasuredTake, type CharacterOut, type TakeFault } from '../../api/client'
+import { useBench } from '../../state/bench'
+import { useMixView } from '../../state/mix'
+import { counted } from '../../ui/names'
+
+interface Props {
+  character: CharacterOut
+  take: string
+  mapping: Record<string, string | null> | null
+  smooth: number
+  /** Brings a frame onto the stage. */
+  onFrame: (frame: number) => void
+}
+
+/** Every frame of a take measured, on demand: what is wrong, from when to when. */
+export function TakeFaults({ character, take, mapping, smooth, onFrame }: Props) {
+  const { id, revision } = character
+  const key = JSON.stringify([id, revision.number, take, mapping, smooth])
+  const { mutate, data, error, isPending } = useMutation({
+    mutationFn: async () => ({ key, report: await fetchMeasuredTake(id, revision.number, take, mapping, smooth) }),
+  })
+  const report = data?.key === key ? data.report : null // of another mapping it says nothing
+  const look = (fault: TakeFault) => {
+    onFrame(fault.frame)
+    const { set, frame } = useBench.getState()
+    const place = { part: fault.part, vertices: fault.vertices }
+    set({ selection: place })
+    frame([place], 4)
+    useMixView.setState({ place: { part: fault.part, vertex: fault.vertex } })
+  }
+  return (
+    <section aria-label="Faults of the take">
+      <div className="row">
+        <Button size="small" loading={isPending} onClick={() => mutate()}>
+          Measure every frame
+        </Button>
+        {report && (
+          <span className={report.faults.length ? 'madder' : 'quiet'} role="status" aria-label="Measured take">
+            {counted(report.frames, 'frame')} measured: {report.faults.length ? counted(report.faults.length, 'fault') : report.not_measured.length ? 'nothing over its limit in what was measured' : 'all within'}
+          </span>
+        )}
+      </div>
+      {error && <p className="madder">{error.message}</p>}
+      {report?.not_measured.map((said) => (
+        <p key={said} className="quiet">
+          Not measured: {said}
+        </p>
+      ))}
+      {report?.at_rest.map((said) => (
+        <p key={said} className="madder">
+          At rest already: {said}
+        </p>
+      ))}
+      <ul className="take-faults">
+        {report?.faults.map((fault) => (
+          <li key={`${fault.kind} ${fault.about} ${fault.place} ${fault.first} ${fault.limit}`}>
+            <button className="bare" onClick={() => look(fault)}>
+              <b>{fault.title}</b> <span className="quiet">{fault.first === fault.last ? `frame ${fault.frame + 1}` : `frames ${fault.first + 1} to ${fault.last + 1}, worst at ${fault.frame + 1}`}:</span> {fault.text}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
