@@ -11,13 +11,14 @@ import numpy as np
 from tightseam.binding.carriers import usual_carrier
 from tightseam.binding.first_weights import heat
 from tightseam.binding.ride import with_ride
-from tightseam.controls.starting_set import starting_controls, starting_poses
+from tightseam.controls.starting_set import starting_controls, starting_needs, starting_poses
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.chains import chain_of
 from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import held_by_lids, polygons
 from tightseam.document.make import make_delta, make_influences, make_point, put_sets
+from tightseam.document.mix_model import MixRules
 from tightseam.document.model import About, Binding, Carrier, Character, EyeRelief, Landmark, Lids, Part, Shape, Skeleton
 from tightseam.document.part_mesh import part_mesh
 from tightseam.document.progress import tell
@@ -68,10 +69,12 @@ class RigBuilder:
         tell(0.4, "Weighing the parts")
         bound = self.bound(rigged)
         tell(0.7, "Making the first shapes, seams and poses")
+        controls = starting_controls(neck[-1].name, [b.name for b in tongue], sides, mouth_width(self.surface))
         rigged = replace(
             bound,
             shapes=tuple(self._expressions(rigged, skin)),
-            controls=starting_controls(neck[-1].name, [b.name for b in tongue], sides, mouth_width(self.surface)),
+            controls=controls,
+            mix=MixRules(starting_needs(controls)),
             seams=(*starting_seams(self._roles(), tuple(b.name for b in tongue)), *hair_seams(rigged.parts, skin.name)),
             poses=(*poses, *(p for p in rigged.poses if p.name not in {q.name for q in poses})),
         )

@@ -18,7 +18,7 @@ from tightseam.mix.report import mix_report
 from tightseam.mix.sweep import sweep
 from tightseam.mix.sweeper import CellResult, Sweeper
 
-from tests.core.mix_faults import IN_HOB, Planter, uncarried
+from tests.core.mix_faults import PAIRS, TRIPLES, Planted, Planter, uncarried
 from tests.head import Head
 
 FEW = ("smile", "blink_L", "blink", "jaw_open", "lip_seal_L", "gaze_height")
@@ -43,20 +43,46 @@ def clean_sweeper(hob) -> Sweeper:
     return Sweeper(hob.character, hob.store)
 
 
-@pytest.mark.parametrize("name", IN_HOB)
-def test_a_planted_fault_is_found_in_its_pair_and_nowhere_alone_and_its_cause_is_named(name, hob, clean_sweeper):
-    fault, planter = IN_HOB[name], Planter(hob)
-    character = fault.plant(planter)
-    sweeper = Sweeper(character, planter.store)
-    pair = sweeper.cell(*map(Dialled, fault.ends))
-    result = sweeper.measure(pair)
+@pytest.fixture(scope="module")
+def clean_sweepers(rigged) -> dict[str, Sweeper]:
+    return {name: Sweeper(rigged[name].character, rigged[name].store) for name in ("hob", "maren")}
+
+
+def has(result: CellResult, fault: Planted) -> bool:
+    return (fault.kind, fault.about) in told(result)
+
+
+def named(sweeper: Sweeper, character, planter: Planter, result: CellResult, fault: Planted) -> bool:
+    """Is what caused the fault among the first of its causes?"""
     found = next(f for f in result.findings if (f.kind, f.about) == (fault.kind, fault.about))
     assert found.size > found.limit
-    assert (fault.kind, fault.about) not in told(clean_sweeper.measure(pair))
+    return fault.cause in [c.target for c in CauseFinder(character, planter.store, sweeper).of(found)[: len(fault.ends)]]
+
+
+@pytest.mark.parametrize("where", PAIRS)
+def test_a_planted_fault_is_found_in_its_pair_and_nowhere_alone_and_its_cause_is_named(where, rigged, clean_sweepers):
+    fault, planter = PAIRS[where], Planter(rigged[where[0]])
+    character = fault.plant(planter)
+    sweeper, clean = Sweeper(character, planter.store), clean_sweepers[where[0]]
+    pair = sweeper.cell(*map(Dialled, fault.ends))
+    result = sweeper.measure(pair)
+    assert has(result, fault)
+    assert not has(clean.measure(pair), fault)
     for end in fault.ends:
-        assert (fault.kind, fault.about) not in told(sweeper.measure(sweeper.cell(Dialled(end))))
-    causes = CauseFinder(character, planter.store, sweeper).of(found)
-    assert fault.cause in [c.target for c in causes[:2]]
+        assert not has(sweeper.measure(sweeper.cell(Dialled(end))), fault)
+    assert named(sweeper, character, planter, result, fault)
+
+
+@pytest.mark.parametrize("name", TRIPLES)
+def test_a_fault_of_three_is_found_though_no_two_of_them_show_it(name, hob):
+    fault = TRIPLES[name]
+    planter = Planter(hob.with_controls({end.rstrip("+-") for end in fault.ends}))
+    character = fault.plant(planter)
+    swept = sweep(character, planter.store)
+    (found,) = [c for c in swept.cells if has(c, fault) and len(c.cell.ends) == 3]
+    assert set(found.cell.ends) == set(fault.ends)
+    assert not [c for c in swept.cells if has(c, fault) and c is not found]
+    assert named(Sweeper(character, planter.store), character, planter, found, fault)
 
 
 def test_what_both_sides_do_together_reads_as_all_of_it_measured_anew(hob):
@@ -68,9 +94,9 @@ def test_what_both_sides_do_together_reads_as_all_of_it_measured_anew(hob):
     quick, whole = Sweeper(character, planter.store), Sweeper(character, planter.store, wholly=True)
     plan = planned(quick)
     whole.bases = quick.bases
-    named = [quick.cell(*map(Dialled, IN_HOB[n].ends)) for n in ("lid", "rough", "sunken")]
+    planted = [quick.cell(*map(Dialled, PAIRS["hob", n].ends)) for n in ("lid", "rough", "sunken")]
     found = 0
-    for cell in [*plan.pairs[::19], *named]:
+    for cell in [*plan.pairs[::19], *planted]:
         one, other = ({(f.kind, f.about, f.place): f for f in s.measure(cell).findings} for s in (quick, whole))
         assert one.keys() == other.keys(), str(cell)
         for key, f in one.items():

@@ -36,6 +36,7 @@ def test_a_fault_is_told_from_its_first_to_its_last_frame_as_it_is_in_its_cell(s
     (fault,) = [f for f in report.faults if f.kind == "hollow"]
     assert (fault.first, fault.frame, fault.last) == (2, 3, 4)
     assert fault.values == {"jaw_open": 1.0, "pucker": 1.0}
+    assert "added up" in fault.text
     sweeper = Sweeper(sunken.character, sunken.store)
     cell = sweeper.measure(sweeper.cell(Dialled("jaw_open"), Dialled("pucker")))
     assert fault.size == pytest.approx(next(f.size for f in cell.findings if f.kind == "hollow"), rel=1e-4)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from tightseam.document.basics import CurveKey
+from tightseam.document.mix_model import Need
 from tightseam.document.model import Control, Link, Pose
 
 JAW_OPENING = 22.0  # degrees of the hinge at full opening of a mouth of usual width; a narrower one would fold at its corners
@@ -18,6 +19,7 @@ TONGUE_REACH = 1.2  # cm from root to tip
 TONGUE_OPENS = 0.35  # of the jaw's opening that it needs to reach out
 TONGUE_FIRST = (CurveKey(0, 0), CurveKey(0.3, 1), CurveKey(1, 1))  # lifted and let out before it reaches
 TONGUE_LIFT = 14.0  # degrees by which the root lifts it over the teeth as it reaches, and its tip levels it again
+CURL_OPENS = 0.25  # of the jaw's opening from which there is room for that
 TONGUE_CURL = 18.0  # degrees from root to tip
 SQUINT = (0.3, 0.75)  # closing of the upper and of the lower lid
 WIDE = (-0.3, -0.3)
@@ -68,6 +70,12 @@ def tongue_controls(tongue: Sequence[str]) -> tuple[Control, ...]:
     lift = tuple(Link("bone", name, gain, "x", curve=TONGUE_FIRST) for name, gain in ((tongue[0], -TONGUE_LIFT), (tongue[-1], TONGUE_LIFT)))
     out = (*reach, *lift, Link("control", "jaw_open", TONGUE_OPENS, curve=TONGUE_FIRST))
     return (Control("tongue_curl", "Tongue curl", 0, 1, 0, curl), Control("tongue_reach", "Tongue reach", 0, 1, 0, out))
+
+
+def starting_needs(controls: Sequence[Control]) -> tuple[Need, ...]:
+    """What is only used with another: behind closed teeth a tongue that curls has nowhere to go."""
+    there = {c.name for c in controls}
+    return (Need("tongue_curl", "jaw_open", CURL_OPENS, "It needs room behind the teeth."),) if "tongue_curl" in there else ()
 
 
 def jaw_opening(mouth_width: float) -> float:

@@ -112,6 +112,6 @@ def _fault(run: Run, character: Character, sweeper: Sweeper) -> TakeFault:
         last=run[-1][0],
         frame=frame,
         title=title(worst, character),
-        text=text(worst),
+        text=text(worst, by_itself=True),
         values=values,
     )

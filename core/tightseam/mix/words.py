@@ -39,14 +39,16 @@ def title(finding: MixFinding, character: Character) -> str:
     return f"{label} {OF_A_SEAM[finding.kind]}"
 
 
-def text(finding: MixFinding) -> str:
-    """How much, against the limit and against what its expressions do alone."""
+def text(finding: MixFinding, by_itself: bool = False) -> str:
+    """How much, against the limit and against what its expressions do alone: of three those are all that leave one of them out, unless
+    each was measured `by_itself`."""
     size, limit = said_size(finding.size, finding.unit), said_size(finding.limit, finding.unit)
     if not finding.alone:
         return f"{size}; {limit} are allowed."
     if finding.kind == "hollow":
         return f"{size}; {limit} are allowed beyond {said_size(sum(finding.alone), finding.unit)}, what all do alone added up."
     if len(finding.alone) > MOST_TOLD:
-        return f"{size}; {limit} are allowed. With one of them left out at most {said_size(max(finding.alone), finding.unit)}."
+        least = "By themselves" if by_itself else "With one of them left out"
+        return f"{size}; {limit} are allowed. {least} at most {said_size(max(finding.alone), finding.unit)}."
     each = " and ".join(said_size(a, finding.unit) for a in finding.alone)
     return f"{size}; {limit} are allowed. Alone {each}."
