@@ -14,6 +14,7 @@ from tightseam.demo.mesh_faults import MeshFault
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.lookup import part, points, polygons, vertex_set
 from tightseam.document.model import Character
+from tightseam.document.removal import settled
 from tightseam.edits.base import Edit
 from tightseam.edits.registry import Step, make_step
 from tightseam.findings.finding import Finding
@@ -40,7 +41,7 @@ class Head:
         """The head with some of its controls, and what speaks of no others."""
         controls = tuple(c for c in self.character.controls if c.name in names)
         poses = tuple(p for p in self.character.poses if p.values.keys() <= set(names))
-        return Head(replace(self.character, controls=controls, plan=(), poses=poses), self.store)
+        return Head(settled(replace(self.character, controls=controls, plan=(), poses=poses)), self.store)
 
     def rest(self, name: str) -> np.ndarray:
         return points(self.character, self.store, name)
