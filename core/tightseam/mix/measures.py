@@ -11,6 +11,7 @@ import numpy as np
 from tightseam.document.model import Seam
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.mix.finding import SeamKind
+from tightseam.seams.clear import ClearGauge
 from tightseam.seams.follow import FollowGauge
 from tightseam.seams.itself import SelfGauge
 from tightseam.seams.lid import LidGauge
@@ -37,12 +38,13 @@ class ReadsBetween(Protocol):
 
 @dataclass(frozen=True)
 class SeamMeasure:
-    """One thing that is measured of a seam: its `limit` in mm, the vertices by part and the bones that it hangs on, and what reads it."""
+    """One thing that is measured of a seam: its `limit` in mm, the vertices by part and the bones that it hangs on, and what reads it.
+    Vertices of different `places` have nothing to do with one another."""
 
     seam: Seam
     kind: SeamKind
     limit: float
-    vertices: Mapping[str, Ints]
+    places: Sequence[Mapping[str, Ints]]
     bones: Ints
     read: Reads
     between: ReadsBetween | None = None
@@ -112,7 +114,8 @@ def measures_of(seam: Seam, gauge: Gauge) -> list[SeamMeasure]:
         wanted.append(("gape", limits.closed_gap, _plain(gauge.opening)))
     bones = gauge.bones if isinstance(gauge, FollowGauge) else np.zeros(0, np.int64)
     between = gauge.overlap_between if isinstance(gauge, SelfGauge) else None
-    return [SeamMeasure(seam, kind, limit, gauge.touching, bones, read, between) for kind, limit, read in wanted if limit]
+    places: Sequence[Mapping[str, Ints]] = (gauge.places if isinstance(gauge, ClearGauge) else ()) or (gauge.touching,)
+    return [SeamMeasure(seam, kind, limit, places, bones, read, between) for kind, limit, read in wanted if limit]
 
 
 def _plain(read: Callable[[PosedHead], Found]) -> Reads:

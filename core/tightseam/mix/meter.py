@@ -77,7 +77,7 @@ class MixMeter:
         gauges = SeamMeter(measured, store, self._evaluator).gauges
         self.measures = [m for seam, gauge in zip(measured.seams, gauges, strict=True) for m in measures_of(seam, gauge)]
         self._rows = self._evaluator.meshes.rows(self._skin_part.name) if self._skin_part else slice(0, 0)
-        self._groups, self._starts = self._hung_on()
+        self._groups, self._starts, self._first = self._hung_on()
         self._following = [k for k, m in enumerate(self.measures) if len(m.bones)]
         self._carried = sorted({self.measures[k].seam.probe for k in self._following})
         rest = self.pose(REST)
@@ -99,12 +99,14 @@ class MixMeter:
             self.not_measured.append(f"The surface of the skin: {error}")
             return None
 
-    def _hung_on(self) -> tuple[Ints, Ints]:
-        """The vertices that each measure hangs on, one group behind the other, and where each begins."""
+    def _hung_on(self) -> tuple[Ints, Ints, Ints]:
+        """The vertices that the measures hang on, one place behind the other; where each place begins, and which is the first of each
+        measure."""
         rows = self._evaluator.meshes.rows
-        groups = [np.concatenate([np.zeros(0, int), *(rows(part).start + v for part, v in m.vertices.items())]) for m in self.measures]
-        starts = np.cumsum([0, *map(len, groups)])
-        return read_only(np.concatenate([np.zeros(0), *groups]), np.int64), read_only(starts, np.int64)
+        places = [place for m in self.measures for place in m.places]
+        groups = [np.concatenate([np.zeros(0, int), *(rows(part).start + v for part, v in place.items())]) for place in places]
+        starts, first = (np.cumsum([0, *map(len, of)]) for of in (groups, [m.places for m in self.measures]))
+        return read_only(np.concatenate([np.zeros(0), *groups]), np.int64), read_only(starts, np.int64), first[:-1]
 
     # -- posing
 
@@ -157,21 +159,23 @@ class MixMeter:
         """A posed cell of two sides, each of them measured already: only what hangs on what both move is measured again. What is found is
         beyond what all the cells `alone` do; the sides are among them."""
         by = self._moved_by(known, sides)
-        one, other = (self._touched(flags, known, side) for flags, side in zip(by, sides[::-1], strict=True))
+        at = [self._touched(flags, known, side) for flags, side in zip(by, sides[::-1], strict=True)]
+        touched = tuple(self._of_measures(places) for places in (*at, at[0] & at[1]))
         skin = by[0][self._rows], by[1][self._rows]
-        known.sizes, known.rough = self._sizes_of_both(known, sides, alone, (one, other), skin), True
+        known.sizes, known.rough = self._sizes_of_both(known, sides, alone, touched, skin), True
         spots = self._spots(known, alone, skin) if skin[0].any() and skin[1].any() else []
         return self._told(known, spots, alone)
 
     def _sizes_of_both(
-        self, known: Known, sides: tuple[Known, Known], alone: Sequence[Known], touched: tuple[Bools, Bools], skin: tuple[Bools, Bools]
+        self, known: Known, sides: tuple[Known, Known], alone: Sequence[Known], touched: tuple[Bools, ...], skin: tuple[Bools, Bools]
     ) -> Sizes:
-        """The measures that hang on both sides read, the others as they are on the side that moves them, or that has more of it."""
-        (one, other), (first, second) = touched, (side.measured() for side in sides)
+        """The measures (M,) that hang on one side, the other, and both at one place: these are read, the others are as they are on the side
+        that moves them, or that has more of it."""
+        (one, other, both), (first, second) = touched, (side.measured() for side in sides)
         from_first = np.where(one == other, first.millimetres >= second.millimetres, one)
         found = first.where(from_first, second)
         closed = self._judges.closed([a.measured() for a in alone])
-        for k in np.flatnonzero(one & other).tolist():
+        for k in np.flatnonzero(both).tolist():
             measure = self.measures[k]
             if measure.kind == "gape" and not closed[k]:
                 continue  # nobody asks
@@ -241,7 +245,11 @@ class MixMeter:
 
     def touched_by(self, known: Known, against: Known) -> Bools:
         """Which measures (M,) hang on what stands otherwise in one cell than in another."""
-        return self._touched(self._moved(known, against), known, against)
+        return self._of_measures(self._touched(self._moved(known, against), known, against))
+
+    def _of_measures(self, places: Bools) -> Bools:
+        """Which measures (M,) have any of some places."""
+        return np.logical_or.reduceat(places, self._first) if len(places) else places
 
     def skin_moved(self, known: Known, against: Known) -> Bools:
         """Which vertices (N,) of the skin stand otherwise."""
@@ -266,12 +274,12 @@ class MixMeter:
     def _touched(self, flags: Bools, known: Known, against: Known) -> Bools:
         from tightseam.mix.reuse_kernels import touched
 
-        out = np.empty(len(self.measures), np.bool_)
+        out = np.empty(len(self._starts) - 1, np.bool_)
         touched(read_only(flags), self._groups, self._starts, out)
         if self._carried:
             turned = _turned(known, against)
             for k in self._following:
-                out[k] |= turned[self.measures[k].bones].any()
+                out[self._first[k]] |= turned[self.measures[k].bones].any()
         return out
 
 

@@ -22,6 +22,7 @@ from tightseam.seams.reading import Place, Reading
 from tightseam.seams.solid import NOTHING, judged
 
 BESIDE = 1.5  # cm: skin that lies farther from a part in the neutral does not come through it
+BOX = 2.0  # cm: of what lies clear, this much is one place
 
 
 class ClearGauge:
@@ -43,6 +44,7 @@ class ClearGauge:
         self.vertices = self.touching = (
             {} if self._clear is None else {part.name: self._clear.vertices, skin.name: self._beside(self._clear)}
         )
+        self.places = [] if self._clear is None else self._apart(self._clear)
         self.known: list[AnyArray] = [] if self._clear is None else [self._clear.rows]
 
     def read(self, posed: PosedHead) -> Reading:
@@ -66,6 +68,20 @@ class ClearGauge:
     def _beside(self, clear: Probe) -> Ints:
         """The vertices of the skin that may come through."""
         return np.flatnonzero(cKDTree(clear.neutral[clear.vertices]).query(self._skin.neutral, distance_upper_bound=BESIDE)[0] < BESIDE)
+
+    def _apart(self, clear: Probe) -> list[dict[str, Ints]]:
+        """The touching vertices in places that have nothing to do with one another: what lies in a box, with all that may come through
+        there."""
+        part, skin = self._seam.probe, self._skin.part
+        boxes = np.floor(clear.neutral[clear.vertices] / BOX).astype(int)
+        found = []
+        for box in np.unique(boxes, axis=0):
+            own = clear.vertices[(boxes == box).all(axis=1)]
+            low, high = clear.neutral[own].min(axis=0) - BESIDE, clear.neutral[own].max(axis=0) + BESIDE
+            beside = self.touching[skin]
+            near = ((self._skin.neutral[beside] > low) & (self._skin.neutral[beside] < high)).all(axis=1)
+            found.append({part: own, skin: beside[near]})
+        return found
 
     def _found(self) -> Probe | None:
         """What lies clear of the skin in the neutral; None where nothing does."""
