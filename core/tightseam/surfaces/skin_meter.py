@@ -90,15 +90,16 @@ class SkinMeter:
         Where it is known which vertices (N,) one side of the mix moves and which the other (`by`), only what hangs on both is measured.
         """
         rows = vertices = None
-        hollows = self._hollows
+        hollows, (a, b, c) = self._hollows, self._mesh.triangles.T
         if by is not None:
             rings = [(self._around @ side.astype(np.float32)) > 0 for side in by]
             vertices = np.flatnonzero(rings[0] & rings[1])
-            one, other = (ring[self._mesh.triangles].any(axis=1) for ring in rings)
+            one, other = (ring[a] | ring[b] | ring[c] for ring in rings)
             rows = np.flatnonzero(one & other)
             hollows = {n: h for n, h in self._hollows.items() if all(side[h.hangs_on].any() for side in by)}
         found = self._strained(posed, alone, rows, vertices, share)
-        return [*found, *self._shifted(posed, alone, vertices, share), *self._sunken(posed, alone, hollows, share)]
+        among = np.ones(len(self._mesh), bool) if by is None else rings[0] & rings[1]
+        return [*found, *self._shifted(posed, alone, among, share), *self._sunken(posed, alone, hollows, share)]
 
     def _strained(
         self, posed: Floats, alone: Sequence[SkinState], rows: Ints | None, vertices: Ints | None, share: float
@@ -120,13 +121,12 @@ class SkinMeter:
         before = [s.strain.crumple[vertices[own]] for s in self._with_rest(alone)]
         yield from self._islands("crumple", "face", now.crumple[own], before, vertices[own, None], share, len(alone))
 
-    def _shifted(self, posed: Floats, alone: Sequence[SkinState], vertices: Ints | None, share: float) -> Iterator[Spot]:
-        """Cuts that open, and the skull where it gives."""
-        touched = np.ones(len(self._mesh), bool) if vertices is None else np.isin(np.arange(len(self._mesh)), vertices)
-        rows = np.flatnonzero(touched[self._cuts.pairs].any(axis=1))
+    def _shifted(self, posed: Floats, alone: Sequence[SkinState], among: Bools, share: float) -> Iterator[Spot]:
+        """Cuts that open, and the skull where it gives, `among` some vertices (N,)."""
+        rows = np.flatnonzero(among[self._cuts.pairs].any(axis=1))
         before = [s.opened[rows] for s in self._with_rest(alone)]
         yield from self._islands("split", "face", self._opened(posed, rows), before, self._cuts.pairs[rows], share, len(alone))
-        own = np.flatnonzero(touched[self._skull])
+        own = np.flatnonzero(among[self._skull])
         at, before = self._skull[own], [s.given[own] for s in self._with_rest(alone)]
         yield from self._islands("squash", "face", self._given(posed, at), before, at[:, None], share, len(alone))
 
