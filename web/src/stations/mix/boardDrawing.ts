@@ -3,6 +3,7 @@ import { REGIONS, type BoardModel } from './boardModel'
 
 export const READABLE = 11 // px of a cell from which every line has its label
 const WITH_GLYPH = 8
+const LINE = 11 // px between two labels
 const WITH_SIZE = 26
 
 export interface Place {
@@ -80,13 +81,17 @@ function drawLabels(context: CanvasRenderingContext2D, model: BoardModel, cell: 
   context.font = "10.5px 'Hanken Grotesk Variable', sans-serif"
   context.textBaseline = 'middle'
   context.textAlign = 'right'
+  let below = -Infinity // the last label of a region
   model.lines.forEach((line, k) => {
     const y = margin + (k + 0.5) * cell
     const named = chosen !== null && (chosen.row === k || chosen.column === k)
     context.fillStyle = named ? colours.ink : colours.quiet
     if (cell >= READABLE) context.fillText(line.label, margin - 6, y, margin - 8)
     const first = k === 0 || model.lines[k - 1]!.region !== line.region
-    if (cell < READABLE && first) context.fillText(REGIONS[line.region]!, margin - 6, y)
+    if (cell < READABLE && first) {
+      below = Math.max(y, below + LINE) // a region of few lines has no room of its own
+      context.fillText(REGIONS[line.region]!, margin - 6, below)
+    }
     if (k > 0 && model.lines[k - 1]!.region !== line.region) {
       context.strokeStyle = colours.line
       context.lineWidth = 1
