@@ -27,7 +27,7 @@ WSGI_APPLICATION = "config.wsgi.application"
 INSTALLED_APPS = ["characters", "bench", "jobs", "django_tasks", "django_tasks_db"]
 WORK = "bench.work"  # what jobs do, by their kind
 CLUSTER = os.environ.get("TIGHT_SEAM_CLUSTER") or None  # the address of a dask scheduler that sweeps are measured on
-PROCESSES = int(os.environ.get("TIGHT_SEAM_PROCESSES") or max(1, (os.cpu_count() or 1) - 1))  # that a sweep without a cluster takes
+PROCESSES = max(1, int(os.environ.get("TIGHT_SEAM_PROCESSES") or (os.cpu_count() or 1) - 1))  # that a sweep without a cluster takes
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default", "sweeps"]}}
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

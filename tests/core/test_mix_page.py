@@ -128,3 +128,15 @@ def test_a_night_sweeps_what_it_can_and_tells_what_has_changed(capsys, folder, t
 def test_a_folder_without_heads_is_said(capsys, tmp_path):
     assert main(["night", str(tmp_path), "--report", str(tmp_path / "out")]) == 2
     assert "no character file" in capsys.readouterr().err
+
+
+def test_links_are_told_by_their_labels_and_what_does_nothing_is_not_called_measured(rough, few):
+    report = mix_report(rough.character, rough.store)
+    page = mix_page(rough.character, rough.store, report, "today")
+    assert "Smile → Smile" in page
+    seal = next(c for c in few.character.controls if c.name == "smile")
+    idle = replace(seal, name="idle", label="Idle", links=())
+    two = few.with_controls(("smile", "brows_up"))
+    asleep = replace(two.character, controls=(*two.character.controls, idle))
+    assert mix_report(two.character, two.store).state == "within"
+    assert mix_report(asleep, few.store).state == "not measured"

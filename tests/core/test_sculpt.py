@@ -122,6 +122,7 @@ def test_erased_it_is_the_neutral_again(head):
 @given(st.integers(0, 2**32 - 1))
 @example(3593)  # the way through eye relief is all but singular here
 @example(35140327)  # a lid's margin carries a vertex far that is to stay
+@example(28893)  # one way alone ends 0.6 mm short here
 def test_any_place_of_the_face_is_reached_and_on_lids_most_are(head, seed):
     """Wanted are places that the pose does give for other points; where eye relief bends the way there it may be missed, and is told."""
     rng = np.random.default_rng(seed)
@@ -137,7 +138,7 @@ def test_any_place_of_the_face_is_reached_and_on_lids_most_are(head, seed):
         on_lids[relief.vertices] = on_lids[lids.turning.vertices] = True
     assert left[~on_lids].max() < 0.01 * MM
     assert (left[on_lids] < 0.01 * MM).mean() > 0.8
-    assert left[on_lids].max() < 0.6 * MM
+    assert left[on_lids].max() < 0.6 * MM  # told, and rare: of 15 heads shaken at random the worst is at 0.2 to 0.4
 
 
 ON_LIDS = {

@@ -45,7 +45,7 @@ class Subject:
 
 def rig_script(s: Subject) -> dict[str, Steps]:
     """For a head with a rig, by a name each."""
-    stations = (_binding, _weights, _lids, _jaw, _shapes, _controls, _bones, _document)
+    stations = (_binding, _weights, _lids, _jaw, _shapes, _controls, _mix, _bones, _document)
     return {f"{of.__name__[1:]}: {name}": steps for of in stations for name, steps in of(s).items()}
 
 
@@ -114,6 +114,24 @@ def _weights(s: Subject) -> dict[str, Steps]:
         "table, others kept": _one("weights.table", **table, others="keep"),
         "keep a selection": _one("selection.keep", name="Cheek", **on),
         "remove a selection": (("selection.keep", {"name": "Cheek", **on}), ("selection.remove", {"name": "Cheek"})),
+    }
+
+
+def _mix(_: Subject) -> dict[str, Steps]:
+    need = {"control": "pucker", "other": "jaw_open", "value": 0.5, "reason": "Only then."}
+    back = {"control": "jaw_open", "other": "pucker", "value": 1.0}
+    pair = {"one": "smile", "one_way": "high", "other": "blink", "other_way": "high"}
+    smile, pucker = ({"control": name, "way": "high"} for name in ("smile", "pucker"))
+    fault = {"about": ["skin"], "mixes": [[smile, pucker, None]], "places": [[2.0, 14.0, 7.0]], "sizes": {"crumple": 1.1}}
+    meant = ("mix.intend", fault | {"reason": "A pillow."})
+    return {
+        "only with": _one("mix.set_need", **need),
+        "by itself again": (("mix.set_need", need), ("mix.set_need", need | {"value": None})),
+        "only with one another": (("mix.set_need", need), ("mix.set_need", back)),
+        "never together": _one("mix.set_pairing", **pair, swept=False, reason="Nobody does both."),
+        "left to what they do": (("mix.set_pairing", pair | {"swept": True}), ("mix.set_pairing", pair | {"swept": None})),
+        "intended": (meant,),
+        "counts again": (meant, ("mix.count_again", {"number": 0})),
     }
 
 

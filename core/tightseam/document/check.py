@@ -98,7 +98,8 @@ def _check_mix(character: Character) -> None:
     try:
         TopologicalSorter(needs).prepare()
     except CycleError as error:
-        raise BadDocument(f"Controls need one another in a ring: {', '.join(error.args[1])}.") from None
+        label = {c.name: c.label for c in character.controls}
+        raise BadDocument(f"Controls need one another in a ring: {', '.join(label.get(n, n) for n in error.args[1])}.") from None
     if len({(n.control, n.other) for n in character.mix.needs}) < len(character.mix.needs):
         raise BadDocument("It is said twice with what a control is used.")
 
@@ -149,5 +150,5 @@ CHECKS: dict[Callable[[Character], None], tuple[str, ...]] = {
     _check_mouth: ("reliefs", "lips"),
     _check_controls: ("controls", "plan"),
     _check_seams: ("parts", "seams"),
-    _check_mix: ("mix",),
+    _check_mix: ("mix", "controls"),
 }

@@ -77,8 +77,8 @@ class SetPairing(Edit):
     def describe(self, character: Character) -> str:
         pair = f"{_label(character, self.one)} and {_label(character, self.other)}"
         if self.swept is None:
-            return f"Leave it to what they do whether {pair} are swept together"
-        return f"Sweep {pair} together" if self.swept else f"Do not sweep {pair} together: {self.reason.strip()}"
+            return f"Left it to what they do whether {pair} are swept together"
+        return f"Put {pair} into the sweep" if self.swept else f"Left {pair} out of the sweep: {self.reason.strip()}"
 
 
 class Intend(Edit):
@@ -110,8 +110,7 @@ class CountAgain(Edit):
         return replace(character, intended=tuple(m for k, m in enumerate(character.intended) if k != self.number))
 
     def describe(self, character: Character) -> str:
-        meant = character.intended[self.number].reason if self.number < len(character.intended) else ""
-        return f"Let count again what was called intended: {meant}"
+        return "Let a fault of the mix that was called intended count again"
 
 
 def _with(character: Character, rules: MixRules) -> Character:

@@ -101,10 +101,11 @@ class MixReport:
 
     @property
     def state(self) -> Literal["over", "within", "not measured"]:
-        """Over wins: what could be measured was not all, but that much is known."""
+        """Over wins: what could be measured was not all, but that much is known. Of what does nothing on anything nothing was measured."""
         if self.counting or self.at_rest:
             return "over"
-        return "not measured" if self.not_measured or not self.pairs else "within"
+        whole = self.pairs and not self.not_measured and not any(e.asleep for e in self.ends)
+        return "within" if whole else "not measured"
 
 
 REPORT = TypeAdapter(MixReport)

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
-from tightseam.document.model import Character
+from tightseam.document.labels import part_label
+from tightseam.document.model import Bone, Character, Control, Shape
+from tightseam.document.mouth_model import Relief
 from tightseam.findings.sizes import said_size
+from tightseam.mix.causes import LinkCause
 from tightseam.mix.cell import Cell
 from tightseam.mix.ends import End
 from tightseam.mix.finding import MixFinding, MixKind
@@ -28,6 +31,16 @@ def why_apart(apart: Apart) -> str:
     """Why two ends are not swept together."""
     said = {"alike": "they do the same", "opposite": "one undoes the other", "by hand": apart.reason}
     return said[apart.why]
+
+
+def said_link(character: Character, link: LinkCause) -> str:
+    """A link by the labels of its control and of what it drives."""
+    things: dict[str, Sequence[Control | Shape | Bone | Relief]] = {
+        "shape": character.shapes, "bone": character.bones, "relief": character.reliefs, "control": character.controls,
+    }  # fmt: skip
+    control = next((c.label for c in character.controls if c.name == link.control), link.control)
+    target = next((t.label for t in things.get(link.kind, ()) if t.name == link.target), part_label(link.target))
+    return control if link.kind == "channel" else f"{control} → {target}"
 
 
 def title(finding: MixFinding, character: Character) -> str:

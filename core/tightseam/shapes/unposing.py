@@ -12,7 +12,8 @@ from tightseam.geometry.types import Bools, Floats, Ints
 STEP = 0.02  # cm by which points are moved to see what becomes of it
 ROUNDS = 10
 NEAR = 1e-5  # cm from what is wanted
-MISSED = 0.002  # cm from which another way is looked for
+MISSED = 0.002  # cm from which another way is looked for:
+WAYS = (True, False, True, False)  # with eye relief and as if there were none, each again from where the other ended
 PULL = np.geomspace(0.3, 0.02, ROUNDS)  # towards what is smooth, by round: what a pose flattens more than the last is left there
 MOST, MOST_ON_LIDS = 2.0, 3.0  # times as far as the surface is wanted to go may points go for it
 
@@ -42,7 +43,7 @@ class Unposing:
         """Bring vertices (K,) to where they are `wanted` (K, 3), as far as can be. What is left, (K,) cm."""
         smooth = self.shaped[vertices] + _solved(self._bare[vertices], wanted - self.posed[vertices])
         left = self._steps(vertices, wanted, smooth, self._whole)
-        for relieved in (True, False) if self._evaluator.rig.eye_reliefs else ():
+        for relieved in WAYS if self._evaluator.rig.eye_reliefs else ():
             stuck = left > MISSED
             if not stuck.any():
                 break
