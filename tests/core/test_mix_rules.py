@@ -165,6 +165,9 @@ def test_what_was_called_intended_counts_again_when_asked(faulty, report):
         edited(marked, "mix.count_again", number=1)
     with pytest.raises(BadRequest):
         edited(faulty, "mix.intend", **(params | {"reason": " "}))
+    for far in ({"places": [(1e308, 0, 0)]}, {"sizes": {"flip": 1e300}}):
+        with pytest.raises(BadRequest, match="than can be meant"):
+            edited(faulty, "mix.intend", **(params | far))
 
 
 # -- kept with the rest

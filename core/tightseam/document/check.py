@@ -104,6 +104,12 @@ def _check_mix(character: Character) -> None:
         raise BadDocument("It is said twice with what a control is used.")
 
 
+def _check_intended(character: Character) -> None:
+    for it in character.intended:
+        if np.abs(it.places).max() > FARTHEST or max(it.sizes.values()) > FARTHEST:
+            raise BadDocument("A fault that is called intended lies farther out, or is larger, than can be meant.")
+
+
 def check_curve(keys: CurveKeys, where: str) -> None:
     """BadDocument where keys do not go upwards one after another, or there are too many."""
     if len(keys) > MOST_KEYS:
@@ -151,4 +157,5 @@ CHECKS: dict[Callable[[Character], None], tuple[str, ...]] = {
     _check_controls: ("controls", "plan"),
     _check_seams: ("parts", "seams"),
     _check_mix: ("mix", "controls"),
+    _check_intended: ("intended",),
 }

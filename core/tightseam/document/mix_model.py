@@ -73,5 +73,5 @@ class Intended:
     about: tuple[str, ...]
     mixes: Annotated[tuple[Mix, ...], Field(min_length=1, max_length=MOST_MIXES)]
     places: Annotated[tuple[Point, ...], Field(min_length=1, max_length=MOST_MIXES), Length()]
-    sizes: dict[str, Annotated[float, Field(gt=0)]]
+    sizes: Annotated[dict[str, Annotated[float, Field(gt=0)]], Field(min_length=1)]
     reason: Reason
