@@ -108,6 +108,7 @@ function Arrived({ taken, onClose }: { taken: TakenIn | null; onClose: () => voi
   return (
     <Modal
       open={taken !== null}
+      transitionName="" // its buttons stand still: a click on one that still grows lands beside it, and closes the card
       title={taken && `${taken.name} is on the shelf`}
       onCancel={onClose}
       okText="Check it in"
