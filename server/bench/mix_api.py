@@ -1,19 +1,17 @@
 """Every expression on every other: asking for a sweep, and what came of it."""
 
 from characters import history, sweeps
-from characters.reports import KEEPER
 from django.http import HttpRequest, HttpResponse
 from jobs.asking import ask, settled
 from jobs.models import SWEEP, Job
 from ninja import Router
-from pydantic import TypeAdapter, ValidationError
+from pydantic import TypeAdapter
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
 from tightseam.document.mix_model import Intended
-from tightseam.document.model import Character as Document
 from tightseam.mix.compare import MixChange, changes
-from tightseam.mix.intended import as_intended, with_intended
-from tightseam.mix.report import REPORT, mix_key
+from tightseam.mix.intended import as_intended
+from tightseam.mix.report import mix_key
 from tightseam.seams.cut import cut_at
 
 from bench.mix_pages import swept
@@ -29,25 +27,17 @@ CHANGES = TypeAdapter(list[MixChange])
 def mix(request: HttpRequest, id: int, revision: int) -> HttpResponse:
     """The report on a revision, or where it has none that on the last one that was swept; and the sweep that is going on."""
     document = history.load(revision_of(id, revision))[0]
-    key = mix_key(document)
     going = Job.objects.filter(kind=SWEEP, character_id=id, state__in=Job.GOING, stop_asked=False).first()
-    data, of, last = KEEPER.load(key), revision, sweeps.last_ended(id)
-    if data is None and last is not None:
-        data, of = KEEPER.load(last.key), last.revision
-    job = "null" if going is None else JobOut.from_orm(going).model_dump_json()
-    report = "null" if data is None else _told(document, data)
-    fresh = str(data is not None and of == revision).lower()
-    body = f'{{"report":{report},"revision":{of if data else "null"},"fresh":{fresh},"job":{job}}}'  # a report is long, and JSON already
-    return HttpResponse(body, content_type="application/json")
-
-
-def _told(document: Document, data: bytes) -> str:
-    """A report as it is kept, with what the document calls intended; null for one of an earlier version that says less."""
-    try:
-        report = REPORT.validate_json(data)
-    except ValidationError:
-        return "null"
-    return REPORT.dump_json(with_intended(report, document.intended)).decode() if document.intended else data.decode()
+    report, of, last = sweeps.report_under(mix_key(document), document), revision, sweeps.last_ended(id)
+    if report is None and last is not None:
+        report, of = sweeps.report_under(last.key, document), last.revision
+    found = MixOut.model_construct(
+        report=report,
+        revision=of if report else None,
+        fresh=report is not None and of == revision,
+        job=None if going is None else JobOut.from_orm(going),
+    )
+    return json_answer(found)
 
 
 @router.get("/characters/{int:id}/mix/since/{int:before}", response={200: list[MixChange], **REFUSED})

@@ -9,7 +9,7 @@ from problems import Problem
 from pydantic import Field
 from tightseam.checkin.check import Check, Verdict
 from tightseam.controls.regions import ControlRegion
-from tightseam.document.mix_model import Intended, MixRules
+from tightseam.document.mix_model import MixRules
 from tightseam.document.model import Bone, Carrier, Control, Delivered, Landmark, Pad, PartKind, Point, Pose, Seam, Side, Skeleton
 from tightseam.edits.registry import Step
 from tightseam.findings.cause import CauseKind
@@ -170,7 +170,7 @@ class CharacterOut(Schema):
     regions: dict[str, ControlRegion] = Field(description="which part of the face each control moves, by its name")
     plan: list[Pad]
     mix: MixRules
-    intended: list[Intended]
+    intended: list[str] = Field(description="why each fault of the mix that is meant is, by its number")
     seams: list[Seam]
     selections: list[SavedOut]
     poses: list[Pose] = Field(description="those of the strip")

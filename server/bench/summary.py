@@ -3,7 +3,7 @@
 import zlib
 
 import numpy as np
-from characters import reports
+from characters import reports, sweeps
 from characters.history import load, next_on_branch
 from characters.models import Character, Revision
 from django.db import OperationalError
@@ -25,8 +25,7 @@ from tightseam.document.units import unit_name
 from tightseam.findings.finding import Finding
 from tightseam.findings.sizes import said_size
 from tightseam.landmarks.guides import guides_of
-from tightseam.mix.intended import with_intended
-from tightseam.mix.report import REPORT, causes_key, mix_key
+from tightseam.mix.report import causes_key, mix_key
 from tightseam.seams.pose_report import PoseReport, pose_key
 
 from bench import checkin
@@ -146,7 +145,7 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         regions=control_regions(document, rig.store),
         plan=list(document.plan),
         mix=document.mix,
-        intended=list(document.intended),
+        intended=[it.reason for it in document.intended],
         seams=list(document.seams),
         selections=[SavedOut(name=s.name, part=s.part, vertices=len(rig.store.get(s.vertices))) for s in document.selections],
         poses=list(shown_poses(document)),
@@ -161,10 +160,9 @@ def _mixed(document: Document) -> int | None:
     found = reports.KEEPER.load(key)
     if found is not None:
         return int(found)
-    data = reports.KEEPER.load(mix_key(document))
-    if data is None:
+    report = sweeps.report_under(mix_key(document), document)
+    if report is None:
         return None
-    report = with_intended(REPORT.validate_json(data), document.intended)
     count = len(report.open_causes) + len(report.at_rest)
     reports.KEEPER.save(key, str(count).encode())  # a report is long, and this is asked with every edit
     return count

@@ -4,11 +4,15 @@ from collections.abc import Callable, Sequence
 
 from django.db import transaction
 from django.utils import timezone
-from pydantic import TypeAdapter
+from pydantic import TypeAdapter, ValidationError
+from tightseam.document.model import Character as Document
 from tightseam.mix.cell import Cell
+from tightseam.mix.intended import with_intended
+from tightseam.mix.report import REPORT, MixReport
 from tightseam.mix.sweeper import CellResult
 
 from characters.models import Revision, Sweep, SweptCells
+from characters.reports import KEEPER
 
 RESULTS = TypeAdapter(list[CellResult])
 
@@ -41,6 +45,17 @@ def ended(sweep: Sweep) -> None:
     with transaction.atomic():
         Sweep.objects.filter(character_id=sweep.character_id).exclude(pk=sweep.pk).delete()
         Sweep.objects.filter(pk=sweep.pk).update(ended=timezone.now())
+
+
+def report_under(key: str, document: Document) -> MixReport | None:
+    """The report that is kept under a key, with what the document calls intended told apart; None for one of an earlier version too."""
+    data = KEEPER.load(key)
+    if data is None:
+        return None
+    try:
+        return with_intended(REPORT.validate_json(data), document.intended)
+    except ValidationError:
+        return None
 
 
 def last_ended(character: int) -> Sweep | None:

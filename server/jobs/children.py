@@ -1,11 +1,10 @@
 """What runs in the processes beside the server: each waits at its line for what to do next."""
 
-import os
 import signal
-import threading
-import time
 from importlib import import_module
 from multiprocessing.connection import Connection
+
+from tightseam.mix.parent import end_with_parent
 
 PATIENCE = 5.0  # s after which the queue is looked at even if nobody rang
 READY = "ready"
@@ -59,7 +58,7 @@ def sweeping(line: Connection) -> None:
 def _set_up() -> None:
     """Everything loaded that a job may need, so that none waits for it."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # the server ends us
-    threading.Thread(target=_end_with, args=[os.getppid()], daemon=True).start()
+    end_with_parent()
     import django
 
     django.setup()
@@ -74,10 +73,3 @@ def _set_up() -> None:
     load_usd()
     load_compiled()
     keep_in(KEEPER)
-
-
-def _end_with(server: int) -> None:
-    """Nobody is left to work for once the server is gone."""
-    while os.getppid() == server:
-        time.sleep(1)
-    os._exit(1)

@@ -97,8 +97,6 @@ class Processes:
 class _Child(threading.Thread):
     """A process and the line to it."""
 
-    has_children = False  # may its process have processes of its own?
-
     def __init__(self, name: str, target: Callable[[Connection], None]) -> None:
         super().__init__(name=name, daemon=True)
         self._target = target
@@ -106,10 +104,9 @@ class _Child(threading.Thread):
     def _spawn(self) -> tuple[multiprocessing.process.BaseProcess, Connection]:
         context = multiprocessing.get_context("spawn")
         ours, theirs = context.Pipe()
-        process = context.Process(target=self._target, args=(theirs,), name=self.name, daemon=not self.has_children)
+        process = context.Process(target=self._target, args=(theirs,), name=self.name, daemon=False)  # it may have its own
         process.start()
-        if self.has_children:
-            atexit.register(process.kill)  # else the server would wait for it to end by itself
+        atexit.register(process.kill)  # or the server would wait for it to end by itself
         theirs.close()
         if not ours.poll(STARTING):
             process.kill()
@@ -184,8 +181,6 @@ class _Quick(_Child):
 
 
 class _Lasting(_Child):
-    has_children = True
-
     def __init__(self, queue: str, does: Callable[[Connection], None], stops: dict[str, float], ended: Callable[[], None]) -> None:
         super().__init__(f"lasting jobs, {queue}", does)
         self._queue, self._stops, self._ended = queue, stops, ended

@@ -81,6 +81,14 @@ class Bench:
         box = self.stage.bounding_box()
         return box["x"] + float(x), box["y"] + float(y)
 
+    def open_take(self, label: str) -> Locator:
+        """The dock with a take of that label in it."""
+        self.page.get_by_role("tab", name="Takes").click()
+        dock = self.page.locator(".dock")
+        dock.get_by_role("combobox", name="Take").click()
+        self.page.locator(".ant-select-item-option", has_text=label).click()
+        return dock
+
     def choose(self, box: Locator, option: str, shown: Locator) -> None:
         """Pick an option of a select until it is shown as chosen: on a busy machine a list may still be opening under the pointer."""
         for _ in range(3):

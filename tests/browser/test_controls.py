@@ -86,10 +86,7 @@ def test_one_control_moves_several_things_along_curves(page, panel):
 
 def test_a_take_plays_is_paused_and_worked_on(page, panel):
     bench = Bench(page)
-    page.get_by_role("tab", name="Takes").click()
-    panel = page.locator(".dock")
-    panel.get_by_role("combobox", name="Take").click()
-    page.locator(".ant-select-item-option", has_text="A laugh").click()
+    panel = bench.open_take("A laugh")
     frame = panel.get_by_role("status", name="Frame")
     expect(frame).to_have_text("1 / 240")
     before = bench.picture()

@@ -165,10 +165,7 @@ def test_what_is_meant_is_said_on_the_spot_and_a_pinned_revision_is_held_against
 
 def test_a_take_is_measured_frame_by_frame_and_its_worst_frame_is_gone_to(page, panel):
     bench = Bench(page)
-    page.get_by_role("tab", name="Takes").click()
-    dock = page.locator(".dock")
-    dock.get_by_role("combobox", name="Take").click()
-    page.locator(".ant-select-item-option", has_text="A laugh").click()
+    dock = bench.open_take("A laugh")
     row = dock.get_by_role("list", name="Channels").get_by_role("listitem").filter(has_text="Squint")
     bench.choose(dock.get_by_role("combobox", name="Control for Squint"), "Pucker", row)
     dock.get_by_role("button", name="Measure every frame").click()

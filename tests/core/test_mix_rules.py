@@ -98,7 +98,7 @@ def test_pairs_are_put_in_and_taken_out_by_hand(few):
     cells = {frozenset(c.cell.ends) for c in swept.cells}
     assert frozenset(("blink", "blink_L")) in cells
     assert frozenset(("smile", "jaw_open")) not in cells
-    assert [(set(a.ends), a.reason) for a in swept.apart if a.why == "by hand"] == [({"smile", "jaw_open"}, "Never in this story.")]
+    assert [(set(a.ends), a.said) for a in swept.apart if a.why == "by hand"] == [({"smile", "jaw_open"}, "Never in this story.")]
     assert "Never in this story." in mix_page(character, few.store, mix_report(character, few.store), "today")
 
 

@@ -120,7 +120,7 @@ def test_what_is_intended_counts_no_more_and_needs_no_new_sweep(client, hob):
     assert status == 200
     status, head = edit(client, hob, 1, "mix.intend", **(meant | {"reason": "A habit of his."}))
     assert (status, head["mixed"]) == (200, count - 1)
-    assert head["intended"][0]["reason"] == "A habit of his."
+    assert head["intended"] == ["A habit of his."]
     told = mix(client, hob, 2)
     assert told["fresh"]
     assert told["report"]["causes"][-1]["intended"] == 0

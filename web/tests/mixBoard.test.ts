@@ -13,7 +13,7 @@ const report: MixReport = {
   alone: 18, pairs: 8, triples: 1,
   findings: [finding(['jaw', 'side+', 'smile'], 3), finding(['jaw', 'smile'], 2, { kind: 'flip', about: 'skin' }), finding(['blink'], 1)],
   causes: [],
-  apart: [{ ends: ['side+', 'smile'], why: 'alike', cosine: 0.95, reason: '' }],
+  apart: [{ ends: ['side+', 'smile'], why: 'alike', cosine: 0.95, said: 'they do the same' }],
   not_measured: [],
   at_rest: [],
 }

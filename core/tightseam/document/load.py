@@ -12,17 +12,8 @@ from tightseam.document.errors import BadDocument
 from tightseam.document.model import Character
 from tightseam.document.sections import SECTION_NAMES, adapter
 
-ADDED_LATER = {
-    "checkin",
-    "skeleton",
-    "selections",
-    "lids",
-    "reliefs",
-    "lips",
-    "plan",
-    "mix",
-    "intended",
-}  # files of earlier versions do not have them
+# files of earlier versions do not have these
+ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "reliefs", "lips", "plan", "mix", "intended"}
 
 
 def load_sections(texts: Mapping[str, bytes | str]) -> Character:

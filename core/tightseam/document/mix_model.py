@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import field
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -47,8 +46,8 @@ class Pairing:
 class MixRules:
     """How expressions are swept."""
 
-    needs: tuple[Need, ...] = field(default=())
-    pairings: tuple[Pairing, ...] = field(default=())
+    needs: tuple[Need, ...] = ()
+    pairings: tuple[Pairing, ...] = ()
 
 
 @dataclass(frozen=True, config=STRICT)

@@ -10,7 +10,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_link
 from tightseam.document.control_chains import chain_depth
 from tightseam.document.errors import BadRequest
-from tightseam.document.labels import part_label
+from tightseam.document.labels import target_label
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import control as find_control
 from tightseam.document.lookup import relief as find_relief
@@ -55,7 +55,7 @@ class LinkControl(Edit):
         return character
 
     def describe(self, character: Character) -> str:
-        said = " and ".join(_label(character, self.kind, t) for t in self.targets)
+        said = " and ".join(target_label(character, self.kind, t) for t in self.targets)
         label = find_control(character, self.control).label
         return f"{label} drives {said}" if self.gain else f"{label} no longer drives {said}"
 
@@ -70,16 +70,3 @@ def _check_target(character: Character, kind: LinkKind, target: str) -> None:
     there = lids if kind == "lid" else set(SEALS if kind == "seal" else CORNERS) if character.lips else set()
     if target not in there:
         raise BadRequest(f"There is no {kind} called “{target}”. There are: {', '.join(sorted(there)) or 'none'}.")
-
-
-def _label(character: Character, kind: LinkKind, target: str) -> str:
-    c = character
-    labels = {
-        "shape": {x.name: x.label for x in c.shapes},
-        "bone": {x.name: x.label for x in c.bones},
-        "relief": {x.name: x.label for x in c.reliefs},
-        "control": {x.name: x.label for x in c.controls},
-        "seal": {name: part_label(f"lip_{name}") for name in SEALS},
-        "corner": {name: part_label(f"mouth_{name}") for name in CORNERS},
-    }
-    return labels.get(kind, {}).get(target) or part_label(target)

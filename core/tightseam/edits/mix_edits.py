@@ -11,6 +11,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.basics import Point
 from tightseam.document.check import check_names
 from tightseam.document.errors import BadDocument, BadRequest
+from tightseam.document.labels import control_label
 from tightseam.document.mix_model import MOST_MIXES, Intended, Mix, MixRules, Need, Pairing, Way
 from tightseam.document.model import Character
 from tightseam.edits.base import Edit
@@ -32,18 +33,20 @@ class SetNeed(Edit):
         left = tuple(n for n in character.mix.needs if (n.control, n.other) != (self.control, self.other))
         if self.value is None:
             if len(left) == len(character.mix.needs):
-                raise BadRequest(f"{_label(character, self.control)} does not need {_label(character, self.other)}.")
+                raise BadRequest(f"{control_label(character, self.control)} does not need {control_label(character, self.other)}.")
             return _with(character, replace(character.mix, needs=left))
         _ends_of(character, self.control)
         if self.control == self.other:
-            raise BadRequest(f"{_label(character, self.control)} cannot need itself.")
+            raise BadRequest(f"{control_label(character, self.control)} cannot need itself.")
         if not any(_reaches(end, self.value) for end in _ends_of(character, self.other)):
-            raise BadRequest(f"{_label(character, self.other)} is not at {self.value:g}: give a value away from its rest and in its range.")
+            raise BadRequest(
+                f"{control_label(character, self.other)} is not at {self.value:g}: give a value away from its rest and in its range."
+            )
         need = Need(self.control, self.other, self.value, self.reason.strip())
         return _with(character, replace(character.mix, needs=(*left, need)))
 
     def describe(self, character: Character) -> str:
-        one, other = _label(character, self.control), _label(character, self.other)
+        one, other = control_label(character, self.control), control_label(character, self.other)
         return f"{one} is used by itself" if self.value is None else f"{one} is only used with {other} from {self.value:g} on"
 
 
@@ -62,7 +65,7 @@ class SetPairing(Edit):
             raise BadRequest("These are two ends of one control: they never meet.")
         for name, way in ((self.one, self.one_way), (self.other, self.other_way)):
             if way not in {e.way for e in _ends_of(character, name)}:
-                raise BadRequest(f"{_label(character, name)} has no such end.")
+                raise BadRequest(f"{control_label(character, name)} has no such end.")
         if self.swept is False and len(self.reason.strip()) < 3:
             raise BadRequest("Say why these are not swept together.")
         pair = {(self.one, self.one_way), (self.other, self.other_way)}
@@ -75,7 +78,7 @@ class SetPairing(Edit):
         return _with(character, replace(character.mix, pairings=(*left, said)))
 
     def describe(self, character: Character) -> str:
-        pair = f"{_label(character, self.one)} and {_label(character, self.other)}"
+        pair = f"{control_label(character, self.one)} and {control_label(character, self.other)}"
         if self.swept is None:
             return f"Left it to what they do whether {pair} are swept together"
         return f"Put {pair} into the sweep" if self.swept else f"Left {pair} out of the sweep: {self.reason.strip()}"
@@ -142,7 +145,3 @@ def _ends_of(character: Character, control: str) -> list[End]:
 
 def _reaches(end: End, value: float) -> bool:
     return 0 < (value - end.rest) / (end.value - end.rest) <= 1 + 1e-9
-
-
-def _label(character: Character, control: str) -> str:
-    return next((c.label for c in character.controls if c.name == control), control)

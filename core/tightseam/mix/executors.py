@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import os
 import pickle
-import threading
-import time
 from collections.abc import Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
@@ -18,6 +15,7 @@ from tightseam.document.model import Character
 from tightseam.document.sections import array_hashes
 from tightseam.mix.cell import Cell
 from tightseam.mix.measures import Sizes
+from tightseam.mix.parent import end_with_parent
 from tightseam.mix.rules import Base
 from tightseam.mix.sweeper import CellResult, Sweeper
 
@@ -121,16 +119,9 @@ _sweepers: list[Sweeper] = []
 
 
 def _begin(subject: bytes) -> None:
-    threading.Thread(target=_end_with, args=[os.getppid()], daemon=True).start()
+    end_with_parent()
     load_compiled()
     _sweepers[:] = [unpacked(subject)]
-
-
-def _end_with(parent: int) -> None:
-    """Nobody takes the results once the parent is gone, be it killed."""
-    while os.getppid() == parent:
-        time.sleep(1)
-    os._exit(1)
 
 
 def _work(chunk: Chunk, lesson: Lesson) -> list[Measured]:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, fields
+from typing import Any, Literal
 
 from tightseam.findings.finding import Unit
 from tightseam.mix.cell import Cell
@@ -34,6 +34,10 @@ class Fault:
     @property
     def excess(self) -> float:
         return self.size / self.limit
+
+    def as_fault(self) -> dict[str, Any]:
+        """What every fault has, by name: another kind of it is made from that."""
+        return {f.name: getattr(self, f.name) for f in fields(Fault)}
 
 
 @dataclass(frozen=True)

@@ -81,20 +81,19 @@ class MixMeter:
         self._following = [k for k, m in enumerate(self.measures) if len(m.bones)]
         self._carried = sorted({self.measures[k].seam.probe for k in self._following})
         rest = self.pose(REST)
-        self._skin = self._skin_meter(store)
-        faults = self._skin.spots(rest.points[self._rows], ()) if self._skin else []
-        self._skin = self._skin_meter(store, rest.points[self._rows]) if faults else self._skin
+        self._skin = self._skin_meter(store, rest.points[self._rows])
         rest.sizes = self.sizes(rest)
         self._judges = Judges(self.measures, rest.sizes.millimetres)
         seams = np.flatnonzero(self._judges.over_at_rest()).tolist()
-        self.at_rest = [*(self._over(rest, k, ()) for k in seams), *(self._spotted(REST, spot) for spot in faults)]
+        spots = self._skin.at_rest() if self._skin else []
+        self.at_rest = [*(self._over(rest, k, ()) for k in seams), *(self._spotted(REST, spot) for spot in spots)]
 
-    def _skin_meter(self, store: ArrayStore, at_rest: Floats | None = None) -> SkinMeter | None:
+    def _skin_meter(self, store: ArrayStore, rest: Floats) -> SkinMeter | None:
         if self._skin_part is None:
             self.not_measured.append("The surface of the skin: there is no part of kind skin.")
             return None
         try:
-            return SkinMeter(self.character, store, self._skin_part, at_rest)
+            return SkinMeter(self.character, store, self._skin_part, rest)
         except BadRequest as error:
             self.not_measured.append(f"The surface of the skin: {error}")
             return None

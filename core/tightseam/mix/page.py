@@ -17,7 +17,7 @@ from tightseam.document.poses import rest_values
 from tightseam.geometry.types import Floats
 from tightseam.mix.compare import MixChange, changes
 from tightseam.mix.report import BoardCause, BoardFinding, MixReport
-from tightseam.mix.words import said_link, why_apart
+from tightseam.mix.words import said_link
 from tightseam.pictures.place_picture import place_picture
 
 MOST_PICTURES = 24
@@ -86,10 +86,10 @@ def _beside(before: MixReport, report: MixReport) -> str:
 
 def _changed(found: Sequence[MixChange]) -> str:
     if not found:
-        return "<h2>Since the last sweep</h2><p>Nothing has changed.</p>"
+        return "<h2>What has changed</h2><p>Nothing.</p>"
     rows = "".join(map(_change, found[:MOST_CHANGES]))
     more = f"<p>… and {len(found) - MOST_CHANGES} more</p>" if len(found) > MOST_CHANGES else ""
-    return f"<h2>Since the last sweep</h2><table><tr><th></th><th></th><th></th><th>before</th><th>now</th></tr>{rows}</table>{more}"
+    return f"<h2>What has changed</h2><table><tr><th></th><th></th><th></th><th>before</th><th>now</th></tr>{rows}</table>{more}"
 
 
 def _change(change: MixChange) -> str:
@@ -163,7 +163,7 @@ def _based(report: MixReport) -> str:
 
 def _apart(report: MixReport) -> str:
     label = {e.name: e.label for e in report.ends}
-    told = ((" × ".join(label[name] for name in a.ends), why_apart(a)) for a in report.apart)
+    told = ((" × ".join(label[name] for name in a.ends), a.said) for a in report.apart)
     return _table("Not swept together", [f"<td>{escape(pair)}</td><td>{escape(why)}</td>" for pair, why in told])
 
 

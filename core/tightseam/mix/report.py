@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from typing import Literal, Unpack
 
 from pydantic import TypeAdapter
@@ -25,7 +25,7 @@ from tightseam.mix.groups import Group, grouped
 from tightseam.mix.rules import Apart
 from tightseam.mix.sweep import How, Sweep, sweep
 from tightseam.mix.sweeper import Sweeper
-from tightseam.mix.words import said_cell, text, title
+from tightseam.mix.words import said, said_cell, text, title
 
 
 @dataclass(frozen=True)
@@ -110,7 +110,6 @@ class MixReport:
 
 REPORT = TypeAdapter(MixReport)
 SWEPT = (*MEASURED, "mix")  # sections that a sweep hangs on
-FAULT = tuple(field.name for field in fields(Fault))
 
 
 def mix_key(character: Character, own: bool | None = None) -> str:
@@ -154,7 +153,7 @@ class _Teller:
             counts[min(len(self._sweeper.meant(result.cell)), 3) - 1] += 1
         ends, told = self._board_ends(), tuple(map(self._finding, findings))
         alone, pairs, triples = counts
-        at_rest = tuple(f"{title(f, self._character)}: {text(f)}" for f in self._sweeper.meter.at_rest)
+        at_rest = tuple(said(f, self._character) for f in self._sweeper.meter.at_rest)
         return MixReport(ends, alone, pairs, triples, told, causes, self._swept.apart, self._swept.not_measured, at_rest)
 
     def _board_ends(self) -> tuple[BoardEnd, ...]:
@@ -173,7 +172,7 @@ class _Teller:
         meant = self._sweeper.meant(f.cell)
         values = away_from_rest(self._character, f.cell.values(self._character, self._ends))
         return BoardFinding(
-            **{name: getattr(f, name) for name in FAULT},
+            **f.as_fault(),
             ends=tuple(d.end for d in meant),
             strengths=tuple(d.strength for d in meant),
             title=title(f, self._character),

@@ -29,12 +29,12 @@ Base = tuple[Dialled, ...]
 
 @dataclass(frozen=True)
 class Apart:
-    """Two ends that are not swept together, and why; the cosine of what they do, or the reason that somebody gave."""
+    """Two ends that are not swept together, and why, in words too; the cosine of what they do, where that is why."""
 
     ends: tuple[str, str]
     why: Why
+    said: str
     cosine: float | None = None
-    reason: str = ""
 
 
 def needed_bases(rules: MixRules, ends: Iterable[End]) -> dict[str, Base]:
@@ -68,9 +68,7 @@ def kept_apart(ends: Sequence[End], offsets: Mapping[str, Floats], rules: MixRul
     is moved by the other too, and alike or against it; and those that somebody took out, without those that somebody put in."""
     said = pairings_by_ends(rules, ends)
     pairs = ((a.name, b.name) for a, b in combinations(ends, 2))
-    by_hand = [
-        Apart(p, "by hand", reason=said[frozenset(p)].reason) for p in pairs if frozenset(p) in said and not said[frozenset(p)].swept
-    ]
+    by_hand = [Apart(p, "by hand", said[frozenset(p)].reason) for p in pairs if frozenset(p) in said and not said[frozenset(p)].swept]
     return [*(a for a in _alike_or_opposite(ends, offsets) if frozenset(a.ends) not in said), *by_hand]
 
 
@@ -88,8 +86,10 @@ def _alike_or_opposite(ends: Sequence[End], offsets: Mapping[str, Floats]) -> li
             continue
         one, other = offsets[a.name][fewer], offsets[b.name][fewer]
         cosine = float((one * other).sum() / max(float(np.linalg.norm(one) * np.linalg.norm(other)), 1e-12))
-        if cosine >= ALIKE or cosine <= OPPOSITE:
-            found.append(Apart((a.name, b.name), "alike" if cosine > 0 else "opposite", cosine))
+        if cosine >= ALIKE:
+            found.append(Apart((a.name, b.name), "alike", "they do the same", cosine))
+        elif cosine <= OPPOSITE:
+            found.append(Apart((a.name, b.name), "opposite", "one undoes the other", cosine))
     return found
 
 

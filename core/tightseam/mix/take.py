@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from math import ceil
 
 from pydantic import TypeAdapter
@@ -17,7 +17,7 @@ from tightseam.mix.cell import Cell, Dialled
 from tightseam.mix.finding import Fault, MixFinding
 from tightseam.mix.report import SWEPT
 from tightseam.mix.sweeper import Sweeper
-from tightseam.mix.words import text, title
+from tightseam.mix.words import said, text, title
 from tightseam.takes.follow import Followed
 
 LEAST = 0.01  # of the way of a control from which it is dialled in
@@ -49,7 +49,6 @@ class TakeReport:
 
 
 TAKE_REPORT = TypeAdapter(TakeReport)
-FAULT = tuple(field.name for field in fields(Fault))
 
 
 def take_key(character: Character, take: Followed) -> str:
@@ -69,7 +68,7 @@ def take_report(character: Character, store: ArrayStore, take: Followed) -> Take
         found.append(known[cell])
     meter = sweeper.meter
     faults = sorted((_fault(run, character, sweeper) for run in _runs(found)), key=lambda f: (-f.excess, f.first))
-    at_rest = tuple(f"{title(f, character)}: {text(f)}" for f in meter.at_rest)
+    at_rest = tuple(said(f, character) for f in meter.at_rest)
     return TakeReport(len(cells), tuple(faults), tuple(meter.not_measured), at_rest)
 
 
@@ -107,7 +106,7 @@ def _fault(run: Run, character: Character, sweeper: Sweeper) -> TakeFault:
     frame, worst = max(run, key=lambda item: item[1].size)
     values = away_from_rest(character, worst.cell.values(character, sweeper.ends))
     return TakeFault(
-        **{name: getattr(worst, name) for name in FAULT},
+        **worst.as_fault(),
         first=run[0][0],
         last=run[-1][0],
         frame=frame,

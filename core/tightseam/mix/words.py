@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
-from tightseam.document.labels import part_label
-from tightseam.document.model import Bone, Character, Control, Shape
-from tightseam.document.mouth_model import Relief
+from tightseam.document.labels import control_label, target_label
+from tightseam.document.model import Character
 from tightseam.findings.sizes import said_size
 from tightseam.mix.causes import LinkCause
 from tightseam.mix.cell import Cell
 from tightseam.mix.ends import End
 from tightseam.mix.finding import MixFinding, MixKind
-from tightseam.mix.rules import Apart
 from tightseam.surfaces.words import DOES
 
 ON_THE_SKIN: dict[MixKind, str] = {"self": "The skin runs into itself"}
@@ -27,20 +25,10 @@ def said_cell(cell: Cell, ends: Mapping[str, End]) -> str:
     return " × ".join(said)
 
 
-def why_apart(apart: Apart) -> str:
-    """Why two ends are not swept together."""
-    said = {"alike": "they do the same", "opposite": "one undoes the other", "by hand": apart.reason}
-    return said[apart.why]
-
-
 def said_link(character: Character, link: LinkCause) -> str:
-    """A link by the labels of its control and of what it drives."""
-    things: dict[str, Sequence[Control | Shape | Bone | Relief]] = {
-        "shape": character.shapes, "bone": character.bones, "relief": character.reliefs, "control": character.controls,
-    }  # fmt: skip
-    control = next((c.label for c in character.controls if c.name == link.control), link.control)
-    target = next((t.label for t in things.get(link.kind, ()) if t.name == link.target), part_label(link.target))
-    return control if link.kind == "channel" else f"{control} → {target}"
+    """A link by the labels of its control and of what it drives; a bone's own channel, which drives nothing else, by its name."""
+    control = control_label(character, link.control)
+    return control if link.kind == "channel" else f"{control} → {target_label(character, link.kind, link.target)}"
 
 
 def title(finding: MixFinding, character: Character) -> str:
@@ -50,6 +38,11 @@ def title(finding: MixFinding, character: Character) -> str:
         return f"{on_the_skin}: {finding.place}"
     label = next((s.label for s in character.seams if s.name == finding.about), finding.about)
     return f"{label} {OF_A_SEAM[finding.kind]}"
+
+
+def said(finding: MixFinding, character: Character) -> str:
+    """What is wrong, where and how much, in one line."""
+    return f"{title(finding, character)}: {text(finding)}"
 
 
 def text(finding: MixFinding, by_itself: bool = False) -> str:

@@ -28,7 +28,8 @@ TOLD = 0.5  # of a limit from which a reading is worth a line
 
 @dataclass(frozen=True)
 class SkinReading:
-    """The worst of one kind in one pose: its size, `called` by its place, at the vertex `worst` and on all its `vertices`.
+    """The worst of one kind in one pose: its size against its limit, `said` and `allowed` in words, `called` by its place, at the vertex
+    `worst` and on all its `vertices`.
 
     `excess` is the size as a multiple of its limit; never beyond 1 where an expression does as much by itself, for that is no fault of
     the pose.
@@ -38,6 +39,8 @@ class SkinReading:
     size: float
     unit: Unit
     limit: float
+    said: str
+    allowed: str
     called: str
     worst: Place
     vertices: tuple[int, ...]
@@ -53,9 +56,7 @@ class SkinReader:
         if skin is None:
             raise BadRequest("There is no part of kind skin.")
         self._part, self._rows = skin.name, evaluator.meshes.rows(skin.name)
-        rest = self._posed({})
-        self._neutral = SkinMeter(character, store, skin)
-        self._meter = SkinMeter(character, store, skin, rest) if self._neutral.spots(rest, ()) else self._neutral
+        self._meter = SkinMeter(character, store, skin, self._posed({}))
 
     def read(self, values: Mapping[str, float]) -> tuple[SkinReading, ...]:
         """What comes near to a limit or is beyond it, a reading a kind, beyond what each of the values does by itself, and beyond what is
@@ -63,9 +64,10 @@ class SkinReader:
         away = away_from_rest(self._character, values)
         each = [self._posed({name: value}) for name, value in away.items()] if len(away) > 1 else []
         posed = self._posed(values)
+        states = [self._meter.state(points) for points in each]
+        spots = self._meter.spots(posed, states, share=TOLD) if away else self._meter.at_rest(TOLD)
         worst: dict[SpotKind, Spot] = {}
-        meter = self._meter if away else self._neutral
-        for spot in meter.spots(posed, [meter.state(points) for points in each], share=TOLD):
+        for spot in spots:
             if spot.kind not in worst or _weight(spot) > _weight(worst[spot.kind]):
                 worst[spot.kind] = spot
         return tuple(self._reading(spot, posed) for spot in worst.values())
@@ -75,7 +77,9 @@ class SkinReader:
 
     def _reading(self, spot: Spot, posed: Floats) -> SkinReading:
         at = place(self._part, spot.vertex, posed[spot.vertex])
-        return SkinReading(spot.kind, spot.size, spot.limit.unit, spot.limit.size, spot.place, at, spot.vertices, _weight(spot))
+        size, limit = spot.size, spot.limit
+        said, allowed = said_size(size, limit.unit), said_size(limit.size, limit.unit)
+        return SkinReading(spot.kind, size, limit.unit, limit.size, said, allowed, spot.place, at, spot.vertices, _weight(spot))
 
 
 def skin_findings(character: Character, evaluator: Evaluator, pose: Pose, readings: Sequence[SkinReading]) -> list[Finding]:
@@ -86,7 +90,7 @@ def skin_findings(character: Character, evaluator: Evaluator, pose: Pose, readin
 
 def _finding(character: Character, evaluator: Evaluator, pose: Pose, r: SkinReading) -> Finding:
     causes = pull_list(evaluator, r.worst.part, r.worst.vertex, pose_values(character, pose))
-    text = f"{said_size(r.size, r.unit)} in {pose.label}; {said_size(r.limit, r.unit)} are allowed."
+    text = f"{r.said} in {pose.label}; {r.allowed} are allowed."
     return Finding(
         r.kind, SKIN, f"{DOES[r.kind]}: {r.called}", text, r.size, r.unit, r.limit, r.worst.part, r.vertices, r.worst.point, pose.name,
         pose.values, f"in {pose.label}", tuple(causes),

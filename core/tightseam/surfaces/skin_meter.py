@@ -28,10 +28,10 @@ MM2 = CM_TO_MM**2
 
 
 class SkinMeter:
-    """Measures one skin. BadRequest where it has not the landmarks. What is there `at_rest` already, where its vertices (N, 3) are then
-    not in their neutral place, is no expression's doing."""
+    """Measures one skin, by where its vertices are while all is at `rest` (N, 3): what is wrong there already is no expression's doing.
+    BadRequest where it has not the landmarks."""
 
-    def __init__(self, character: Character, store: ArrayStore, part: Part, at_rest: Floats | None = None) -> None:
+    def __init__(self, character: Character, store: ArrayStore, part: Part, rest: Floats) -> None:
         surface = surface_of(character, store, part)
         self._mesh: SurfaceMesh = surface.mesh
         self._gauge = StrainGauge(surface.mesh)
@@ -45,8 +45,9 @@ class SkinMeter:
             name: Hollow(surface.points, surface.triangles, patch) for name, patch in patches_of(surface, ~mouth.inside).items()
         }
         self._cuts, self._skull = Cuts(surface.mesh), np.flatnonzero(zones.skull)
-        self._rest = None if at_rest is None else self.state(at_rest)
         self._around = csr_matrix(self._mesh.neighbours + identity(len(self._mesh)), dtype=np.float32)
+        self._rest = rest
+        self._before = [self.state(rest)] if self.at_rest() else []  # what every pose is held against, beside what it is made of
 
     def place_of(self, vertex: int) -> str:
         """What the place of a vertex is called."""
@@ -89,6 +90,16 @@ class SkinMeter:
 
         Where it is known which vertices (N,) one side of the mix moves and which the other (`by`), only what hangs on both is measured.
         """
+        return self._spots(posed, alone, [*alone, *self._before], by, share)
+
+    def at_rest(self, share: float = 1.0) -> list[Spot]:
+        """What is wrong while all is at rest, from a `share` of the limits on."""
+        return self._spots(self._rest, (), (), None, share)
+
+    def _spots(
+        self, posed: Floats, alone: Sequence[SkinState], held: Sequence[SkinState], by: tuple[Bools, Bools] | None, share: float
+    ) -> list[Spot]:
+        """What is beyond what it is in the states that it is `held` against, those `alone` first among them."""
         rows = vertices = None
         hollows, (a, b, c) = self._hollows, self._mesh.triangles.T
         if by is not None:
@@ -97,12 +108,12 @@ class SkinMeter:
             one, other = (ring[a] | ring[b] | ring[c] for ring in rings)
             rows = np.flatnonzero(one & other)
             hollows = {n: h for n, h in self._hollows.items() if all(side[h.hangs_on].any() for side in by)}
-        found = self._strained(posed, alone, rows, vertices, share)
+        found = self._strained(posed, alone, held, rows, vertices, share)
         among = np.ones(len(self._mesh), bool) if by is None else rings[0] & rings[1]
-        return [*found, *self._shifted(posed, alone, among, share), *self._sunken(posed, alone, hollows, share)]
+        return [*found, *self._shifted(posed, held, among, share, len(alone)), *self._sunken(posed, alone, hollows, share)]
 
     def _strained(
-        self, posed: Floats, alone: Sequence[SkinState], rows: Ints | None, vertices: Ints | None, share: float
+        self, posed: Floats, alone: Sequence[SkinState], held: Sequence[SkinState], rows: Ints | None, vertices: Ints | None, share: float
     ) -> Iterator[Spot]:
         now = self._gauge.read(posed, rows, vertices)
         rows = np.arange(len(self._mesh.triangles)) if rows is None else rows
@@ -116,28 +127,24 @@ class SkinMeter:
             if alone and zone == "face":  # lips may be pressed as they like
                 before = [s.strain.squeeze[at] for s in alone]
                 yield from self._islands("squeeze", zone, now.squeeze[own], before, self._mesh.triangles[at], share)
-            yield from self._flipped(zone, at[now.turned[own]], alone, share)
+            yield from self._flipped(zone, at[now.turned[own]], held, share, len(alone))
         own = np.flatnonzero(self._face[vertices])
-        before = [s.strain.crumple[vertices[own]] for s in self._with_rest(alone)]
+        before = [s.strain.crumple[vertices[own]] for s in held]
         yield from self._islands("crumple", "face", now.crumple[own], before, vertices[own, None], share, len(alone))
 
-    def _shifted(self, posed: Floats, alone: Sequence[SkinState], among: Bools, share: float) -> Iterator[Spot]:
+    def _shifted(self, posed: Floats, held: Sequence[SkinState], among: Bools, share: float, told: int) -> Iterator[Spot]:
         """Cuts that open, and the skull where it gives, `among` some vertices (N,)."""
         rows = np.flatnonzero(among[self._cuts.pairs].any(axis=1))
-        before = [s.opened[rows] for s in self._with_rest(alone)]
-        yield from self._islands("split", "face", self._opened(posed, rows), before, self._cuts.pairs[rows], share, len(alone))
+        before = [s.opened[rows] for s in held]
+        yield from self._islands("split", "face", self._opened(posed, rows), before, self._cuts.pairs[rows], share, told)
         own = np.flatnonzero(among[self._skull])
-        at, before = self._skull[own], [s.given[own] for s in self._with_rest(alone)]
-        yield from self._islands("squash", "face", self._given(posed, at), before, at[:, None], share, len(alone))
+        at, before = self._skull[own], [s.given[own] for s in held]
+        yield from self._islands("squash", "face", self._given(posed, at), before, at[:, None], share, told)
 
-    def _with_rest(self, alone: Sequence[SkinState]) -> list[SkinState]:
-        return [*alone, *([] if self._rest is None else [self._rest])]
-
-    def _flipped(self, zone: Zone, turned: Ints, alone: Sequence[SkinState], share: float) -> Iterator[Spot]:
-        """Areas that turn over in the mix and in none of the states alone."""
+    def _flipped(self, zone: Zone, turned: Ints, held: Sequence[SkinState], share: float, told: int) -> Iterator[Spot]:
+        """Areas that turn over in the mix and in none of the states that it is held against."""
         limit = LIMITS["flip", zone]
-        states = self._with_rest(alone)
-        fresh = turned[~np.any([s.strain.turned[turned] for s in states], axis=0)] if states else turned
+        fresh = turned[~np.any([s.strain.turned[turned] for s in held], axis=0)] if held else turned
         areas = MM2 * self._gauge.areas[fresh]
         middles = self._middles(self._mesh.triangles[fresh])
         while len(fresh):
@@ -146,7 +153,7 @@ class SkinMeter:
             if area > limit.at(share):
                 vertices = np.unique(self._mesh.triangles[fresh[near]])
                 vertex = int(self._mesh.triangles[fresh[areas.argmax()], 0])
-                yield Spot("flip", self.place_of(vertex), area, limit, (0.0,) * len(alone), vertex, tuple(vertices.tolist()))
+                yield Spot("flip", self.place_of(vertex), area, limit, (0.0,) * told, vertex, tuple(vertices.tolist()))
             fresh, areas, middles = fresh[~near], areas[~near], middles[~near]
 
     def _islands(

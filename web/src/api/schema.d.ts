@@ -1514,7 +1514,7 @@ export interface components {
         };
         /**
          * Apart
-         * @description Two ends that are not swept together, and why; the cosine of what they do, or the reason that somebody gave.
+         * @description Two ends that are not swept together, and why, in words too; the cosine of what they do, where that is why.
          */
         Apart: {
             /** Cosine */
@@ -1524,11 +1524,8 @@ export interface components {
                 string,
                 string
             ];
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
+            /** Said */
+            said: string;
             /**
              * Why
              * @enum {string}
@@ -2207,8 +2204,11 @@ export interface components {
             history: components["schemas"]["RevisionOut"][];
             /** Id */
             id: number;
-            /** Intended */
-            intended: components["schemas"]["Intended"][];
+            /**
+             * Intended
+             * @description why each fault of the mix that is meant is, by its number
+             */
+            intended: string[];
             /** Landmarks */
             landmarks: components["schemas"]["Landmark"][];
             /**
@@ -6920,12 +6920,15 @@ export interface components {
         };
         /**
          * SkinReading
-         * @description The worst of one kind in one pose: its size, `called` by its place, at the vertex `worst` and on all its `vertices`.
+         * @description The worst of one kind in one pose: its size against its limit, `said` and `allowed` in words, `called` by its place, at the vertex
+         *     `worst` and on all its `vertices`.
          *
          *     `excess` is the size as a multiple of its limit; never beyond 1 where an expression does as much by itself, for that is no fault of
          *     the pose.
          */
         SkinReading: {
+            /** Allowed */
+            allowed: string;
             /** Called */
             called: string;
             /** Excess */
@@ -6937,6 +6940,8 @@ export interface components {
             kind: "stretch" | "squeeze" | "flip" | "crumple" | "hollow" | "split" | "squash";
             /** Limit */
             limit: number;
+            /** Said */
+            said: string;
             /** Size */
             size: number;
             /**

@@ -1,7 +1,7 @@
 import type { CharacterOut, SkinReading } from '../api/client'
 import { useBench } from '../state/bench'
-import { useMixView } from '../state/mix'
-import { saidSize } from '../ui/names'
+import { lookAtPlace } from '../state/mix'
+import { percent } from '../ui/names'
 import { SeamGauge } from '../ui/SeamGauge'
 import { KINDS } from '../ui/kinds'
 
@@ -25,6 +25,9 @@ export function skinRowsOf(character: CharacterOut, skins: Record<string, SkinRe
   return [...rows.values()].sort((a, b) => worstOf(b).reading.excess - worstOf(a).reading.excess)
 }
 
+/** As the narrow column has it; the unit stands in the title. */
+const shortSize = ({ size, unit }: SkinReading) => (unit === 'share' ? percent(size) : `${size.toFixed(size >= 10 ? 1 : 2)}${unit === 'times' ? '×' : ''}`)
+
 /** A line of the list of seams; a click shows the pose and the place, marked. Its gauge counts limits: the band ends at one. */
 export function SkinRow({ character, row }: { character: CharacterOut; row: SkinRowOf }) {
   const present = useBench((s) => s.pose)
@@ -33,19 +36,17 @@ export function SkinRow({ character, row }: { character: CharacterOut; row: Skin
   const ticks = row.readings.map((r) => ({ pose: r.pose, value: r.reading.excess, over: r.reading.excess > 1 }))
   const goThere = () => {
     const s = useBench.getState()
-    const place = { part: reading.worst.part, vertices: reading.vertices }
     s.goToPose(pose)
-    s.set({ seam: 'skin', selection: place })
-    s.frame([place], 4)
-    useMixView.setState({ place: { part: reading.worst.part, vertex: reading.worst.vertex } })
+    s.set({ seam: 'skin' })
+    lookAtPlace({ ...reading.worst, vertices: reading.vertices })
   }
   const label = character.poses.find((p) => p.name === pose)?.label
-  const said = `${KINDS[row.kind]}: ${reading.called}, ${saidSize(reading.size, reading.unit)} in ${label}; ${saidSize(reading.limit, reading.unit)} are allowed`
+  const said = `${KINDS[row.kind]}: ${reading.called}, ${reading.said} in ${label}; ${reading.allowed} are allowed`
   return (
     <button className={`bare seam-row ${over ? 'over' : ''}`} title={said} onClick={goThere} data-skin={row.kind}>
       <span className="seam-name">Skin · {KINDS[row.kind].toLowerCase()}</span>
       <SeamGauge oneSided ticks={ticks} present={present} band={[0, 1]} label={said} />
-      <span className="num">{saidSize(reading.size, reading.unit, true)}</span>
+      <span className="num">{shortSize(reading)}</span>
     </button>
   )
 }

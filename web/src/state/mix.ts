@@ -79,7 +79,7 @@ export function useIntend(character: CharacterOut) {
     },
     onError: (error) => void message.error(error.message, 6),
   })
-  return { edit, intend: asked.mutate, pending: asked.isPending || edit.isPending }
+  return { intend: asked.mutate, pending: asked.isPending || edit.isPending }
 }
 
 /** Begins a sweep of the revision that is seen, or of another one. */
@@ -93,15 +93,23 @@ export function useSweep(character: CharacterOut, revision = character.revision.
   })
 }
 
-/** The stage in the pose of a finding, its place framed and picked, its seam chosen. */
+/** A place of the posed head, framed and picked; the section goes through its worst vertex. */
+export function lookAtPlace({ part, vertex, vertices }: { part: string; vertex: number; vertices: number[] }) {
+  const { set, frame } = useBench.getState()
+  const place = { part, vertices }
+  set({ selection: place })
+  frame([place], 4)
+  useMixView.setState({ place: { part, vertex } })
+}
+
+/** The stage in the pose of a finding, its place looked at, its seam chosen. */
 export function lookAtFinding(finding: BoardFinding) {
-  const { goTo, set, frame, character } = useBench.getState()
-  const place = { part: finding.part, vertices: finding.vertices }
+  const { goTo, set, character } = useBench.getState()
   const seam = character?.seams.find((s) => s.name === finding.about)
   goTo(finding.values)
-  set({ selection: place, ...(seam ? { seam: seam.name } : {}) })
-  frame([place], 4)
-  useMixView.setState({ place: { part: finding.part, vertex: finding.vertex }, looked: finding.values })
+  if (seam) set({ seam: seam.name })
+  lookAtPlace(finding)
+  useMixView.setState({ looked: finding.values })
 }
 
 /** A flat cut through the place that is looked at, in the pose on the stage. */

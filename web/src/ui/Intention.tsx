@@ -3,45 +3,54 @@ import { useState } from 'react'
 
 const LEAST = 3 // letters of a reason
 
-interface Props {
-  /** Why it is meant, where somebody said so. */
-  reason: string | null
+interface ReasonProps {
+  label: string
+  placeholder: string
+  /** What the button says. */
+  action: string
   pending: boolean
-  onIntend: (reason: string) => void
-  onCount: () => void
+  autoFocus?: boolean
+  onGiven: (reason: string) => void
 }
 
-/** Call what was found intended, with a reason, or let it count again. */
-export function Intention({ reason, pending, onIntend, onCount }: Props) {
+/** Something that is done with a reason alone. */
+export function WithReason({ label, placeholder, action, pending, autoFocus, onGiven }: ReasonProps) {
   const [typed, setTyped] = useState('')
-  if (reason !== null)
-    return (
-      <div className="waiver">
-        <span>
-          Intended: <i>{reason}</i>
-        </span>
-        <Button size="small" loading={pending} onClick={onCount}>
-          Count it again
-        </Button>
-      </div>
-    )
   const wanting = typed.trim().length < LEAST
-  const intend = () => !wanting && onIntend(typed)
+  const give = () => !wanting && onGiven(typed)
   return (
     <div className="waiver">
       <Input
         size="small"
-        aria-label="Why it is intended"
-        placeholder="Intended? Say why"
+        autoFocus={autoFocus}
+        aria-label={label}
+        placeholder={placeholder}
         value={typed}
         maxLength={500}
         onChange={(e) => setTyped(e.target.value)}
         onKeyDown={(e) => e.stopPropagation()}
-        onPressEnter={intend}
+        onPressEnter={give}
       />
-      <Button size="small" disabled={wanting} loading={pending} onClick={intend}>
-        Intended
+      <Button size="small" disabled={wanting} loading={pending} onClick={give}>
+        {action}
       </Button>
     </div>
   )
 }
+
+/** Calls what was found intended. */
+export const Intend = ({ pending, onIntend }: { pending: boolean; onIntend: (reason: string) => void }) => (
+  <WithReason label="Why it is intended" placeholder="Intended? Say why" action="Intended" pending={pending} onGiven={onIntend} />
+)
+
+/** Why it was, until it counts again. */
+export const Intended = ({ reason, pending, onCount }: { reason: string; pending: boolean; onCount: () => void }) => (
+  <div className="waiver">
+    <span>
+      Intended: <i>{reason}</i>
+    </span>
+    <Button size="small" loading={pending} onClick={onCount}>
+      Count it again
+    </Button>
+  </div>
+)

@@ -26,11 +26,3 @@ export function targetLabel(character: Pick<CharacterOut, 'shapes' | 'bones' | '
   const things = kind === 'shape' ? character.shapes : kind === 'bone' ? character.bones : kind === 'control' ? character.controls : []
   return things.find((x) => x.name === target)?.label ?? partLabel(target)
 }
-
-/** A size with its unit, as findings tell it; `short` for a narrow column. */
-export function saidSize(size: number, unit: string, short = false): string {
-  if (unit === 'share') return short ? percent(size) : `${percent(size)} of an edge`
-  if (unit === 'times') return short ? `${size.toFixed(1)}×` : `${size.toFixed(1)} times`
-  const number = size.toFixed(size >= 10 ? 1 : 2)
-  return short && unit === 'mm' ? number : `${number} ${unit}`
-}

@@ -6,7 +6,7 @@ import { useEdit } from '../../state/edits'
 import { partLabel } from '../../ui/names'
 import { LimitRow } from './LimitRow'
 import { Repairs } from './Repairs'
-import { Intention } from '../../ui/Intention'
+import { Intend, Intended } from '../../ui/Intention'
 
 const FIRST = 8 // vertex numbers that are listed
 
@@ -80,14 +80,12 @@ function Detail({ character, check, limits }: Props) {
       {held.map((limit) => (
         <LimitRow key={limit.key} character={character} limit={limit} />
       ))}
-      {check.verdict !== 'fine' && (
-        <Intention
-          reason={check.waived ?? null}
-          pending={edit.isPending}
-          onIntend={(reason) => edit.mutate({ edit: 'checkin.waive', params: { check: check.key, reason } })}
-          onCount={() => edit.mutate({ edit: 'checkin.unwaive', params: { check: check.key } })}
-        />
-      )}
+      {check.verdict !== 'fine' &&
+        (check.waived != null ? (
+          <Intended reason={check.waived} pending={edit.isPending} onCount={() => edit.mutate({ edit: 'checkin.unwaive', params: { check: check.key } })} />
+        ) : (
+          <Intend pending={edit.isPending} onIntend={(reason) => edit.mutate({ edit: 'checkin.waive', params: { check: check.key, reason } })} />
+        ))}
     </div>
   )
 }

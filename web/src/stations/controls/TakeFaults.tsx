@@ -1,8 +1,7 @@
 import { useMutation } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { fetchMeasuredTake, type CharacterOut, type TakeFault } from '../../api/client'
-import { useBench } from '../../state/bench'
-import { useMixView } from '../../state/mix'
+import { lookAtPlace } from '../../state/mix'
 import { counted } from '../../ui/names'
 
 interface Props {
@@ -24,11 +23,7 @@ export function TakeFaults({ character, take, mapping, smooth, onFrame }: Props)
   const report = data?.key === key ? data.report : null // of another mapping it says nothing
   const look = (fault: TakeFault) => {
     onFrame(fault.frame)
-    const { set, frame } = useBench.getState()
-    const place = { part: fault.part, vertices: fault.vertices }
-    set({ selection: place })
-    frame([place], 4)
-    useMixView.setState({ place: { part: fault.part, vertex: fault.vertex } })
+    lookAtPlace(fault)
   }
   return (
     <section aria-label="Faults of the take">

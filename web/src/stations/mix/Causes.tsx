@@ -1,7 +1,8 @@
 import { useEffect, useRef } from 'react'
 import type { BoardCause, CharacterOut, MixReport } from '../../api/client'
+import { useEdit } from '../../state/edits'
 import { lookAtFinding, useIntend, useMixView } from '../../state/mix'
-import { Intention } from '../../ui/Intention'
+import { Intend, Intended } from '../../ui/Intention'
 import { counted, percent, targetLabel } from '../../ui/names'
 import { counting, labelsOf } from './ends'
 
@@ -111,7 +112,7 @@ function Cause({ character, report, cause, fresh, number, chosen, reached, onLoo
       </ul>
       {chosen && fresh && (
         <div onClick={(e) => e.stopPropagation()}>
-          <Intention reason={null} pending={pending} onIntend={(reason) => intend({ cause: number, reason })} onCount={() => undefined} />
+          <Intend pending={pending} onIntend={(reason) => intend({ cause: number, reason })} />
         </div>
       )}
     </div>
@@ -119,7 +120,7 @@ function Cause({ character, report, cause, fresh, number, chosen, reached, onLoo
 }
 
 function Meant({ character, report, causes, onLook }: { character: CharacterOut; report: MixReport; causes: BoardCause[]; onLook: (cause: BoardCause) => void }) {
-  const { edit } = useIntend(character)
+  const edit = useEdit(character)
   return (
     <section aria-label="Intended" className="meant">
       <h3>
@@ -132,10 +133,9 @@ function Meant({ character, report, causes, onLook }: { character: CharacterOut;
             <button className="bare" onClick={() => onLook(cause)}>
               <b>{worst.title}</b> <span className="quiet">{worst.moment}:</span> {worst.text}
             </button>
-            <Intention
-              reason={character.intended[cause.intended!]?.reason ?? ''}
+            <Intended
+              reason={character.intended[cause.intended!] ?? ''}
               pending={edit.isPending}
-              onIntend={() => undefined}
               onCount={() => edit.mutate({ edit: 'mix.count_again', params: { number: cause.intended! } })}
             />
           </div>

@@ -1,12 +1,10 @@
-import { Button, Input } from 'antd'
+import { Button } from 'antd'
 import { useState } from 'react'
 import type { BoardEnd, BoardFinding, CharacterOut, MixReport } from '../../api/client'
 import { useEdit } from '../../state/edits'
 import { lookAtFinding, useMixView } from '../../state/mix'
-import { WHY } from './boardModel'
+import { WithReason } from '../../ui/Intention'
 import { endOf, labelsOf } from './ends'
-
-const LEAST = 3 // letters of a reason
 
 /** What is wrong in the cell that is looked at, and whether its two are swept together. */
 export function CellCard({ character, report }: { character: CharacterOut; report: MixReport }) {
@@ -47,7 +45,7 @@ interface PairProps {
 /** Whether two ends are swept together, and why not; a person may say otherwise. */
 function Pairing({ character, report, one, other }: PairProps) {
   const edit = useEdit(character)
-  const [reason, setReason] = useState<string | null>(null)
+  const [leaving, setLeaving] = useState(false)
   const among = (ends: readonly string[]) => ends.includes(one.name) && ends.includes(other.name)
   const apart = report.apart.find((a) => among(a.ends))
   const said = character.mix!.pairings!.find((p) => (is(p.one, p.one_way, one) && is(p.other, p.other_way, other)) || (is(p.one, p.one_way, other) && is(p.other, p.other_way, one)))
@@ -65,32 +63,23 @@ function Pairing({ character, report, one, other }: PairProps) {
   if (apart)
     return (
       <div className="row pairing">
-        <span className="quiet">Not swept together: {WHY[apart.why](apart)}.</span>
+        <span className="quiet">Not swept together: {apart.said}.</span>
         <Button size="small" loading={edit.isPending} onClick={() => say(true)}>
           Sweep them together
         </Button>
       </div>
     )
-  if (reason === null)
+  if (!leaving)
     return (
-      <Button size="small" type="text" onClick={() => setReason('')}>
+      <Button size="small" type="text" onClick={() => setLeaving(true)}>
         Leave this pair out …
       </Button>
     )
-  const wanting = reason.trim().length < LEAST
-  const leaveOut = () => {
-    if (wanting) return
-    say(false, reason)
-    setReason(null)
+  const leaveOut = (why: string) => {
+    say(false, why)
+    setLeaving(false)
   }
-  return (
-    <div className="row pairing">
-      <Input size="small" autoFocus aria-label="Why they never meet" placeholder="Why they never meet" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} onKeyDown={(e) => e.stopPropagation()} onPressEnter={leaveOut} />
-      <Button size="small" disabled={wanting} loading={edit.isPending} onClick={leaveOut}>
-        Leave it out
-      </Button>
-    </div>
-  )
+  return <WithReason autoFocus label="Why they never meet" placeholder="Why they never meet" action="Leave it out" pending={edit.isPending} onGiven={leaveOut} />
 }
 
 const is = (control: string, way: string, end: BoardEnd) => control === end.control && way === end.way

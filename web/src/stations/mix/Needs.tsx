@@ -1,4 +1,4 @@
-import { Button, Select } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { useState } from 'react'
 import type { CharacterOut, Control, MixReport } from '../../api/client'
 import { useEdit } from '../../state/edits'
@@ -21,6 +21,7 @@ export function Needs({ character, report }: { character: CharacterOut; report: 
             <span>
               {labelled(n.control)?.label ?? n.control} with {labelled(n.other)?.label ?? n.other} from {n.value}
               {labelled(n.other)?.unit}
+              {n.reason && <i className="quiet"> {n.reason}</i>}
             </span>
             <Button
               size="small"
@@ -39,7 +40,7 @@ export function Needs({ character, report }: { character: CharacterOut; report: 
           </li>
         ))}
       </ul>
-      {character.controls.length > 1 && <NewNeed character={character} pending={edit.isPending} onNeed={(params) => edit.mutate({ edit: 'mix.set_need', params: { ...params, reason: '' } })} />}
+      {character.controls.length > 1 && <NewNeed character={character} pending={edit.isPending} onNeed={(params) => edit.mutate({ edit: 'mix.set_need', params })} />}
     </details>
   )
 }
@@ -47,7 +48,7 @@ export function Needs({ character, report }: { character: CharacterOut; report: 
 interface NewProps {
   character: CharacterOut
   pending: boolean
-  onNeed: (params: { control: string; other: string; value: number }) => void
+  onNeed: (params: { control: string; other: string; value: number; reason: string }) => void
 }
 
 const middle = (c: Control) => Math.round(((c.rest + (c.high > c.rest ? c.high : c.low)) / 2) * 100) / 100
@@ -56,6 +57,7 @@ function NewNeed({ character, pending, onNeed }: NewProps) {
   const [control, setControl] = useState<string | null>(null)
   const [other, setOther] = useState<Control | null>(null)
   const [value, setValue] = useState(0)
+  const [reason, setReason] = useState('')
   const options = (without: string | undefined | null) => character.controls.filter((c) => c.name !== without).map((c) => ({ value: c.name, label: c.label }))
   const choose = (name: string) => {
     const found = character.controls.find((c) => c.name === name)!
@@ -71,9 +73,10 @@ function NewNeed({ character, pending, onNeed }: NewProps) {
         <>
           <span className="quiet">from</span>
           <NumberField label="From what value on" value={value} low={other.low} high={other.high} unit={other.unit ?? ''} onChange={setValue} />
+          <Input size="small" className="why" aria-label="Why only then" placeholder="Why only then" value={reason} maxLength={500} onChange={(e) => setReason(e.target.value)} onKeyDown={(e) => e.stopPropagation()} />
         </>
       )}
-      <Button size="small" disabled={!control || !other} loading={pending} onClick={() => control && other && onNeed({ control, other: other.name, value })}>
+      <Button size="small" disabled={!control || !other} loading={pending} onClick={() => control && other && onNeed({ control, other: other.name, value, reason })}>
         Add
       </Button>
     </div>

@@ -36,13 +36,6 @@ export interface BoardModel {
 
 export const REGIONS: Record<string, string> = { brows: 'Brows', eyes: 'Eyes', mouth: 'Mouth', jaw: 'Jaw', tongue: 'Tongue', head: 'Head', other: 'Other' }
 
-/** Why two are not swept together. */
-export const WHY: Record<MixReport['apart'][number]['why'], (apart: MixReport['apart'][number]) => string> = {
-  alike: () => 'they do the same',
-  opposite: () => 'one undoes the other',
-  'by hand': ({ reason }) => reason ?? '',
-}
-
 /** What findings can be told apart by: their kind, and the seam they are of. */
 export const passes = (f: BoardFinding, filter: string | null) => filter === null || f.kind === filter || f.about === filter
 
@@ -103,7 +96,7 @@ export function cellSaid(model: BoardModel, report: MixReport, row: number, colu
     return `${who}: ${state === 'meant' ? 'intended: ' : ''}${worst.title} ${worst.moment}, ${worst.text}${more}`
   }
   const apart = report.apart.find(({ ends }) => pairKey(ends[0]!, ends[1]!) === pairKey(a.ends[0]!.name, b.ends[0]!.name))
-  if (state === 'apart' && apart) return `${who}: not swept together, ${WHY[apart.why](apart)}`
+  if (state === 'apart' && apart) return `${who}: not swept together, ${apart.said}`
   if (state === 'asleep') return `${who}: not measured, nothing here wakes it`
   return state === 'same' ? `${who}: two ends of one control` : `${who}: within`
 }
