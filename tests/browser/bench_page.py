@@ -90,11 +90,15 @@ class Bench:
         return dock
 
     def choose(self, box: Locator, option: str, shown: Locator) -> None:
-        """Pick an option of a select until it is shown as chosen: on a busy machine a list may still be opening under the pointer."""
+        """Pick an option of a select until it is shown as chosen: on a busy machine a list may still be opening under the pointer.
+
+        The option is looked for in this select's own list, for that of the one before may still be fading.
+        """
+        own = self.page.locator(".ant-select-dropdown").filter(has=self.page.locator(f"[id='{box.get_attribute('id')}_list']"))
         for _ in range(3):
             box.click()
             try:
-                self.page.locator(f".ant-select-dropdown:visible .ant-select-item-option[title='{option}']").click(timeout=QUICK)
+                own.locator(f".ant-select-item-option[title='{option}']").click(timeout=QUICK)
                 expect(shown).to_contain_text(option, timeout=QUICK)
                 return
             except (AssertionError, TimeoutError):

@@ -62,7 +62,7 @@ function Board({ character, report, stale }: { character: CharacterOut; report: 
           Only wrong
         </Checkbox>
         {pin !== undefined && (
-          <Checkbox checked={against} disabled={stale} title={`New, worse, better and gone since rev ${pin}`} onChange={(e) => useMixView.setState({ against: e.target.checked })}>
+          <Checkbox checked={against && !stale} disabled={stale} title={stale ? 'Something was changed since the sweep: sweep again, then it can be held against the pin' : `New, worse, better and gone since rev ${pin}`} onChange={(e) => useMixView.setState({ against: e.target.checked })}>
             Against rev {pin}
           </Checkbox>
         )}

@@ -35,7 +35,7 @@ export function MixPanel({ character }: { character: CharacterOut }) {
       {report && <AtRest report={report} />}
       {report && <CellCard character={character} report={report} />}
       {report && <Causes character={character} report={report} fresh={data.fresh} />}
-      <Needs character={character} report={report ?? null} />
+      <Needs character={character} swept={(data.fresh && report?.ends) || []} />
       {character.bones.length > 0 && <PullList character={character} stays />}
     </section>
   )

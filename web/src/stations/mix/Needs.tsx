@@ -1,15 +1,21 @@
 import { Button, Input, Select } from 'antd'
 import { useState } from 'react'
-import type { CharacterOut, Control, MixReport } from '../../api/client'
+import type { BoardEnd, CharacterOut, Control } from '../../api/client'
 import { useEdit } from '../../state/edits'
 import { NumberField } from '../../ui/NumberField'
 
+interface Props {
+  character: CharacterOut
+  /** The ends of a sweep of this very revision: an older one may have stood on what is needed no longer. */
+  swept: BoardEnd[]
+}
+
 /** What is only used with another: it is swept on that, and never without. */
-export function Needs({ character, report }: { character: CharacterOut; report: MixReport | null }) {
+export function Needs({ character, swept }: Props) {
   const edit = useEdit(character)
   const needs = character.mix!.needs!
   const labelled = (name: string) => character.controls.find((c) => c.name === name)
-  const found = (report?.ends ?? []).filter((e) => e.base && !needs.some((n) => n.control === e.control))
+  const found = swept.filter((e) => e.base && !needs.some((n) => n.control === e.control))
   return (
     <details className="needs">
       <summary>
