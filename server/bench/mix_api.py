@@ -1,6 +1,9 @@
 """Every expression on every other: asking for a sweep, and what came of it."""
 
+from collections.abc import Mapping
+
 from characters import history, sweeps
+from characters.models import Revision
 from django.http import HttpRequest, HttpResponse
 from jobs.asking import ask, settled
 from jobs.models import SWEEP, Job
@@ -8,16 +11,19 @@ from ninja import Router
 from pydantic import TypeAdapter
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
+from tightseam.document.kept import kept_key
 from tightseam.document.mix_model import Intended
+from tightseam.mending.mended import Mending
+from tightseam.mending.mended import mendings as core_mendings
 from tightseam.mix.compare import MixChange, changes
 from tightseam.mix.intended import as_intended
-from tightseam.mix.report import mix_key
+from tightseam.mix.report import SWEPT, mix_key
 from tightseam.seams.cut import cut_at
 
 from bench.mix_pages import swept
 from bench.requests import REFUSED, json_answer, revision_of, rig_of
-from bench.schemas import JobOut, LineOut, MixOut, PlaceCutIn, SweepIn
-from bench.waiting import AT_ONCE, asker
+from bench.schemas import JobOut, LineOut, MendIn, MixOut, PlaceCutIn, SweepIn
+from bench.waiting import AT_ONCE, asker, report_or_job
 
 router = Router()
 CHANGES = TypeAdapter(list[MixChange])
@@ -54,6 +60,30 @@ def intended(request: HttpRequest, id: int, revision: int, cause: int) -> Intend
     if not 0 <= cause < len(report.causes):
         raise BadRequest("The sweep has no such cause.")
     return as_intended(report, report.causes[cause], "")
+
+
+@router.post("/characters/{int:id}/mix/mendings", response={200: list[Mending], 202: JobOut, **REFUSED})
+def mendings(request: HttpRequest, id: int, body: MendIn) -> HttpResponse:
+    """What would put a cause of the board right, each way tried and measured over the whole sweep and all test poses. Nothing is stored."""
+    revision = revision_of(id, body.revision)
+    document = history.load(revision)[0]
+    report = swept(document, f"Revision {body.revision}")
+    if not 0 <= body.cause < len(report.causes):
+        raise BadRequest("The sweep has no such cause.")
+    key = kept_key("mendings", document, SWEPT, report.causes[body.cause].findings)
+    title = f"Looking for what puts right: {report.findings[report.causes[body.cause].findings[0]].title}"
+    return report_or_job(request, "mendings", title, key, revision, body.model_dump())
+
+
+def mend(revision: Revision, asked: Mapping[str, object]) -> list[Mending]:
+    """The ways to put right a cause that was asked for."""
+    body = MendIn.model_validate(asked)
+    document, store = history.load(revision)
+    cells = sweeps.cells_of(revision.character_id, mix_key(document))
+    if not cells:
+        raise BadRequest("Another revision was swept meanwhile. Sweep this one again first.")
+    report = swept(document, f"Revision {revision.number}")
+    return core_mendings(document, store, report, report.causes[body.cause], cells)
 
 
 @router.post("/characters/{int:id}/cut", response={200: list[LineOut], **REFUSED})

@@ -10,7 +10,21 @@ from pydantic import Field
 from tightseam.checkin.check import Check, Verdict
 from tightseam.controls.regions import ControlRegion
 from tightseam.document.mix_model import MixRules
-from tightseam.document.model import Bone, Carrier, Control, Delivered, Landmark, Pad, PartKind, Point, Pose, Seam, Side, Skeleton
+from tightseam.document.model import (
+    Activation,
+    Bone,
+    Carrier,
+    Control,
+    Delivered,
+    Landmark,
+    Pad,
+    PartKind,
+    Point,
+    Pose,
+    Seam,
+    Side,
+    Skeleton,
+)
 from tightseam.edits.registry import Step
 from tightseam.findings.cause import CauseKind
 from tightseam.landmarks.catalogue import Lies, Region
@@ -34,6 +48,13 @@ class JobOut(Schema):
     started: datetime | None
     problem: Problem | None
     result: dict[str, Any] | None
+
+
+class MendIn(Schema):
+    """A cause of the board of a revision, by its number."""
+
+    revision: int
+    cause: int
 
 
 class SweepIn(Schema):
@@ -127,6 +148,8 @@ class ShapeOut(Schema):
     label: str
     parts: list[str]
     digest: str = Field(description="changes whenever the shape does")
+    muted: bool
+    activation: Activation | None = Field(description="what brings it in by itself, of a corrective")
 
 
 class SavedOut(Schema):

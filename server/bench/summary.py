@@ -210,5 +210,10 @@ def _summed(weights: np.ndarray) -> tuple[float, int]:
 def _shape(shape: Shape) -> ShapeOut:
     arrays = "".join(f"{d.part}{d.vertices}{d.offsets}" for d in shape.deltas)
     return ShapeOut.model_construct(
-        name=shape.name, label=shape.label, parts=[d.part for d in shape.deltas], digest=f"{zlib.adler32(arrays.encode()):x}"
+        name=shape.name,
+        label=shape.label,
+        parts=[d.part for d in shape.deltas],
+        digest=f"{zlib.adler32(arrays.encode()):x}",
+        muted=shape.muted,
+        activation=shape.activation,
     )

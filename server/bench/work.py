@@ -21,6 +21,7 @@ from tightseam.intake.take_in import take_in
 from tightseam.intake.take_targets import take_targets
 from tightseam.landmarks.seats import proposals
 from tightseam.lids.driver_error import driver_errors
+from tightseam.mending.mended import MENDINGS
 from tightseam.mix.report import REPORT, mix_key, mix_report
 from tightseam.mix.sweep import How
 from tightseam.mix.take import TAKE_REPORT
@@ -28,7 +29,7 @@ from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.tryout.stations import FINDINGS
 from tightseam.tryout.tried import compared, strip_readings
 
-from bench import checkin, inbox, made_files, takes_api
+from bench import checkin, inbox, made_files, mix_api, takes_api
 from bench.requests import revision_of
 from bench.schemas import TryOut
 
@@ -85,6 +86,11 @@ def _sweep(job: Job) -> None:
 @work("take")
 def _take(job: Job) -> None:
     KEEPER.save(job.key, TAKE_REPORT.dump_json(takes_api.measure(_revision(job), job.params)))
+
+
+@work("mendings")
+def _mendings(job: Job) -> None:
+    KEEPER.save(job.key, MENDINGS.dump_json(mix_api.mend(_revision(job), job.params)))
 
 
 @work("check-in")

@@ -31,6 +31,12 @@ def measured_before(sweep: Sweep) -> dict[Cell, CellResult]:
     return found
 
 
+def cells_of(character: int, key: str) -> dict[Cell, CellResult]:
+    """What a sweep that came to its end measured; nothing where another one has taken its place."""
+    kept = SweptCells.objects.filter(sweep__character_id=character, sweep__key=key, sweep__ended__isnull=False).order_by("pk")
+    return {result.cell: result for cells in kept for result in RESULTS.validate_json(bytes(cells.data))}
+
+
 def keeping(sweep: Sweep) -> Callable[[Sequence[CellResult]], None]:
     """Keeps results as they come."""
 

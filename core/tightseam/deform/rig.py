@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
+from tightseam.deform.activation import CompiledActivations, compile_activations
 from tightseam.deform.eye_relief import CompiledEyeRelief, compile_eye_relief
 from tightseam.deform.eyes import CompiledEye, compile_eye
 from tightseam.deform.lid_drivers import StandIn, stand_in
@@ -32,12 +33,14 @@ Turns = dict[str, tuple[Floats, Floats]]  # by eye part: its rotation and its ce
 @dataclass(frozen=True)
 class CompiledRig:
     """Everything that poses a character. `stand_ins` are what closes the lids of each eye in place of the arc, None for the arc itself;
-    `muted` (S,) the shapes that do nothing; `late` and `late_riders` the vertices of the parts that get what shapes do after the bones."""
+    `muted` (S,) the shapes that do nothing, `activations` what brings correctives in;
+    `late` and `late_riders` the vertices of the parts that get what shapes do after the bones."""
 
     meshes: Meshes
     skeleton: Skeleton
     shapes: ShapeRuns
     muted: Bools
+    activations: CompiledActivations
     reliefs: ShapeRuns
     lids: tuple[CompiledLids, ...]
     stand_ins: tuple[StandIn | None, ...]
@@ -61,8 +64,10 @@ class CompiledRig:
         return tuple(r for r in self.eye_reliefs if r.eye.part not in stood_in)
 
     def strengths(self, values: Mapping[str, float]) -> Floats:
-        """Strength of each shape, (S,)."""
+        """Strength of each shape, (S,): what is asked of it, and of a corrective what brings it in as well."""
         found = self.skeleton.strengths(values)
+        found[self.muted] = 0
+        self.activations.add(found, self.skeleton, values)
         found[self.muted] = 0
         return found
 
@@ -132,6 +137,7 @@ def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
         skeleton,
         shapes,
         np.array([s.muted for s in character.shapes], bool),
+        DERIVED.get(("activations", of["shapes"]), lambda: compile_activations(character.shapes)),
         reliefs,
         lids,
         stand_ins,

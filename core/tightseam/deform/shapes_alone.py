@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import at_rest_by_themselves
 from tightseam.document.model import Character, Control, Link
 from tightseam.geometry.types import Floats
 
@@ -15,7 +16,7 @@ class ShapesAlone:
 
     def __init__(self, character: Character, store: ArrayStore) -> None:
         controls = tuple(Control(f"{k}", s.label, 0, 1, 0, (Link("shape", s.name, 1),)) for k, s in enumerate(character.shapes))
-        self.evaluator = Evaluator(replace(character, controls=controls, poses=()), store)
+        self.evaluator = Evaluator(replace(at_rest_by_themselves(character), controls=controls, poses=()), store)
         self._rest = dict.fromkeys((c.name for c in controls), 0.0)
 
     def rest(self) -> Floats:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tightseam.deform import backend
+from tightseam.deform.damping import CompiledDamping, compile_damping
 from tightseam.deform.drive import AXES, Drive, bone_drive, drive_of
 from tightseam.document.channels import STRENGTHS, Channel, channels, strength_of
 from tightseam.document.control_chains import chain_depth
@@ -60,7 +61,7 @@ class Skeleton:
     `axes` (B, 3, 3) are rows of each bone's own axes; `pivots` (B, 3) cm; `parents` (B,) the number of each bone's parent, -1 for none.
     `turns` and `moves` are the bones' own controls by name: bone and axis; `own_strengths` those of shapes. The drives say what controls
     ask of bones, shapes, lids, reliefs, and of the seal and the corners of the lips; `chained` what they ask of one another, in chains of
-    `depth` at most, within their `spans` (C, 2).
+    `depth` at most, within their `spans` (C, 2); the `damping` what they leave of one another then.
     """
 
     controls: tuple[str, ...]
@@ -80,6 +81,7 @@ class Skeleton:
     chained: Drive
     depth: int
     spans: Floats
+    damping: CompiledDamping
 
     def strengths(self, values: Mapping[str, float]) -> Floats:
         """Strength of each shape, (S,): what controls and its own one ask for, together. `values` holds every control."""
@@ -87,6 +89,21 @@ class Skeleton:
         for name in self.own_strengths.keys() & values.keys():
             found[self.own_strengths[name]] += values[name]
         return found
+
+    def channel_values(self, names: Sequence[str], values: Mapping[str, float], strengths: Floats) -> Floats:
+        """What channels are at, (C,), by name: controls with what others add to them, bones and shapes with all that is asked of them; of
+        the latter that is `strengths` (S,)."""
+        controls, angles, shifts = self._vector(values), self.angles(values), self.shifts(values)
+        return np.array([self._channel(name, controls, angles, shifts, strengths) for name in names])
+
+    def _channel(self, name: str, controls: Floats, angles: Floats, shifts: Floats, strengths: Floats) -> float:
+        if name in self.turns:
+            return float(angles[self.turns[name]])
+        if name in self.moves:
+            return float(shifts[self.moves[name]])
+        if name in self.own_strengths:
+            return float(strengths[self.own_strengths[name]])
+        return float(controls[self.controls.index(name)])
 
     def relief_strengths(self, values: Mapping[str, float]) -> Floats:
         """Strength of each relief, (R,)."""
@@ -148,7 +165,7 @@ class Skeleton:
             if not asked.any():
                 break
             found = np.where(asked == 0, own, np.clip(own + asked, np.minimum(self.spans[:, 0], own), np.maximum(self.spans[:, 1], own)))
-        return found
+        return self.damping.damped(found)
 
 
 def compile_skeleton(
@@ -179,4 +196,5 @@ def compile_skeleton(
         drive_of("control", controls, [c.name for c in controls]),
         chain_depth(controls) or 0,
         np.array([(c.low, c.high) for c in controls], float).reshape(-1, 2),
+        compile_damping(controls),
     )

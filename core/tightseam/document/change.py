@@ -30,6 +30,13 @@ def with_shape(character: Character, shape: Shape) -> Character:
     return replace(character, shapes=tuple(shape if s.name == shape.name else s for s in character.shapes))
 
 
+def at_rest_by_themselves(character: Character) -> Character:
+    """The character whose correctives come in only where something asks for them: for poses in which their drivers mean something else."""
+    if all(s.activation is None for s in character.shapes):
+        return character
+    return replace(character, shapes=tuple(replace(s, activation=None) for s in character.shapes))
+
+
 def with_relief(character: Character, relief: Relief) -> Character:
     """The character with this relief in place of the one of its name."""
     return replace(character, reliefs=tuple(relief if r.name == relief.name else r for r in character.reliefs))

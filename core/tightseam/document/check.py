@@ -8,6 +8,7 @@ from graphlib import CycleError, TopologicalSorter
 
 import numpy as np
 
+from tightseam.document.channels import strength_of
 from tightseam.document.control_chains import chain_depth
 from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadDocument
@@ -18,6 +19,7 @@ from tightseam.document.names import check_known
 from tightseam.document.sections import keys_of
 
 CLOSEST_KEYS = 1e-6
+LEAST_RAMP = 1e-3  # of a driver of a corrective
 SQUARE = 1e-4  # how far products of a bone's axes may be from 0 and 1
 
 
@@ -50,11 +52,36 @@ def _check_controls(character: Character) -> None:
             check_curve(link.curve, f"control {c.name}")
             if max(abs(link.gain), *(abs(k.value) for k in link.curve), 0) > FARTHEST:
                 raise BadDocument(f"The control {c.name} does more to {link.target} than can be meant.")
+        for damping in c.damped:
+            if damping.by == c.name:
+                raise BadDocument(f"The control {c.name} damps itself.")
+            if not _goes(damping.comes_in, damping.full):
+                raise BadDocument(
+                    f"What {damping.by} leaves of the control {c.name} has no way to go from where it begins to where it ends."
+                )
     if chain_depth(character.controls) is None:
         raise BadDocument("Controls drive one another in a ring.")
     for pad in character.plan:
         if (pad.x is None and pad.y is None) or not all(0 <= c <= 1 for c in pad.place):
             raise BadDocument(f"The pad {pad.name} moves nothing, or lies beside the face plan.")
+
+
+def _check_shapes(character: Character) -> None:
+    correctives = {strength_of(s.name) for s in character.shapes if s.activation is not None}
+    for shape in character.shapes:
+        drivers = shape.activation.drivers if shape.activation is not None else ()
+        if len({d.channel for d in drivers}) < len(drivers):
+            raise BadDocument(f"The corrective {shape.name} has the same driver twice.")
+        for d in drivers:
+            if d.channel in correctives:
+                raise BadDocument(f"The corrective {shape.name} is driven by a corrective, not by a control, a bone or a plain shape.")
+            if not _goes(d.comes_in, d.full):
+                raise BadDocument(f"The corrective {shape.name} has no way to go from where {d.channel} brings it in to where it is full.")
+
+
+def _goes(comes_in: float, full: float) -> bool:
+    """Is there a ramp between two values?"""
+    return abs(full - comes_in) >= LEAST_RAMP and max(abs(full), abs(comes_in)) <= FARTHEST
 
 
 def _check_rides(character: Character) -> None:
@@ -155,6 +182,7 @@ CHECKS: dict[Callable[[Character], None], tuple[str, ...]] = {
     _check_lids: ("lids",),
     _check_mouth: ("reliefs", "lips"),
     _check_controls: ("controls", "plan"),
+    _check_shapes: ("shapes",),
     _check_seams: ("parts", "seams"),
     _check_mix: ("mix", "controls"),
     _check_intended: ("intended",),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from tightseam.document.channels import Channel, channels, strength_of
 from tightseam.document.model import Character
 from tightseam.document.mouth_model import CORNERS, SEALS
 
@@ -18,8 +19,19 @@ def vertices_said(count: int) -> str:
 
 
 def control_label(character: Character, name: str) -> str:
-    """A control by its label; a bone's own by its name."""
-    return next((c.label for c in character.controls if c.name == name), name)
+    """A control by its label; "Jaw turned about x", "Jaw moved along x" and "Strength of Smile" what bones and shapes have of their own."""
+    labels = {c.name: c.label for c in character.controls}
+    if name in labels:
+        return labels[name]
+    own = channels(character.bones).get(name)
+    if own is not None:
+        return channel_label(next(b.label for b in character.bones if b.name == own.bone), own)
+    return next((f"Strength of {s.label}" for s in character.shapes if strength_of(s.name) == name), name)
+
+
+def channel_label(bone: str, channel: Channel) -> str:
+    """ "Jaw turned about x", from the label of the bone."""
+    return f"{bone} {'turned about' if channel.kind == 'turn' else 'moved along'} {channel.axis}"
 
 
 def target_label(character: Character, kind: str, target: str) -> str:

@@ -37,12 +37,13 @@ from tightseam.document.fields import (
     Vertices,
 )
 from tightseam.document.lid_model import EyeRelief, GazeFollow, LidDriver, Lids
-from tightseam.document.mix_model import Intended, MixRules
+from tightseam.document.mix_model import Intended, MixRules, Way
 from tightseam.document.mouth_model import Lips, Relief
+from tightseam.document.shape_model import Activation, Driver, PartDelta, Shape
 
 __all__ = [
-    "OTHER_SIDE", "STRICT", "Axis", "CurveKey", "CurveKeys", "EyeRelief", "GazeFollow", "LidDriver",
-    "Lids", "Lips", "Point", "Relief", "Side", "Span", "Spans", "Turn",
+    "OTHER_SIDE", "STRICT", "Activation", "Axis", "CurveKey", "CurveKeys", "Driver", "EyeRelief", "GazeFollow", "LidDriver",
+    "Lids", "Lips", "PartDelta", "Point", "Relief", "Shape", "Side", "Span", "Spans", "Turn",
 ]  # fmt: skip
 
 PartKind = Literal["skin", "eye", "teeth upper", "teeth lower", "tongue", "brow", "lash", "hair", "whiskers", "cloth", "body", "other"]
@@ -190,27 +191,6 @@ class Binding:
 
 
 @dataclass(frozen=True, config=STRICT)
-class PartDelta:
-    """What a shape does to one part: vertex indices int32 and offsets (K, 3) float32 in cm."""
-
-    part: PartName
-    vertices: Annotated[ArrayHash, Vertices("part")]
-    offsets: Annotated[ArrayHash, Beside("vertices", width=3), Length()]
-
-
-@dataclass(frozen=True, config=STRICT)
-class Shape:
-    """A blend shape over several parts. A muted one is kept, but does nothing."""
-
-    SAID: ClassVar = "shape {name}"
-
-    name: Annotated[str, Named("shape")]
-    label: str
-    deltas: tuple[PartDelta, ...]
-    muted: bool = False
-
-
-@dataclass(frozen=True, config=STRICT)
 class Link:
     """A control's effect: `gain` per unit of the control, or times what `curve` gives for its value.
 
@@ -228,8 +208,20 @@ class Link:
 
 
 @dataclass(frozen=True, config=STRICT)
+class Damping:
+    """A control does less while another acts, `by`: all of it up to where that `comes_in`, what is `left` of it (0 to 1) from where that is
+    `full`. Of a control that goes both ways perhaps only one."""
+
+    by: Annotated[str, Refers("control")]
+    comes_in: Annotated[float, InUnitOfChannel(of="by")]
+    full: Annotated[float, InUnitOfChannel(of="by")]
+    left: Annotated[float, Field(ge=0, le=1)]
+    way: Way | None = None
+
+
+@dataclass(frozen=True, config=STRICT)
 class Control:
-    """A handle for animators: rest value, range and links."""
+    """A handle for animators: rest value, range, links, and what damps it."""
 
     SAID: ClassVar = "control {name}"
 
@@ -240,6 +232,7 @@ class Control:
     rest: float
     links: tuple[Link, ...]
     unit: Literal["", "°"] = ""
+    damped: tuple[Damping, ...] = ()
 
 
 @dataclass(frozen=True, config=STRICT)

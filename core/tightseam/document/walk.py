@@ -141,6 +141,8 @@ def _record_written(plan: _Record, record: Any, records: tuple[Any, ...], change
             if not _optional(plan.cls, name) or _lost_with(plan.cls, name):
                 return LOST
             after = None
+        elif name in getattr(record, "LOST_WITH_ANY", ()) and len(after) < len(before):
+            return LOST
         changed[name] = after
     if not changed:
         return record

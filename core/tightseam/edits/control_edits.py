@@ -53,9 +53,9 @@ class ControlShapes(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         driven = {n.target for c in character.controls for n in c.links if n.kind == "shape"}
         found = [find_shape(character, name) for name in self.shapes]
-        left = [s for s in found if s.name not in driven]
+        left = [s for s in found if s.name not in driven and s.activation is None]
         if not left:
-            raise BadRequest("All of these shapes are driven by a control already.")
+            raise BadRequest("All of these shapes are driven already.")
         made: list[Control] = []
         done: set[str] = set()
         for shape in left:

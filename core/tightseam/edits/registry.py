@@ -19,6 +19,8 @@ from tightseam.edits.bone_weight_edits import AddWeights, MultiplyWeights, Remap
 from tightseam.edits.build_edits import BuildBones, StartRig
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
 from tightseam.edits.control_edits import AddControl, ControlShapes, MoveControl, RemoveControls, RenameControl
+from tightseam.edits.corrective_edits import AddCorrective, MirrorCorrective, SetActivation, SolveCorrective
+from tightseam.edits.damping_edits import DampControl
 from tightseam.edits.eye_edits import CentrePivot, DrawToBall, PushBack, RaiseLids, Shrink
 from tightseam.edits.jaw_edits import HardenHead, SetDual, SetLips, SetMovement, StartLips
 from tightseam.edits.landmark_edits import ConfirmLandmarks, MirrorLandmarks, PlaceLandmark, RemoveLandmarks, SuggestLandmarks
@@ -193,6 +195,11 @@ EDITS: dict[str, type[Edit]] = {
     "pose.move": MovePose,
     "pose.hide": HidePose,
     "pose.add_range": AddRangeOfMotion,
+    "control.damp": DampControl,
+    "corrective.add": AddCorrective,
+    "corrective.solve": SolveCorrective,
+    "corrective.set_activation": SetActivation,
+    "corrective.mirror": MirrorCorrective,
     "mix.set_need": SetNeed,
     "mix.set_pairing": SetPairing,
     "mix.intend": Intend,

@@ -10,7 +10,7 @@ from tightseam.bake.rides import own_deltas
 from tightseam.document import older
 from tightseam.document.arrays import ArrayHash, ArrayStore
 from tightseam.document.errors import BadDocument
-from tightseam.document.model import Character
+from tightseam.document.model import Character, Shape
 from tightseam.document.older import named_as_today
 from tightseam.document.sections import dump_section
 from tightseam.exchange.glb_container import GlbReader
@@ -54,7 +54,7 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
             {"shape": name, "part": d.part, "vertices": values(d.vertices), "offsets": values(d.offsets)}
             for name, d in own_deltas(character)
         ],
-        "shapes": [{"name": s.name, "label": s.label, "parts": [d.part for d in s.deltas]} for s in character.shapes],
+        "shapes": [_shape(s) for s in character.shapes],
         "eyeReliefs": [
             {
                 "eye": r.eye, "skin": r.skin, "vertices": values(r.vertices), "amount": values(r.amount),
@@ -73,6 +73,11 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
         "lips": [asdict(x) | {n: values(getattr(x, n)) for n in LIP_ARRAYS} for x in character.lips],
         "selections": [{"name": s.name, "part": s.part, "vertices": values(s.vertices)} for s in character.selections],
     }  # fmt: skip
+
+
+def _shape(shape: Shape) -> dict[str, Any]:
+    plain = {"name": shape.name, "label": shape.label, "parts": [d.part for d in shape.deltas]}
+    return plain | ({"activation": asdict(shape.activation)} if shape.activation else {})
 
 
 def is_ours(data: bytes) -> bool:

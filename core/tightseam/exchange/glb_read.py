@@ -8,6 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 import numpy as np
+from pydantic import TypeAdapter
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.check_arrays import check_arrays
@@ -17,6 +18,7 @@ from tightseam.document.load import load_sections
 from tightseam.document.make import make_delta, make_influences, make_part
 from tightseam.document.model import (
     About,
+    Activation,
     Binding,
     Character,
     Delivered,
@@ -37,6 +39,7 @@ from tightseam.exchange.glb_write import CM_TO_M
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 
+ACTIVATION = TypeAdapter(Activation)
 WITH_ARRAYS = ("parts", "bindings", "shapes", "eye_reliefs", "lids", "reliefs", "lips", "selections")
 
 
@@ -134,7 +137,8 @@ class _Frame:
     def shape(self, entry: dict[str, Any], riding: set[str]) -> Shape:
         """A shape on all parts but those that ride, whose targets hold what riding makes of it as well."""
         deltas = [make_delta(self._store, p, self._offsets(p, str(entry["name"]))) for p in entry["parts"] if p not in riding]
-        return Shape(entry["name"], entry["label"], tuple(d for d in deltas if d is not None))
+        activation = entry.get("activation") and ACTIVATION.validate_python(entry["activation"])
+        return Shape(entry["name"], entry["label"], tuple(d for d in deltas if d is not None), activation=activation)
 
     def _offsets(self, part: str, name: str) -> Floats:
         names = self._meshes[part].get("extras", {}).get("targetNames", []) if part in self._meshes else []

@@ -4,9 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import at_rest_by_themselves
+from tightseam.document.labels import control_label, target_label
 from tightseam.document.model import Character, Link, LinkKind
 from tightseam.mix.finding import MixFinding
 from tightseam.mix.meter import MixMeter
@@ -17,11 +22,13 @@ LEAST = 0.02  # of a finding that goes with a link from which this has a share i
 
 @dataclass(frozen=True)
 class LinkCause:
-    """A link of a control, or a bone's own channel (`kind` channel): what the finding is `without` it, and the share of it that goes."""
+    """A link of a control, or by itself a bone's own channel or a corrective, of that `kind`; what it is `said` to be, what the finding is
+    `without` it, and the share of it that goes."""
 
     control: str
-    kind: LinkKind | str
+    kind: LinkKind | Literal["channel", "corrective"]
     target: str
+    said: str
     without: float
     share: float
 
@@ -39,8 +46,9 @@ class CauseFinder:
         found = []
         for control, link in self._links(finding):
             left = meter.size_of(finding, Evaluator(_without(self._character, control, link), self._store))
-            found.append(LinkCause(control, link.kind, link.target, left, 1 - left / whole if whole else 0.0))
-        found += self._channels(finding, meter, whole)
+            said = f"{control_label(self._character, control)} → {target_label(self._character, link.kind, link.target)}"
+            found.append(LinkCause(control, link.kind, link.target, said, left, _share(left, whole)))
+        found += [*self._channels(finding, meter, whole), *self._correctives(finding, meter, whole)]
         return sorted((c for c in found if c.share > LEAST), key=lambda c: -c.share)
 
     def _links(self, finding: MixFinding) -> Iterator[tuple[str, Link]]:
@@ -54,6 +62,17 @@ class CauseFinder:
                 elif link.target not in reached:
                     reached.append(link.target)
 
+    def _correctives(self, finding: MixFinding, meter: MixMeter, whole: float) -> Iterator[LinkCause]:
+        """Correctives that come in by themselves where the finding is."""
+        values = finding.cell.values(self._character, self._sweeper.ends)
+        evaluators = (Evaluator(c, self._store) for c in (self._character, at_rest_by_themselves(self._character)))
+        now, without = (e.rig.strengths(values) for e in evaluators)
+        for k in np.flatnonzero(now != without).tolist():
+            shape = self._character.shapes[k]
+            muted = tuple(replace(s, muted=True) if s is shape else s for s in self._character.shapes)
+            left = meter.size_of(finding, Evaluator(replace(self._character, shapes=muted), self._store))
+            yield LinkCause(shape.name, "corrective", shape.name, f"Corrective {shape.label}", left, _share(left, whole))
+
     def _channels(self, finding: MixFinding, meter: MixMeter, whole: float) -> Iterator[LinkCause]:
         """Bones' own channels: those have no links, but can be left out themselves."""
         controls = {c.name for c in self._character.controls}
@@ -61,7 +80,11 @@ class CauseFinder:
             channel = self._sweeper.ends[dialled.end].control
             if channel not in controls:
                 left = meter.size_of(replace(finding, cell=finding.cell.without(dialled.end)))
-                yield LinkCause(channel, "channel", channel, left, 1 - left / whole if whole else 0.0)
+                yield LinkCause(channel, "channel", channel, control_label(self._character, channel), left, _share(left, whole))
+
+
+def _share(left: float, whole: float) -> float:
+    return 1 - left / whole if whole else 0.0
 
 
 def _without(character: Character, control: str, link: Link) -> Character:

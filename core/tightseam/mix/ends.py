@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from tightseam.document.channels import Channel, channels_of
+from tightseam.document.labels import channel_label
 from tightseam.document.mix_model import Way
 from tightseam.document.model import Bone, Character, Control
 
@@ -59,8 +60,7 @@ def _of_channel(bone: Bone, channel: Channel) -> list[End]:
     low, high = channel.span
     if max(-low, high) > WIDEST[channel.kind]:
         return []
-    verb = "turned about" if channel.kind == "turn" else "moved along"
-    label = f"{bone.label} {verb} {channel.axis}"
+    label = channel_label(bone.label, channel)
     away = [v for v in (high, low) if abs(v) > 1e-9]
     return [_end(channel.name, label, channel.unit, v, 0.0, two=len(away) == 2) for v in away]
 

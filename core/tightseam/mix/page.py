@@ -17,7 +17,6 @@ from tightseam.document.poses import rest_values
 from tightseam.geometry.types import Floats
 from tightseam.mix.compare import MixChange, changes
 from tightseam.mix.report import BoardCause, BoardFinding, MixReport
-from tightseam.mix.words import said_link
 from tightseam.pictures.place_picture import place_picture
 
 MOST_PICTURES = 24
@@ -49,7 +48,7 @@ def mix_page(character: Character, store: ArrayStore, report: MixReport, date: s
         _beside(before, report) if before is not None else "",
         f"<h2>The board</h2>{_board(report)}" if report.ends and before is None else "",
         "<h2>Causes</h2>" if report.open_causes else "",
-        *(_cause(character, report, cause, drawn if k < MOST_PICTURES else None) for k, cause in enumerate(report.open_causes)),
+        *(_cause(report, cause, drawn if k < MOST_PICTURES else None) for k, cause in enumerate(report.open_causes)),
         _intended(report, character.intended),
         _based(report),
         _apart(report),
@@ -131,11 +130,11 @@ def _shade(worst: BoardFinding | None) -> str:
     return "#" + "".join(f"{round(a + bad * (b - a)):02x}" for a, b in zip((224, 178, 94), (150, 40, 28), strict=True))
 
 
-def _cause(character: Character, report: MixReport, cause: BoardCause, drawn: _Pictures | None) -> str:
+def _cause(report: MixReport, cause: BoardCause, drawn: _Pictures | None) -> str:
     worst = report.findings[cause.findings[0]]
     label = {e.name: e.label for e in report.ends}
     cells = len({report.findings[k].moment for k in cause.findings})
-    rows = ((said_link(character, n), f"{n.share:.0%}") for n in cause.links[:5])
+    rows = ((n.said, f"{n.share:.0%}") for n in cause.links[:5])
     links = "".join(f'<tr><td>{escape(link)}</td><td class="num">{share}</td></tr>' for link, share in rows)
     others = ", ".join(label[name] for name in cause.others[:6])
     who = f"{label[cause.end]} with {others}" if others else f"{label[cause.end]} alone"

@@ -4,10 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from tightseam.document.labels import control_label, target_label
 from tightseam.document.model import Character
 from tightseam.findings.sizes import said_size
-from tightseam.mix.causes import LinkCause
 from tightseam.mix.cell import Cell
 from tightseam.mix.ends import End
 from tightseam.mix.finding import MixFinding, MixKind
@@ -23,12 +21,6 @@ def said_cell(cell: Cell, ends: Mapping[str, End]) -> str:
     """What is dialled in: Jaw open × Smile at 50%."""
     said = [ends[d.end].label + ("" if d.strength == 1.0 else f" at {d.strength:.0%}") for d in cell.dialled]
     return " × ".join(said)
-
-
-def said_link(character: Character, link: LinkCause) -> str:
-    """A link by the labels of its control and of what it drives; a bone's own channel, which drives nothing else, by its name."""
-    control = control_label(character, link.control)
-    return control if link.kind == "channel" else f"{control} → {target_label(character, link.kind, link.target)}"
 
 
 def title(finding: MixFinding, character: Character) -> str:

@@ -69,7 +69,7 @@ class MirrorGauge:
     def judges(self, values: Mapping[str, float]) -> bool:
         """Is the pose its own mirror image: are all bones, shapes, lids, reliefs and lips of both sides asked for alike?"""
         skeleton, bones = self._evaluator.skeleton, self._bone_twins
-        turns, moves, shapes = skeleton.angles(values), skeleton.shifts(values), skeleton.strengths(values)
+        turns, moves, shapes = skeleton.angles(values), skeleton.shifts(values), self._evaluator.rig.strengths(values)
         reliefs, lids, mouth = skeleton.relief_strengths(values), skeleton.openness(values).reshape(-1, 2), np.array(skeleton.mouth(values))
         apart = (
             turns - turns[bones] * TURN,

@@ -184,7 +184,7 @@ def _strength(evaluator: Evaluator, character: Character, name: str, values: dic
     shape = find_shape(character, name)
     if shape.muted:
         raise BadRequest(f"{shape.label} is muted. Unmute it to sculpt on it.")
-    found = float(evaluator.skeleton.strengths(values)[evaluator.rig.shapes.names.index(name)])
+    found = float(evaluator.rig.strengths(values)[evaluator.rig.shapes.names.index(name)])
     if abs(found) < WEAKEST:
         raise BadRequest(f"{shape.label} is at {found:.0%} here, so nothing done to it would show. Turn it up, then sculpt on it.")
     return found

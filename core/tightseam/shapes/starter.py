@@ -15,6 +15,7 @@ import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.change import at_rest_by_themselves
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import skin as find_skin
 from tightseam.document.model import Character, Control, Link
@@ -247,7 +248,7 @@ def _lid_shapes(unit: LidUnit, character: Character, store: ArrayStore, which: W
         links = tuple(
             Link("lid", name, close) for names in pairs for name, close in zip(names, (unit.upper, unit.lower), strict=True) if close
         )
-        only = replace(character, controls=(Control("lids", "Lids", 0, 1, 0, links),), poses=())
+        only = replace(at_rest_by_themselves(character), controls=(Control("lids", "Lids", 0, 1, 0, links),), poses=())
         offsets = before_bones(Evaluator(only, store), {"lids": 1.0})
         for part in character.parts:
             if part.name in offsets:  # where eye relief begins to act, a single vertex may be nudged

@@ -29,7 +29,7 @@ def station_of(step: Step) -> Station:
     """Whose findings an edit is about; several at once are about those of the first."""
     edit = step.params.steps[0].edit if isinstance(step.params, Together) else step.edit
     family = edit.partition(".")[0]
-    if family == "shape" or edit == "binding.set_order":
+    if family in ("shape", "corrective", "control") or edit == "binding.set_order":
         return "shapes"
     if family in ("bone", "bones"):
         return "bones"

@@ -67,6 +67,9 @@ export type BoardEnd = Schemas['BoardEnd']
 export type BoardFinding = Schemas['BoardFinding']
 export type BoardCause = Schemas['BoardCause']
 export type MixChange = Schemas['MixChange']
+export type Mending = Schemas['Mending']
+export type Activation = Schemas['Activation']
+export type Shape = Schemas['ShapeOut']
 export type MixOut = Schemas['MixOut']
 export type PlaceLine = Schemas['LineOut']
 
@@ -262,6 +265,10 @@ export const fetchMix = (id: number, revision: number) => wanted<MixOut>(client.
 /** What a revision has new, worse, better and no more against an earlier one. */
 export const fetchMixSince = (id: number, before: number, revision: number) =>
   wanted<MixChange[]>(client.GET('/api/characters/{id}/mix/since/{before}', { params: { path: { id, before }, query: { revision } } }))
+
+/** What would put a cause of the board right, each way measured over everything. */
+export const fetchMendings = (id: number, revision: number, cause: number, abort: AbortSignal) =>
+  made<Mending[]>(() => client.POST('/api/characters/{id}/mix/mendings', { ...at(id), body: { revision, cause } }), abort)
 
 /** A cause of the board as the edit takes it that calls it intended. */
 export const fetchAsIntended = (id: number, revision: number, cause: number) =>

@@ -622,6 +622,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/mix/mendings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mendings
+         * @description What would put a cause of the board right, each way tried and measured over the whole sweep and all test poses. Nothing is stored.
+         */
+        post: operations["bench_mix_api_mendings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/mix/since/{before}": {
         parameters: {
             query?: never;
@@ -1228,6 +1248,26 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Activation
+         * @description What brings a corrective in, `gain` times: the product of the ramps of its drivers; or a radial basis over them, which comes in
+         *     sooner where there are many.
+         */
+        Activation: {
+            /** Drivers */
+            drivers: components["schemas"]["Driver"][];
+            /**
+             * Gain
+             * @default 1
+             */
+            gain: number;
+            /**
+             * Mixed
+             * @default product
+             * @enum {string}
+             */
+            mixed: "product" | "radial";
+        };
+        /**
          * AddBetween
          * @description An in-between of a shape: a new one, still empty, that what drives the shape brings in around a strength of it.
          */
@@ -1330,6 +1370,33 @@ export interface components {
              */
             edit: "control.add";
             params: components["schemas"]["AddControl"];
+        };
+        /**
+         * AddCorrective
+         * @description A corrective for a pose, to be sculpted there: it does nothing yet, and is driven by all that is away from rest.
+         */
+        AddCorrective: {
+            /**
+             * Mixed
+             * @default product
+             * @enum {string}
+             */
+            mixed: "product" | "radial";
+            /** Name */
+            name?: string | null;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** AddCorrectiveStep */
+        AddCorrectiveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "corrective.add";
+            params: components["schemas"]["AddCorrective"];
         };
         /**
          * AddPreset
@@ -2440,9 +2507,14 @@ export interface components {
         };
         /**
          * Control
-         * @description A handle for animators: rest value, range and links.
+         * @description A handle for animators: rest value, range, links, and what damps it.
          */
         Control: {
+            /**
+             * Damped
+             * @default []
+             */
+            damped: components["schemas"]["Damping"][];
             /** High */
             high: number;
             /** Label */
@@ -2725,6 +2797,57 @@ export interface components {
             name: string;
         };
         /**
+         * DampControl
+         * @description Let a control do less while another acts: from where that `comes_in` on, down to what is `left` (0 to 1) where that is `full`.
+         *     Without `left` that one damps it no longer.
+         */
+        DampControl: {
+            /** By */
+            by: string;
+            /**
+             * Comes In
+             * @default 0
+             */
+            comes_in: number;
+            /** Control */
+            control: string;
+            /**
+             * Full
+             * @default 1
+             */
+            full: number;
+            /** Left */
+            left: number | null;
+            /** Way */
+            way?: ("high" | "low") | null;
+        };
+        /** DampControlStep */
+        DampControlStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "control.damp";
+            params: components["schemas"]["DampControl"];
+        };
+        /**
+         * Damping
+         * @description A control does less while another acts, `by`: all of it up to where that `comes_in`, what is `left` of it (0 to 1) from where that is
+         *     `full`. Of a control that goes both ways perhaps only one.
+         */
+        Damping: {
+            /** By */
+            by: string;
+            /** Comes In */
+            comes_in: number;
+            /** Full */
+            full: number;
+            /** Left */
+            left: number;
+            /** Way */
+            way?: ("high" | "low") | null;
+        };
+        /**
          * Delivered
          * @description How a part came from modelling: in which file, under which name, with how many vertices, and how sure its kind is (0..1).
          */
@@ -2797,6 +2920,18 @@ export interface components {
             gain: number;
         };
         /**
+         * Driver
+         * @description A ramp over the value of a control, of a bone's own or of a shape's strength: nothing up to `comes_in`, all of it from `full` on.
+         */
+        Driver: {
+            /** Channel */
+            channel: string;
+            /** Comes In */
+            comes_in: number;
+            /** Full */
+            full: number;
+        };
+        /**
          * DriverError
          * @description The farthest, in mm, that any vertex of an eye's lids and lashes is from where the arc would have it: over all closings with the eye
          *     straight ahead, over all gazes too, and over these with targets for the turned eye (None for bones, which have none).
@@ -2838,7 +2973,33 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["SetNeedStep"] | components["schemas"]["SetPairingStep"] | components["schemas"]["IntendStep"] | components["schemas"]["CountAgainStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["DampControlStep"] | components["schemas"]["AddCorrectiveStep"] | components["schemas"]["SolveCorrectiveStep"] | components["schemas"]["SetActivationStep"] | components["schemas"]["MirrorCorrectiveStep"] | components["schemas"]["SetNeedStep"] | components["schemas"]["SetPairingStep"] | components["schemas"]["IntendStep"] | components["schemas"]["CountAgainStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+        };
+        /**
+         * Effect
+         * @description A finding of the sweep that an edit changes: its size before and after, None where it is not over its limit.
+         */
+        Effect: {
+            /** After */
+            after: number | null;
+            /** Before */
+            before: number | null;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "gone" | "better" | "worse" | "new";
+            /** Limit */
+            limit: number;
+            /** Moment */
+            moment: string;
+            /** Title */
+            title: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "mm²" | "°" | "vertices" | "times" | "share";
         };
         /**
          * EvenWeights
@@ -3749,13 +3910,16 @@ export interface components {
         };
         /**
          * LinkCause
-         * @description A link of a control, or a bone's own channel (`kind` channel): what the finding is `without` it, and the share of it that goes.
+         * @description A link of a control, or by itself a bone's own channel or a corrective, of that `kind`; what it is `said` to be, what the finding is
+         *     `without` it, and the share of it that goes.
          */
         LinkCause: {
             /** Control */
             control: string;
             /** Kind */
-            kind: ("shape" | "bone" | "lid" | "relief" | "seal" | "corner" | "control") | string;
+            kind: ("shape" | "bone" | "lid" | "relief" | "seal" | "corner" | "control") | ("channel" | "corrective");
+            /** Said */
+            said: string;
             /** Share */
             share: number;
             /** Target */
@@ -3979,6 +4143,16 @@ export interface components {
             };
         };
         /**
+         * MendIn
+         * @description A cause of the board of a revision, by its number.
+         */
+        MendIn: {
+            /** Cause */
+            cause: number;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * MendMap
          * @description Give picked vertices what their surroundings ask for, all of it at the margins, and have them go with the lid whose margin is
          *     nearest.
@@ -4041,6 +4215,40 @@ export interface components {
             params: components["schemas"]["MendWeights"];
         };
         /**
+         * Mending
+         * @description A proposal that was measured. The cause had faults in `found` cells, and has some `left`; `effects` are what changes in the sweep,
+         *     the cause first, `strip` what changes in the test poses, and `harms` counts what gets worse or is new in either; it is
+         *     `clean` where the cause is gone and nothing is harmed. `measured` cells are those that it changes at all.
+         */
+        Mending: {
+            /** Clean */
+            clean: boolean;
+            /** Edit */
+            edit: string;
+            /** Effects */
+            effects: components["schemas"]["Effect"][];
+            /** Found */
+            found: number;
+            /** Harms */
+            harms: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "weights" | "carrier" | "relief" | "damp" | "corrective";
+            /** Left */
+            left: number;
+            /** Measured */
+            measured: number;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
+            strip: components["schemas"]["SideEffects"];
+            /** Text */
+            text: string;
+        };
+        /**
          * MergePose
          * @description A new shape of what bones do in a pose together with what a shape does; that one is kept aside, muted.
          */
@@ -4082,6 +4290,23 @@ export interface components {
              */
             edit: "bones.mirror";
             params: components["schemas"]["MirrorBones"];
+        };
+        /**
+         * MirrorCorrective
+         * @description The mirror image of a corrective, brought in by the mirror images of its drivers; one that is there under its name is replaced.
+         */
+        MirrorCorrective: {
+            /** Name */
+            name: string;
+        };
+        /** MirrorCorrectiveStep */
+        MirrorCorrectiveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "corrective.mirror";
+            params: components["schemas"]["MirrorCorrective"];
         };
         /**
          * MirrorLandmarks
@@ -5895,6 +6120,24 @@ export interface components {
             off: number;
         };
         /**
+         * SetActivation
+         * @description Say what brings a corrective in; without anything it is a plain shape. A shape becomes a corrective by it.
+         */
+        SetActivation: {
+            activation: components["schemas"]["Activation"] | null;
+            /** Name */
+            name: string;
+        };
+        /** SetActivationStep */
+        SetActivationStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "corrective.set_activation";
+            params: components["schemas"]["SetActivation"];
+        };
+        /**
          * SetBoneLimits
          * @description How far a bone turns (degrees) about and moves (cm) along its own axes; each span holds the rest, 0.
          */
@@ -6614,9 +6857,11 @@ export interface components {
         };
         /**
          * Shape
-         * @description A blend shape over several parts. A muted one is kept, but does nothing.
+         * @description A blend shape over several parts. A muted one is kept, but does nothing. With an `activation` it is a corrective: it comes in by
+         *     itself where other things meet, and goes when one of these does.
          */
         Shape: {
+            activation?: components["schemas"]["Activation"] | null;
             /** Deltas */
             deltas: components["schemas"]["PartDelta"][];
             /** Label */
@@ -6665,6 +6910,8 @@ export interface components {
         };
         /** ShapeOut */
         ShapeOut: {
+            /** @description what brings it in by itself, of a corrective */
+            activation: components["schemas"]["Activation"] | null;
             /**
              * Digest
              * @description changes whenever the shape does
@@ -6672,6 +6919,8 @@ export interface components {
             digest: string;
             /** Label */
             label: string;
+            /** Muted */
+            muted: boolean;
             /** Name */
             name: string;
             /** Parts */
@@ -7075,6 +7324,54 @@ export interface components {
              */
             edit: "weights.smooth";
             params: components["schemas"]["SmoothWeights"];
+        };
+        /**
+         * SolveCorrective
+         * @description A corrective that puts right what is wrong in the pose of these `values`: the skin about some `vertices` laid smoothly between what
+         *     is round it, or with `held` kept out of a part, by the name of their seam, with the least bending and in some poses `also`. It moves
+         *     nothing farther than `reach` cm off, and is driven by all that is away from rest, or by `drivers`. With `mirror` the other side gets
+         *     its mirror image.
+         */
+        SolveCorrective: {
+            /** Also */
+            also?: {
+                [key: string]: number;
+            }[];
+            /** Drivers */
+            drivers?: components["schemas"]["Driver"][] | null;
+            /** Held */
+            held?: string | null;
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Mixed
+             * @default product
+             * @enum {string}
+             */
+            mixed: "product" | "radial";
+            /**
+             * Reach
+             * @default 2
+             */
+            reach: number;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Vertices */
+            vertices?: number[];
+        };
+        /** SolveCorrectiveStep */
+        SolveCorrectiveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "corrective.solve";
+            params: components["schemas"]["SolveCorrective"];
         };
         /**
          * SplitIslands
@@ -9730,6 +10027,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Intended"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_mix_api_mendings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mending"][];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
 import { useEffect } from 'react'
 import { create } from 'zustand'
-import { fetchAsIntended, fetchMix, fetchMixSince, fetchPlaceCut, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
+import { fetchAsIntended, fetchMendings, fetchMix, fetchMixSince, fetchPlaceCut, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
 import { followed, type Job } from '../api/jobs'
 import { shownValues, useBench } from './bench'
 import { useEdit } from './edits'
@@ -66,6 +66,17 @@ export function useMixSince(character: CharacterOut, fresh: boolean) {
     retry: false,
   })
   return { pin, error: against ? query.error : null, changes: against ? (query.data ?? null) : null }
+}
+
+/** What would put a cause right, once that is asked for. */
+export function useMendings({ id, revision }: CharacterOut, cause: number | null) {
+  return useQuery({
+    queryKey: ['mendings', id, revision.number, cause],
+    queryFn: ({ signal }) => fetchMendings(id, revision.number, cause!, signal),
+    enabled: cause !== null,
+    retry: false,
+    staleTime: Infinity,
+  })
 }
 
 /** Calls a cause intended. */

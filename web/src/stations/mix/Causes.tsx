@@ -3,8 +3,9 @@ import type { BoardCause, CharacterOut, MixReport } from '../../api/client'
 import { useEdit } from '../../state/edits'
 import { lookAtFinding, useIntend, useMixView } from '../../state/mix'
 import { Intend, Intended } from '../../ui/Intention'
-import { counted, percent, targetLabel } from '../../ui/names'
+import { counted, percent } from '../../ui/names'
 import { counting, labelsOf } from './ends'
+import { Mendings } from './Mendings'
 
 interface Props {
   character: CharacterOut
@@ -103,15 +104,14 @@ function Cause({ character, report, cause, fresh, number, chosen, reached, onLoo
         {cause.links.slice(0, MOST_LINKS).map((link) => (
           <li key={`${link.control} ${link.kind} ${link.target}`} title={`Without it ${worst.unit === 'mm' ? `${link.without.toFixed(2)} mm` : link.without.toFixed(2)}`}>
             <span className="bar" style={{ width: `${Math.min(100, link.share * 100)}%` }} />
-            <span>
-              {character.controls.find((c) => c.name === link.control)?.label ?? link.control} → {targetLabel(character, link.kind, link.target)}
-            </span>
+            <span>{link.said}</span>
             <span className="num">{percent(Math.min(1, link.share))}</span>
           </li>
         ))}
       </ul>
       {chosen && fresh && (
         <div onClick={(e) => e.stopPropagation()}>
+          <Mendings character={character} cause={number} values={worst.values} />
           <Intend pending={pending} onIntend={(reason) => intend({ cause: number, reason })} />
         </div>
       )}

@@ -8,6 +8,7 @@ import { counted } from '../../ui/names'
 import { PullList } from '../PullList'
 import { Causes } from './Causes'
 import { CellCard } from './CellCard'
+import { Correctives } from './Correctives'
 import { counting } from './ends'
 import { Needs } from './Needs'
 
@@ -36,6 +37,7 @@ export function MixPanel({ character }: { character: CharacterOut }) {
       {report && <CellCard character={character} report={report} />}
       {report && <Causes character={character} report={report} fresh={data.fresh} />}
       <Needs character={character} swept={(data.fresh && report?.ends) || []} />
+      <Correctives character={character} />
       {character.bones.length > 0 && <PullList character={character} stays />}
     </section>
   )

@@ -1,0 +1,173 @@
+"""Skin held out of what it must not touch, by the least bending, at all strengths of a mix at once."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
+
+import numpy as np
+
+from tightseam.contact.caps import Closed
+from tightseam.contact.tree import PosedTree, TriangleTree
+from tightseam.correctives.bending import Bending
+from tightseam.correctives.least import multipliers
+from tightseam.correctives.surface import PosedSkin
+from tightseam.document.errors import BadRequest
+from tightseam.geometry.normals import unit
+from tightseam.geometry.samples import surface_samples
+from tightseam.geometry.types import Floats, Ints
+
+CLEAR = 0.004  # cm that is left between
+NEAR = 0.03  # cm beyond that within which a sample is held: what is farther is not pushed in
+ROUNDS = 8
+CLOSE = 1e-5  # cm of overlap that is none
+AT_ONCE = 40  # rows that are taken up in a round of the solver, the most violated first
+MOST_ROUNDS = 40
+FARTHEST = 3.0  # cm that a corrective goes
+MISSED = 1e-10  # cm: a row is kept to within it
+RIDGE = 1e-12  # of the diagonal, against rows that say the same
+FAINT = 1e-6  # of a weight: where a corrective does less it can hold nothing
+BEHIND = 0.8  # cm: what lies deeper is not on this side of it any more
+SHALLOW = 0.3  # cm: and of what is looked at from the part
+FACING = 0.7  # cosine to the nearest triangle from which that is the one that is faced
+
+
+@dataclass(frozen=True)
+class Held:
+    """What came of it: offsets (F, 3) of the free vertices, the deepest overlap (cm) that is left at any strength, what the last rows
+    were violated by, and the energy."""
+
+    offsets: Floats
+    left: float
+    violated: float
+    energy: float
+
+
+@dataclass(frozen=True)
+class Contacts:
+    """Where a skin is near something: mixtures of its vertices (K, 3) with their shares (K, 3), how far each is out of it (K,), negative
+    inside, and the way (K, 3) that brings it out."""
+
+    corners: Ints
+    shares: Floats
+    out: Floats
+    way: Floats
+
+
+class Solid:
+    """A skin (its `triangles`, (T, 3)) against a closed part, each looked at from the other: what is seen of a tooth from the skin lies
+    between its corners, what is seen of a lip from a tooth between those of the lip."""
+
+    def __init__(
+        self, skin: slice, triangles: Ints, rest: Floats, part: slice, solid_rest: Floats, solid_triangles: Ints, flesh: Closed | None
+    ) -> None:
+        """Without `flesh`, the whole skin with its holes closed, it is looked at from the skin alone."""
+        self._skin, self._part, self._flesh = skin, part, flesh
+        self._mix, self._owners = surface_samples(triangles, skin.stop - skin.start)
+        self._shares = _shares(self._owners)
+        self._tree, self._skin_tree = TriangleTree(solid_rest, solid_triangles), TriangleTree(rest, triangles)
+
+    def touched(self, poses: Sequence[PosedSkin]) -> Ints:
+        """The vertices of the skin that are in the part, or nearly, in any of some poses before anything is corrected."""
+        found = [np.zeros(0, int)]
+        for pose in poses:
+            contacts = self.read(pose.points(np.zeros(0, int), np.zeros((0, 3))))
+            found.append(contacts.corners[contacts.out < CLEAR].ravel())
+        return np.unique(np.concatenate(found))
+
+    def read(self, points: Floats) -> Contacts:
+        """The contacts nearer than they may be, from the points (N, 3) of all parts."""
+        found = [self._from_skin(points[self._skin], points[self._part])]
+        if self._flesh is not None:
+            found.append(self._from_part(points[self._skin], points[self._part], self._flesh))
+        return Contacts(*(np.concatenate([getattr(c, f.name) for c in found]) for f in fields(Contacts)))
+
+    def _from_skin(self, skin: Floats, part: Floats) -> Contacts:
+        at, solid = self._mix @ skin, self._tree.at(part)
+        low, high = solid.boxes[0, :3] - BEHIND, solid.boxes[0, 3:] + BEHIND
+        near = np.flatnonzero(((at > low) & (at < high)).all(axis=1))
+        distance, triangle, closest = solid.closest(at[near], BEHIND)
+        inside = solid.inside(at[near])
+        close = (triangle >= 0) & (inside | (distance < CLEAR + NEAR))
+        near, distance, triangle, closest, inside = near[close], distance[close], triangle[close], closest[close], inside[close]
+        away = np.where(inside, -1.0, 1.0)[:, None] * (at[near] - closest)
+        way = np.where((distance < CLOSE)[:, None], _flat(solid, triangle), unit(away))
+        return Contacts(self._owners[near], self._shares[near], np.where(inside, -distance, distance), way)
+
+    def _from_part(self, skin: Floats, part: Floats, flesh: Closed) -> Contacts:
+        """By the side of the nearest triangle of the skin; what is beside its rim says nothing."""
+        posed = self._skin_tree.at(skin)
+        distance, triangle, closest = posed.closest(part, SHALLOW)
+        known = triangle >= 0
+        at, distance, triangle, closest = part[known], distance[known], triangle[known], closest[known]
+        flat = _flat(posed, triangle)
+        side = ((at - closest) * flat).sum(axis=1)
+        inside = flesh.at(skin).inside(at)
+        close = np.where(inside, side < 0, (side >= 0) & (side < CLEAR + NEAR)) & (np.abs(side) >= FACING * distance)
+        corners = posed.tree.triangles[triangle[close]]
+        return Contacts(corners, _barycentric(posed.points[corners], closest[close]), side[close], -flat[close])
+
+
+def _shares(owners: Ints) -> Floats:
+    """Of corners, middles of edges and of faces, by the vertices (S, 3) they are between."""
+    one, two = owners[:, 0] == owners[:, 1], owners[:, 1] == owners[:, 2]
+    return np.where(one[:, None], [1.0, 0.0, 0.0], np.where(two[:, None], [0.5, 0.5, 0.0], 1 / 3))
+
+
+def _flat(tree: PosedTree, triangles: Ints) -> Floats:
+    """Normals (K, 3) of some triangles of a tree."""
+    corners = tree.points[tree.tree.triangles[triangles]]
+    return unit(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]))
+
+
+def _barycentric(corners: Floats, at: Floats) -> Floats:
+    """Shares (K, 3) of the corners (K, 3, 3) of triangles in points (K, 3) on them."""
+    areas = [np.linalg.norm(np.cross(corners[:, (k + 1) % 3] - at, corners[:, (k + 2) % 3] - at), axis=1) for k in range(3)]
+    shares = np.stack(areas, axis=1)
+    return np.asarray(shares / np.maximum(shares.sum(axis=1, keepdims=True), 1e-30))
+
+
+def held_out(bending: Bending, contact: Solid, poses: Sequence[PosedSkin]) -> Held:
+    """The offsets of least bending with which no sample of the `contact` is in its part in any of the `poses`: min ½ δᵀKδ with
+    nᵀ J δ ≥ depth + clearance for every sample at every strength, solved on the dual, posed, measured and solved again until nothing
+    is left."""
+    active = [p for p in poses if abs(p.weight) > FAINT]
+    offsets: Floats = np.zeros((len(bending), 3))
+    violated, count = 0.0, len(bending.mesh)
+    for again in range(ROUNDS + 1):
+        read = [(p, contact.read(p.points(bending.free, offsets))) for p in active]
+        deepest = max((float(-near.out.min(initial=0.0)) for _, near in read), default=0.0)
+        if deepest <= CLOSE or again == ROUNDS:
+            return Held(offsets, deepest, violated, bending.energy(offsets))
+        rows, wanted = [], []
+        for pose, near in read:
+            shares = np.zeros((len(near.out), count))
+            np.add.at(shares, (np.arange(len(near.out))[:, None], near.corners), near.shares)
+            own, jacobians = shares[:, bending.free], pose.jacobians(bending.free, offsets)
+            each = np.einsum("kf,kj,fji->kfi", own, near.way, jacobians).reshape(len(own), 3 * len(bending))
+            held = np.abs(each).max(axis=1, initial=0.0) > FAINT
+            rows.append(each[held])
+            wanted.append((CLEAR - near.out + each @ offsets.ravel())[held])
+        offsets, violated = _least(bending, np.concatenate(rows), np.concatenate(wanted))
+        if float(np.linalg.norm(offsets, axis=1).max(initial=0.0)) > FARTHEST:
+            raise BadRequest("There is no room for it there: the skin would have to go on both sides of something at once.")
+    raise AssertionError
+
+
+def _least(bending: Bending, rows: Floats, wanted: Floats) -> tuple[Floats, float]:
+    """The offsets (F, 3) of least energy with `rows` (M, 3 F) times them at least what is `wanted` (M,), and by how much that is missed:
+    the rows that push are few, so they are taken up by and by."""
+    taken = np.zeros(len(wanted), bool)
+    offsets: Floats = np.zeros((len(bending), 3))
+    for _ in range(MOST_ROUNDS):
+        missed = wanted - rows @ offsets.ravel()
+        more = np.flatnonzero((missed > MISSED) & ~taken)
+        if not len(more):
+            break
+        taken[more[np.argsort(-missed[more], kind="stable")[:AT_ONCE]]] = True
+        own = rows[taken].reshape(-1, len(bending), 3)
+        answers = np.stack([bending.answers(own[:, :, axis].T) for axis in range(3)], axis=2)  # (F, M, 3)
+        gram = np.einsum("mfi,fni->mn", own, answers)
+        push = multipliers((gram + gram.T) / 2 + RIDGE * np.diag(np.diag(gram)), wanted[taken])
+        offsets = np.einsum("fmi,m->fi", answers, push)
+    return offsets, float((wanted - rows @ offsets.ravel()).max(initial=0.0))

@@ -1,0 +1,77 @@
+"""What brings correctives in: ramps over controls, bones and strengths, mixed by their product or by a radial basis."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from itertools import product
+
+import numpy as np
+
+from tightseam.deform.skeleton import Skeleton
+from tightseam.document.model import Activation, Driver, Shape
+from tightseam.geometry.types import Floats, Ints
+
+SPREAD = 0.6  # of the Gaussian, in ramps: farther apart than a neighbouring corner would ring
+AT_ONCE = 0.25  # of each ramp over which a radial basis fades in: where one driver rests it does nothing
+
+
+@dataclass(frozen=True)
+class CompiledActivations:
+    """Which `shapes` (K,) are correctives, and by what. `channels` names what is read, each once."""
+
+    shapes: Ints
+    channels: tuple[str, ...]
+    each: tuple[tuple[Ints, Floats, Floats, Activation], ...]  # by corrective: channels (D,), comes in (D,), one over the way to full (D,)
+
+    def add(self, strengths: Floats, skeleton: Skeleton, values: Mapping[str, float]) -> None:
+        """Add to the strengths (S,) of all shapes what brings the correctives in; `values` holds every control."""
+        if len(self.shapes):
+            strengths[self.shapes] += self.amounts(skeleton, values, strengths)
+
+    def amounts(self, skeleton: Skeleton, values: Mapping[str, float], strengths: Floats) -> Floats:
+        """How far each corrective is brought in, (K,), shapes being at `strengths` (S,)."""
+        now = skeleton.channel_values(self.channels, values, strengths)
+        found = np.zeros(len(self.each))
+        for k, (at, start, scale, activation) in enumerate(self.each):
+            ramps = np.clip((now[at] - start) * scale, 0.0, 1.0)
+            if ramps.all():
+                found[k] = activation.gain * _mixed(ramps, activation)
+        return found
+
+
+def compile_activations(shapes: Sequence[Shape]) -> CompiledActivations:
+    """Of the shapes that have one."""
+    found = [(k, s.activation) for k, s in enumerate(shapes) if s.activation is not None]
+    channels = tuple(dict.fromkeys(d.channel for _, a in found for d in a.drivers))
+    row = {name: k for k, name in enumerate(channels)}
+    each = tuple((np.array([row[d.channel] for d in a.drivers]), *_ramps(a.drivers), a) for _, a in found)
+    return CompiledActivations(np.array([k for k, _ in found], int), channels, each)
+
+
+def _ramps(drivers: Sequence[Driver]) -> tuple[Floats, Floats]:
+    start = np.array([d.comes_in for d in drivers])
+    return start, 1 / (np.array([d.full for d in drivers]) - start)
+
+
+def _mixed(ramps: Floats, activation: Activation) -> float:
+    """1 where all ramps (D,) are, 0 where one is 0."""
+    if activation.mixed == "product":
+        return float(np.prod(ramps))
+    corners, weights = _radial(len(ramps))
+    between = float(_gauss(np.linalg.norm(corners - ramps, axis=1)) @ weights)
+    return float(np.clip(between, 0.0, 1.0) * np.prod(np.minimum(ramps / AT_ONCE, 1.0)))
+
+
+@cache
+def _radial(count: int) -> tuple[Floats, Floats]:
+    """Corners (2^D, D) of the unit cube and the weights (2^D,) of Gaussians about them that are 1 together at the last and 0 at all
+    others (Lewis, Cordner, Fong: Pose space deformation, SIGGRAPH 2000)."""
+    corners = np.array(list(product((0.0, 1.0), repeat=count)))
+    apart = np.linalg.norm(corners[:, None] - corners[None], axis=2)
+    return corners, np.linalg.solve(_gauss(apart), np.append(np.zeros(len(corners) - 1), 1.0))
+
+
+def _gauss(distance: Floats) -> Floats:
+    return np.asarray(np.exp(-((distance / SPREAD) ** 2)))
