@@ -139,11 +139,11 @@ def test_what_is_meant_is_said_on_the_spot_and_a_pinned_revision_is_held_against
     cell.get_by_role("button", name="Leave it to what they do").click()
 
     # one is only used with another
-    panel.get_by_text("Used only with another").click()
-    bench = Bench(page)
+    panel.get_by_role("tab", name="Rules").click()
+    bench, needs = Bench(page), panel.get_by_role("region", name="Used only with another")
     for label, chosen in (("What is used", "Brows up"), ("With what", "Jaw open")):
-        bench.choose(panel.get_by_role("combobox", name=label), chosen, panel.locator(".new-need"))
-    panel.get_by_role("button", name="Add", exact=True).click()
+        bench.choose(needs.get_by_role("combobox", name=label), chosen, needs)
+    needs.get_by_role("button", name="Add", exact=True).click()
     expect(panel).to_contain_text("Brows up with Jaw open from 0.5")
     panel.get_by_role("button", name="Use Brows up by itself").click()
     expect(panel.get_by_text("Brows up with Jaw open from 0.5")).to_have_count(0)
@@ -176,3 +176,65 @@ def test_a_take_is_measured_frame_by_frame_and_its_worst_frame_is_gone_to(page, 
     fault.click()
     expect(dock.get_by_role("status", name="Frame")).to_have_text(f"{worst} / 240")
     bench.wait_changed(before, 0.02)
+
+
+def test_a_cause_is_put_right_and_the_board_is_clean_there(page, panel):
+    """Repairs are found, the first is tried on the stage and left, then made; swept again, nothing of the cause is left."""
+    bench = Bench(page)
+    panel.get_by_role("button", name=re.compile("^Sweep")).click()
+    cheek = panel.get_by_role("listbox", name="Causes").get_by_role("option").filter(has_text="The skin crumples")
+    cheek.click()
+    cheek.get_by_role("button", name="Find repairs").click()
+    first = cheek.get_by_role("region", name="Repairs").get_by_role("article").first
+    expect(first).to_contain_text(re.compile(r"\d+ → 0 cells? of this cause"))
+    expect(first).to_contain_text("Nothing is worse in")
+
+    before = bench.picture()
+    first.get_by_role("button", name="Try", exact=True).click()
+    expect(page.get_by_text("as tried", exact=True)).to_be_visible()
+    bench.wait_changed(before)
+    first.get_by_role("button", name="Leave it").click()
+    expect(page.get_by_text("as tried", exact=True)).to_have_count(0)
+    expect(page.locator(".top")).to_contain_text("rev 1")
+
+    first.get_by_role("button", name="Repair", exact=True).click()
+    expect(page.locator(".top")).to_contain_text("rev 2")
+    panel.get_by_role("button", name="Sweep again").click()
+    expect(panel).to_contain_text(re.compile(r"\d+ pairs and \d+ triples? measured"))
+    expect(cheek).to_have_count(0)
+
+
+def test_a_corrective_is_made_on_a_pose_sculpted_muted_and_let_go(page, panel):
+    bench = Bench(page)
+    panel.get_by_role("tab", name=re.compile("^Correctives")).click()
+    expect(panel.get_by_role("button", name="New on this pose")).to_be_disabled()
+    page.get_by_role("tab", name=re.compile("^Controls")).click()
+    for name in ("Smile", "Jaw open"):
+        page.locator(".dock").get_by_role("textbox", name=f"{name}, number", exact=True).fill("1")
+        page.keyboard.press("Enter")
+    bench.wait_values(smile=1, jaw_open=1)
+    panel.get_by_role("button", name="New on this pose").click()
+    one = panel.get_by_role("group", name="Jaw open × Smile")
+    expect(one).to_contain_text("It moves nothing yet")
+
+    # sculpted on the pose, where the brush is drawn over the cheek
+    one.get_by_role("button", name="Sculpt", exact=True).first.click()
+    one.get_by_role("button", name="Swell").click()
+    neutral_pose = bench.picture()
+    x, y = bench.middle(bench.stage)
+    bench.drag((x, y), (4, 6), (10, 12))
+    expect(page.locator(".top")).to_contain_text("Swelled")
+    bench.wait_changed(neutral_pose, 0.001)
+    expect(one).to_contain_text("Moves 1 part.")
+
+    # muted it does nothing; half of it comes in when that is asked for; it is taken out
+    panel.get_by_role("checkbox", name="Jaw open × Smile acts").click()
+    expect(page.locator(".top")).to_contain_text("Muted")
+    panel.get_by_role("checkbox", name="Jaw open × Smile acts").click()
+    much = one.get_by_label("How much of it")
+    much.fill("0.5")
+    much.press("Enter")
+    expect(panel.get_by_role("region", name="Correctives", exact=True)).to_contain_text("50 %")
+    one.get_by_role("button", name="Remove").click()
+    page.get_by_role("tooltip").get_by_role("button", name="Remove").click()
+    expect(one).to_have_count(0)

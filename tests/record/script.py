@@ -45,7 +45,7 @@ class Subject:
 
 def rig_script(s: Subject) -> dict[str, Steps]:
     """For a head with a rig, by a name each."""
-    stations = (_binding, _weights, _lids, _jaw, _shapes, _controls, _mix, _bones, _document)
+    stations = (_binding, _weights, _lids, _jaw, _shapes, _controls, _mix, _correctives, _bones, _document)
     return {f"{of.__name__[1:]}: {name}": steps for of in stations for name, steps in of(s).items()}
 
 
@@ -132,6 +132,29 @@ def _mix(_: Subject) -> dict[str, Steps]:
         "left to what they do": (("mix.set_pairing", pair | {"swept": True}), ("mix.set_pairing", pair | {"swept": None})),
         "intended": (meant,),
         "counts again": (meant, ("mix.count_again", {"number": 0})),
+    }
+
+
+def _correctives(s: Subject) -> dict[str, Steps]:
+    pose, cheek = {"smile": 1.0, "jaw_open": 0.5}, s.near("cheek_L")
+    made = ("corrective.add", {"values": pose, "name": "fix_L"})
+    moved = ("shape.offset", {"name": "fix_L", "part": "skin", "vertices": cheek, "left": 1.0})
+    ramp = {"channel": "pucker", "comes_in": 0.2, "full": 0.9}
+    side = (
+        "corrective.set_activation",
+        {"name": "fix_L", "activation": {"drivers": [ramp | {"channel": "lip_seal_L"}, ramp], "gain": 0.5}},
+    )
+    return {
+        "made on a pose": (made, moved),
+        "on nothing": _one("corrective.add", values={}),
+        "brought in otherwise": (made, moved, side),
+        "a plain shape again": (made, moved, ("corrective.set_activation", {"name": "fix_L", "activation": None})),
+        "mirrored": (made, moved, side, ("corrective.mirror", {"name": "fix_L"})),
+        "its own mirror image": (made, ("corrective.mirror", {"name": "fix_L"})),
+        "laid smooth": _one("corrective.solve", values=pose, vertices=cheek[:6], reach=1.5),
+        "held out of nothing": _one("corrective.solve", values=pose, held="lips_teeth_upper"),
+        "damped": _one("control.damp", control="head_nod", by="jaw_open", way="high", left=0.4),
+        "damped by itself": _one("control.damp", control="smile", by="smile", left=0.4),
     }
 
 

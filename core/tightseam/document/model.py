@@ -224,6 +224,7 @@ class Control:
     """A handle for animators: rest value, range, links, and what damps it."""
 
     SAID: ClassVar = "control {name}"
+    SELDOM: ClassVar = ("damped",)  # written only where it says something, so that what was stored before keeps its hash
 
     name: Annotated[str, Named("control")]
     label: str

@@ -82,6 +82,9 @@ def _of_things(section: str) -> TypeAdapter[Any]:
 
 def _text(of: TypeAdapter[Any], value: Any) -> bytes:
     plain = of.dump_python(value, mode="json")
+    for name in getattr(value, "SELDOM", ()):
+        if not plain[name]:
+            del plain[name]
     return json.dumps(plain, sort_keys=True, separators=(",", ":"), ensure_ascii=False).encode()
 
 

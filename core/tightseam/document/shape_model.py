@@ -52,6 +52,7 @@ class Shape:
     itself where other things meet, and goes when one of these does."""
 
     SAID: ClassVar = "shape {name}"
+    SELDOM: ClassVar = ("activation",)  # written only where it says something, so that what was stored before keeps its hash
 
     name: Annotated[str, Named("shape")]
     label: str

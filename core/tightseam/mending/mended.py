@@ -26,6 +26,7 @@ from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.tryout.tried import HARM, strip_readings
 
 MOST_SCREENED = 6  # cells of a cause in which a proposal has to do something to be looked at more closely
+LEAST = 0.5  # of the cells of a cause that a way may leave and still be one
 MOST_HARMS = 8  # things that get worse from which a proposal is none
 MOST_MEASURED = 5  # proposals, the most promising, that are measured over everything
 TOLD = 0.1  # of its limit by which a finding has to change to be told, and of millimetres no more than is harm
@@ -82,7 +83,7 @@ def mendings(character: Character, store: ArrayStore, report: MixReport, cause: 
     chosen = sorted(made, key=lambda m: m.left)[:MOST_MEASURED]  # stable: the order of kinds
     with part_of_it(0.5, 1.0):
         found = [mender.measured(m) for m in one_by_one(chosen, "Measuring everything for way")]
-    worth = [m for m in found if m is not None and m.left < m.found and len(m.effects) > 2 * sum(e.how in WORSE for e in m.effects)]
+    worth = [m for m in found if m is not None and m.left <= LEAST * m.found and len(m.effects) > 2 * sum(e.how in WORSE for e in m.effects)]
     return sorted(worth, key=lambda m: (m.left + m.harms, m.kind == "corrective"))
 
 

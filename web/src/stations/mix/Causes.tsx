@@ -111,7 +111,7 @@ function Cause({ character, report, cause, fresh, number, chosen, reached, onLoo
       </ul>
       {chosen && fresh && (
         <div onClick={(e) => e.stopPropagation()}>
-          <Mendings character={character} cause={number} values={worst.values} />
+          <Mendings key={character.revision.number} character={character} cause={number} values={worst.values} />
           <Intend pending={pending} onIntend={(reason) => intend({ cause: number, reason })} />
         </div>
       )}

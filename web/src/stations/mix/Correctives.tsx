@@ -33,12 +33,9 @@ export function Correctives({ character }: { character: CharacterOut }) {
     )
   return (
     <section aria-label="Correctives" className="correctives" aria-busy={edit.isPending}>
-      <h3>
-        Correctives <span className="quiet num">{found.length}</span>
-        <Button size="small" disabled={!posed} loading={edit.isPending} title={posed ? 'To be sculpted on the pose on the stage; driven by all that is away from rest' : 'Pose the head as it is to be corrected first'} onClick={add}>
-          New on this pose
-        </Button>
-      </h3>
+      <Button size="small" disabled={!posed} loading={edit.isPending} title={posed ? 'To be sculpted on the pose on the stage; driven by all that is away from rest' : 'Pose the head as it is to be corrected first'} onClick={add}>
+        New on this pose
+      </Button>
       <ul>
         {found.map((corrective) => (
           <li key={corrective.name} data-muted={corrective.muted}>

@@ -36,7 +36,7 @@ export function Mendings({ character, cause, values }: Props) {
     )
   return (
     <section aria-label="Repairs" className="mendings">
-      {data.length === 0 && <p className="quiet">None of the ways that were tried makes it better. Sculpt a corrective, or change what causes it.</p>}
+      {data.length === 0 && <p className="quiet">None of the ways that were tried puts half of it right without doing more harm than good. Sculpt a corrective, or change what causes it.</p>}
       {data.map((mending) => (
         <Way key={mending.text} {...{ character, mending, values }} />
       ))}
@@ -60,7 +60,7 @@ function Way({ character, mending, values }: { character: CharacterOut; mending:
     setTrying(false)
   }
   return (
-    <div className="mending" data-clean={mending.clean}>
+    <article className="mending" data-clean={mending.clean}>
       <b>{mending.text}</b>
       <p>
         <span className="num">
@@ -95,7 +95,7 @@ function Way({ character, mending, values }: { character: CharacterOut; mending:
           {mending.harms ? 'Repair all the same' : 'Repair'}
         </Button>
       </span>
-    </div>
+    </article>
   )
 }
 

@@ -1,15 +1,17 @@
 import { App, Button, Progress } from 'antd'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 import { saveFile, type CharacterOut, type MixOut, type MixReport } from '../../api/client'
 import { leaveJob, useWaits, type Job } from '../../api/jobs'
 import { useBench } from '../../state/bench'
 import { useFollowedSweep, useMix, useMixView, useSweep } from '../../state/mix'
 import { counted } from '../../ui/names'
+import { Works } from '../../ui/Works'
 import { PullList } from '../PullList'
 import { Causes } from './Causes'
 import { CellCard } from './CellCard'
 import { Correctives } from './Correctives'
 import { counting } from './ends'
+import { Dampings } from './Dampings'
 import { Needs } from './Needs'
 
 /** Every expression on every other: the sweep, and the few causes of all that is wrong. */
@@ -17,6 +19,9 @@ export function MixPanel({ character }: { character: CharacterOut }) {
   const { data, error } = useMix(character)
   useFollowedSweep(character, data?.job ?? null)
   const sweep = useSweep(character)
+  const [work, setWork] = useState<'causes' | 'correctives' | 'rules'>('causes')
+  const correctives = character.shapes.filter((s) => s.activation).length
+  const rules = character.mix!.needs!.length + character.controls.reduce((n, c) => n + (c.damped?.length ?? 0), 0)
   useEffect(() => () => useMixView.setState({ cell: null, cause: null, place: null, looked: null, picture: null }), [character.id])
   if (error || !data)
     return (
@@ -34,11 +39,22 @@ export function MixPanel({ character }: { character: CharacterOut }) {
       {job ? <Sweeping job={job} /> : <Begin data={data} character={character} pending={sweep.isPending} onSweep={() => sweep.mutate()} />}
       {report && <Missing report={report} />}
       {report && <AtRest report={report} />}
-      {report && <CellCard character={character} report={report} />}
-      {report && <Causes character={character} report={report} fresh={data.fresh} />}
-      <Needs character={character} swept={(data.fresh && report?.ends) || []} />
-      <Correctives character={character} />
-      {character.bones.length > 0 && <PullList character={character} stays />}
+      <Works
+        label="Work on mixes"
+        chosen={work}
+        onChoose={setWork}
+        works={[
+          { key: 'causes', label: 'Causes' },
+          { key: 'correctives', label: `Correctives${correctives ? ` ${correctives}` : ''}` },
+          { key: 'rules', label: `Rules${rules ? ` ${rules}` : ''}` },
+        ]}
+      />
+      {work === 'causes' && report && <CellCard character={character} report={report} />}
+      {work === 'causes' && report && <Causes character={character} report={report} fresh={data.fresh && data.revision === character.revision.number} />}
+      {work === 'correctives' && <Correctives character={character} />}
+      {work === 'rules' && <Needs character={character} swept={(data.fresh && report?.ends) || []} />}
+      {work === 'rules' && <Dampings character={character} />}
+      {work !== 'rules' && character.bones.length > 0 && <PullList character={character} stays />}
     </section>
   )
 }

@@ -17,10 +17,10 @@ export function Needs({ character, swept }: Props) {
   const labelled = (name: string) => character.controls.find((c) => c.name === name)
   const found = swept.filter((e) => e.base && !needs.some((n) => n.control === e.control))
   return (
-    <details className="needs">
-      <summary>
+    <section className="needs" aria-label="Used only with another">
+      <h3>
         Used only with another <span className="quiet num">{needs.length + found.length}</span>
-      </summary>
+      </h3>
       <ul>
         {needs.map((n) => (
           <li key={`${n.control} ${n.other}`} className="row">
@@ -47,7 +47,7 @@ export function Needs({ character, swept }: Props) {
         ))}
       </ul>
       {character.controls.length > 1 && <NewNeed character={character} pending={edit.isPending} onNeed={(params) => edit.mutate({ edit: 'mix.set_need', params })} />}
-    </details>
+    </section>
   )
 }
 
