@@ -176,3 +176,33 @@ def test_nothing_is_left_running_when_a_server_that_sweeps_is_ended(tmp_path, ho
         assert not psutil.wait_procs(left, timeout=30)[1]
     finally:
         server.kill()
+
+
+def test_ways_to_put_a_cause_right_are_found_kept_and_made_by_one_edit(client, hob):
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 1})
+    report = mix(client, hob, 1)["report"]
+    cause = next(k for k, c in enumerate(report["causes"]) if {report["findings"][n]["kind"] for n in c["findings"]} == {"self"})
+    status, found = post(client, f"/api/characters/{hob}/mix/mendings", {"revision": 1, "cause": cause})
+    assert status == 200
+    assert found
+    for way in found:
+        assert way["left"] <= way["found"] / 2
+        assert way["clean"] == (way["left"] == 0 and way["harms"] == 0)
+        assert way["harms"] >= sum(e["how"] in ("new", "worse") for e in way["effects"])
+    assert post(client, f"/api/characters/{hob}/mix/mendings", {"revision": 1, "cause": cause})[1] == found
+    status, made = edit(client, hob, 1, found[0]["edit"], **found[0]["params"])
+    assert status == 200
+    assert made["revision"]["number"] == 2
+
+
+def test_what_cannot_be_put_right_is_said(client, hob):
+    asked = f"/api/characters/{hob}/mix/mendings"
+    status, said = post(client, asked, {"revision": 1, "cause": 0})
+    assert (status, said["message"]) == (400, "Revision 1 was not swept. Sweep it at Mix, then ask again.")
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 1})
+    for cause in (-1, 10**6, 10**30):
+        assert post(client, asked, {"revision": 1, "cause": cause})[0] in (400, 422)
+    edit(client, hob, 1, "shape.mute", names=["smile"], muted=True)
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 2})
+    status, said = post(client, asked, {"revision": 1, "cause": 0})
+    assert (status, said["message"]) == (400, "Another revision was swept meanwhile. Sweep this one again first.")
