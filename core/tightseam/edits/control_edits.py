@@ -55,8 +55,9 @@ class ControlShapes(Edit):
         found = [find_shape(character, name) for name in self.shapes]
         left = [s for s in found if s.name not in driven and s.activation is None]
         if not left:
-            correctives = any(s.activation is not None for s in found)
-            raise BadRequest(f"All of these shapes are driven {'already, or come in by themselves' if correctives else 'by a control already'}.")
+            by_themselves = any(s.activation is not None for s in found)
+            how = "already, or come in by themselves" if by_themselves else "by a control already"
+            raise BadRequest(f"All of these shapes are driven {how}.")
         made: list[Control] = []
         done: set[str] = set()
         for shape in left:

@@ -83,8 +83,12 @@ def mendings(character: Character, store: ArrayStore, report: MixReport, cause: 
     chosen = sorted(made, key=lambda m: m.left)[:MOST_MEASURED]  # stable: the order of kinds
     with part_of_it(0.5, 1.0):
         found = [mender.measured(m) for m in one_by_one(chosen, "Measuring everything for way")]
-    worth = [m for m in found if m is not None and m.left <= LEAST * m.found and len(m.effects) > 2 * sum(e.how in WORSE for e in m.effects)]
+    worth = [m for m in found if m is not None and m.left <= LEAST * m.found and _does_good(m)]
     return sorted(worth, key=lambda m: (m.left + m.harms, m.kind == "corrective"))
+
+
+def _does_good(mending: Mending) -> bool:
+    return len(mending.effects) > 2 * sum(e.how in WORSE for e in mending.effects)
 
 
 @dataclass(frozen=True)
