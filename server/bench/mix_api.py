@@ -9,6 +9,7 @@ from jobs.asking import ask, settled
 from jobs.models import SWEEP, Job
 from ninja import Router
 from pydantic import TypeAdapter
+from tightseam.correctives.woken import Woken, woken
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
 from tightseam.document.kept import kept_key
@@ -84,6 +85,12 @@ def mend(revision: Revision, asked: Mapping[str, object]) -> list[Mending]:
         raise BadRequest("Another revision was swept meanwhile. Sweep this one again first.")
     report = swept(document, f"Revision {revision.number}")
     return core_mendings(document, store, report, report.causes[body.cause], cells)
+
+
+@router.get("/characters/{int:id}/correctives/woken", response={200: list[Woken], **REFUSED})
+def brought_in(request: HttpRequest, id: int, revision: int, name: str) -> list[Woken]:
+    """What brings a corrective in beside the mix that it is for."""
+    return woken(*history.load(revision_of(id, revision)), name)
 
 
 @router.post("/characters/{int:id}/cut", response={200: list[LineOut], **REFUSED})

@@ -157,6 +157,7 @@ def test_riders_go_along(planted):
         ({"values": {"smile": 1.0, "jaw_open": 0.2}, "held": "nothing"}, "no seam"),
         ({"values": {"smile": 1.0}, "vertices": [10**7]}, "has vertices"),
         ({"values": {"smile": 1.0}}, "has vertices"),
+        ({"values": {"smile": 1.0}, "vertices": [-1, 5]}, "has vertices"),
         ({"values": {}, "vertices": [1]}, "at rest"),
     ],
 )

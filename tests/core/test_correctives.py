@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from scipy.interpolate import RBFInterpolator
 from tightseam.bake.mouth import with_mouth_baked
 from tightseam.brush.brush import Brush
+from tightseam.correctives.woken import woken
 from tightseam.deform.activation import AT_ONCE, SPREAD, compile_activations
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.pull import pull_list
@@ -147,12 +148,30 @@ def test_what_cannot_drive_is_refused_in_words(corrected, drivers, why):
         check_names(replace(corrected.character, shapes=bad))
 
 
-def test_nothing_at_rest_and_too_much_away_from_it_make_none(clean):
+def test_nothing_at_rest_makes_none(clean):
     with pytest.raises(BadRequest, match="at rest"):
         after(clean, AddCorrective(values={}))
-    many = {c.name: c.high for c in clean.character.controls if c.high > c.rest}
-    with pytest.raises(BadRequest, match="are the most"):
-        after(clean, AddCorrective(values=many))
+
+
+def test_of_a_frame_in_which_everything_moves_those_that_go_farthest_drive(clean):
+    faint = {c.name: c.rest + 0.1 * (c.high - c.rest) for c in clean.character.controls if c.high > c.rest}
+    far = {"smile": 1.0, "jaw_open": 0.8, "blink_L": 0.9, "pucker": 0.7, "head_turn": 50.0, "brows_up": 1.0}
+    made = after(clean, AddCorrective(values=faint | far, name="frame"))
+    drivers = find_shape(made.character, "frame").activation.drivers
+    assert {d.channel for d in drivers} == far.keys()
+    assert {d.channel: d.full for d in drivers}["smile"] == 1.0
+
+
+def test_what_else_brings_it_in_is_told(corrected):
+    """What drives the jaw along brings in what the jaw drives; its own mix is not told of, nor what does not bring it in."""
+    found = woken(corrected.character, corrected.store, "fix")
+    assert found
+    for w in found:
+        assert "Smile" in w.moment or w.moment in {p.label for p in corrected.character.poses}
+        assert 0.02 < w.amount <= 1
+    assert {w.moment for w in found} & {"Smile × Tongue reach", "Tongue reach × Smile"}
+    assert not {w.moment for w in found} & {"Smile × Jaw open", "Jaw open × Smile"}
+    assert woken(corrected.character, corrected.store, "smile") == []
 
 
 @pytest.mark.parametrize(

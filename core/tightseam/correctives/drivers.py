@@ -8,7 +8,7 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.document.channels import own_spans, strength_of
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import control_label
-from tightseam.document.model import Character, Driver
+from tightseam.document.model import Character, Driver, Span
 from tightseam.document.poses import away_from_rest, rest_values
 from tightseam.document.shape_model import MOST_DRIVERS
 from tightseam.document.twins import other_side
@@ -18,14 +18,21 @@ DIGITS = 6  # of a value that a driver is full at
 
 
 def drivers_of(character: Character, evaluator: Evaluator, values: Mapping[str, float]) -> tuple[Driver, ...]:
-    """All that is away from rest in a pose, as drivers that are full there. BadRequest where nothing is, or too much."""
+    """What is away from rest in a pose, as drivers that are full there: of more than can drive one, as in a frame of a take, those that go
+    farthest of their way. BadRequest where nothing is."""
     correctives = {strength_of(s.name) for s in character.shapes if s.activation is not None}
     away = [name for name in away_from_rest(character, values) if name not in correctives]
     if not away:
         raise BadRequest("Everything is at rest. Pose the head as it is to be corrected first.")
-    if len(away) > MOST_DRIVERS:
-        raise BadRequest(f"{len(away)} controls are away from rest; {MOST_DRIVERS} are the most that drive a corrective. Put some to rest.")
     rest = rest_values(character)
+    spans = _spans(character)
+
+    def share(name: str) -> float:
+        low, high = spans[name]
+        return abs(values[name] - rest.get(name, 0.0)) / max(high - low, 1e-9)
+
+    farthest = sorted(away, key=share, reverse=True)[:MOST_DRIVERS]
+    away = [name for name in away if name in farthest]
     full = evaluator.skeleton.channel_values(away, values, evaluator.rig.strengths(values))
     return tuple(Driver(name, rest.get(name, 0.0), round(float(at), DIGITS)) for name, at in zip(away, full, strict=True))
 
@@ -42,7 +49,7 @@ def mirrored_drivers(character: Character, evaluator: Evaluator, drivers: Sequen
 
 
 def _mirrored(character: Character, evaluator: Evaluator, driver: Driver) -> Driver:
-    spans = own_spans(character) | {c.name: (c.low, c.high) for c in character.controls}
+    spans = _spans(character)
     twin = other_side(driver.channel)
     if twin in spans:
         return Driver(twin, driver.comes_in, driver.full)
@@ -52,6 +59,11 @@ def _mirrored(character: Character, evaluator: Evaluator, driver: Driver) -> Dri
     if low <= there <= high and _are_images(character, evaluator, driver.channel, driver.full, there):
         return Driver(driver.channel, 2 * rest - driver.comes_in, there)
     return driver
+
+
+def _spans(character: Character) -> dict[str, Span]:
+    """How far all that can drive goes, by name."""
+    return own_spans(character) | {c.name: (c.low, c.high) for c in character.controls}
 
 
 def _are_images(character: Character, evaluator: Evaluator, channel: str, one: float, other: float) -> bool:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, fields
 
 import numpy as np
+from scipy.sparse import csr_matrix, vstack
 
 from tightseam.contact.caps import Closed
 from tightseam.contact.tree import PosedTree, TriangleTree
@@ -133,28 +134,42 @@ def held_out(bending: Bending, contact: Solid, poses: Sequence[PosedSkin]) -> He
     is left."""
     active = [p for p in poses if abs(p.weight) > FAINT]
     offsets: Floats = np.zeros((len(bending), 3))
-    violated, count = 0.0, len(bending.mesh)
-    for again in range(ROUNDS + 1):
-        read = [(p, contact.read(p.points(bending.free, offsets))) for p in active]
-        deepest = max((float(-near.out.min(initial=0.0)) for _, near in read), default=0.0)
-        if deepest <= CLOSE or again == ROUNDS:
-            return Held(offsets, deepest, violated, bending.energy(offsets))
-        rows, wanted = [], []
-        for pose, near in read:
-            shares = np.zeros((len(near.out), count))
-            np.add.at(shares, (np.arange(len(near.out))[:, None], near.corners), near.shares)
-            own, jacobians = shares[:, bending.free], pose.jacobians(bending.free, offsets)
-            each = np.einsum("kf,kj,fji->kfi", own, near.way, jacobians).reshape(len(own), 3 * len(bending))
-            held = np.abs(each).max(axis=1, initial=0.0) > FAINT
-            rows.append(each[held])
-            wanted.append((CLEAR - near.out + each @ offsets.ravel())[held])
-        offsets, violated = _least(bending, np.concatenate(rows), np.concatenate(wanted))
+    violated, near = 0.0, _near(bending, contact, active, offsets)
+    for _ in range(ROUNDS):
+        if _deepest(near) <= CLOSE:
+            break
+        rows, wanted = zip(*(_rows(bending, p, n, offsets) for p, n in zip(active, near, strict=True)), strict=True)
+        offsets, violated = _least(bending, csr_matrix(vstack(rows)), np.concatenate(wanted))
         if float(np.linalg.norm(offsets, axis=1).max(initial=0.0)) > FARTHEST:
             raise BadRequest("There is no room for it there: the skin would have to go on both sides of something at once.")
-    raise AssertionError
+        near = _near(bending, contact, active, offsets)
+    return Held(offsets, _deepest(near), violated, bending.energy(offsets))
 
 
-def _least(bending: Bending, rows: Floats, wanted: Floats) -> tuple[Floats, float]:
+def _near(bending: Bending, contact: Solid, poses: Sequence[PosedSkin], offsets: Floats) -> list[Contacts]:
+    return [contact.read(p.points(bending.free, offsets)) for p in poses]
+
+
+def _deepest(near: Sequence[Contacts]) -> float:
+    """The deepest overlap in any of some poses, cm."""
+    return max((float(-n.out.min(initial=0.0)) for n in near), default=0.0)
+
+
+def _rows(bending: Bending, pose: PosedSkin, near: Contacts, offsets: Floats) -> tuple[csr_matrix, Floats]:
+    """The inequalities of one pose, linear about the offsets (F, 3) as they are: rows (M, 3 F), and what they have to be at least (M,)."""
+    column = np.full(len(bending.mesh), -1)
+    column[bending.free] = np.arange(len(bending))
+    at = column[near.corners]
+    pulls = np.einsum("kc,kj,kcji->kci", near.shares, near.way, pose.jacobians(bending.free, offsets)[at])
+    pulls[at < 0] = 0.0  # what may not move
+    owners = np.repeat(np.arange(len(at)), 9)
+    columns = (3 * np.maximum(at, 0)[:, :, None] + np.arange(3)).ravel()
+    rows = csr_matrix((pulls.ravel(), (owners, columns)), shape=(len(at), 3 * len(bending)))
+    held = np.flatnonzero(np.abs(pulls).max(axis=(1, 2), initial=0.0) > FAINT)
+    return rows[held], (CLEAR - near.out + rows @ offsets.ravel())[held]
+
+
+def _least(bending: Bending, rows: csr_matrix, wanted: Floats) -> tuple[Floats, float]:
     """The offsets (F, 3) of least energy with `rows` (M, 3 F) times them at least what is `wanted` (M,), and by how much that is missed:
     the rows that push are few, so they are taken up by and by."""
     taken = np.zeros(len(wanted), bool)
@@ -165,7 +180,7 @@ def _least(bending: Bending, rows: Floats, wanted: Floats) -> tuple[Floats, floa
         if not len(more):
             break
         taken[more[np.argsort(-missed[more], kind="stable")[:AT_ONCE]]] = True
-        own = rows[taken].reshape(-1, len(bending), 3)
+        own = rows[taken].toarray().reshape(-1, len(bending), 3)
         answers = np.stack([bending.answers(own[:, :, axis].T) for axis in range(3)], axis=2)  # (F, M, 3)
         gram = np.einsum("mfi,fni->mn", own, answers)
         push = multipliers((gram + gram.T) / 2 + RIDGE * np.diag(np.diag(gram)), wanted[taken])

@@ -34,6 +34,7 @@ from tightseam.shapes.taken_along import with_riders
 
 Way = Literal["hold", "fill"]
 STRENGTHS = (0.5, 0.75, 1.0)  # of each driver, at which a mix is held
+MOST_FREE = 20_000  # vertices that one corrective is solved for
 MOST_POSES = 9  # of three drivers and more only the halves and the whole
 LEAST = 1e-4  # cm: a corrective that moves nothing farther does nothing
 
@@ -57,7 +58,7 @@ def solved(character: Character, store: ArrayStore, place: Place, activation: Ac
     rows, values = evaluator.meshes.rows(skin.name), rest_values(character) | dict(place.values)
     seeds = np.array(sorted(set(place.vertices)), int)
     if place.held is None:
-        if not len(seeds) or seeds[-1] >= len(mesh):
+        if not len(seeds) or seeds[0] < 0 or seeds[-1] >= len(mesh):
             raise BadRequest(f"The skin has vertices 0 to {len(mesh) - 1}; say which of them are to be put right.")
         offsets = filled(evaluator, rows, mesh, values, seeds, reach, _apart_from_the_mouth(character, store, seeds))
     else:
@@ -102,13 +103,20 @@ def _held(
     seeds = contact.touched(poses)
     if not len(seeds):
         raise BadRequest("The skin does not overlap there in this pose.")
-    bending = Bending(mesh, around(mesh, seeds, reach))
+    bending = Bending(mesh, _few(around(mesh, seeds, reach)))
     offsets = np.zeros((len(mesh), 3))
     held = held_out(bending, contact, poses)
     if held.left > CLOSE:
         raise BadRequest(f"{CM_TO_MM * held.left:.2f} mm of overlap stay: what moves within {reach:g} cm does not reach it.")
     offsets[bending.free] = held.offsets
     return offsets
+
+
+def _few(free: Ints) -> Ints:
+    """BadRequest where more is to move than can be solved for."""
+    if len(free) > MOST_FREE:
+        raise BadRequest(f"{len(free):,} vertices would move; {MOST_FREE:,} are the most that are solved for. Give it a smaller reach.")
+    return free
 
 
 def _contact(character: Character, store: ArrayStore, evaluator: Evaluator, name: str) -> Solid:

@@ -93,11 +93,12 @@ def _does_good(mending: Mending) -> bool:
 
 @dataclass(frozen=True)
 class Made:
-    """A proposal made, in a store of its own, and in how many of the worst cells of the cause it leaves it."""
+    """A proposal made, in a store of its own, with what measures it, and in how many of the worst cells of the cause it leaves it."""
 
     proposal: Proposal
     changed: Character
     scratch: ArrayStore
+    sweeper: Sweeper
     left: int
 
 
@@ -134,18 +135,17 @@ class _Mender:
         sweeper = Sweeper(changed, scratch)
         sweeper.taught({}, self._bases)
         left = sum(any(map(self._is_own, self._measure(sweeper, cell, {}).findings)) for cell in self._worst_cells)
-        return Made(proposal, changed, scratch, left)
+        return Made(proposal, changed, scratch, sweeper, left)
 
     def measured(self, made: Made) -> Mending | None:
         """Everything measured that a proposal can change; None where it does too much harm."""
         proposal, changed, scratch = made.proposal, made.changed, made.scratch
-        touched, sweeper = Touched(self._character, self._store, changed, scratch), Sweeper(changed, scratch)
-        sweeper.taught({}, self._bases)
+        touched = Touched(self._character, self._store, changed, scratch)
         now: dict[Cell, CellResult] = {}
         found: list[Effect] = []
         for cell in self._cells:  # smaller ones first
             if touched.by(cell.values(self._character, self._sweeper.ends)):
-                now[cell] = self._measure(sweeper, cell, now)
+                now[cell] = self._measure(made.sweeper, cell, now)
                 found += self._effects(self._cells[cell], now[cell])
                 if sum(e.how in WORSE for e in found) > MOST_HARMS:
                     return None

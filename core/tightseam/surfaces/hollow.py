@@ -8,6 +8,8 @@ from tightseam.geometry.membrane import Membrane
 from tightseam.geometry.normals import vertex_normals
 from tightseam.geometry.types import Bools, Floats, Ints
 
+BYTES = 2000  # of a vertex of a patch
+
 
 class Hollow:
     """Measures a patch of a skin against the membrane that its rim would carry it with, the detail of the neutral put back."""
@@ -19,6 +21,10 @@ class Hollow:
         touched = np.isin(triangles, self.vertices).any(axis=1)
         self._near = triangles[touched]
         self.hangs_on: Ints = np.union1d(self._membrane.rim, self._near)
+
+    def __sizeof__(self) -> int:
+        """About what its factors take: a cache that is bounded by bytes weighs it once."""
+        return BYTES * len(self.vertices)
 
     def most(self, posed: Floats) -> Floats:
         """What none of the patch's vertices (K,) is deeper than, cm: how far it is from its place on the fair surface."""

@@ -270,6 +270,10 @@ export const fetchMixSince = (id: number, before: number, revision: number) =>
 export const fetchMendings = (id: number, revision: number, cause: number, abort: AbortSignal) =>
   made<Mending[]>(() => client.POST('/api/characters/{id}/mix/mendings', { ...at(id), body: { revision, cause } }), abort)
 
+/** What brings a corrective in beside the mix that it is for. */
+export const fetchWoken = (id: number, revision: number, name: string) =>
+  wanted<Schemas['Woken'][]>(client.GET('/api/characters/{id}/correctives/woken', { params: { path: { id }, query: { revision, name } } }))
+
 /** A cause of the board as the edit takes it that calls it intended. */
 export const fetchAsIntended = (id: number, revision: number, cause: number) =>
   wanted<Schemas['Intended']>(client.GET('/api/characters/{id}/mix/as-intended', { params: { path: { id }, query: { revision, cause } } }))

@@ -104,6 +104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/correctives/woken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Brought In
+         * @description What brings a corrective in beside the mix that it is for.
+         */
+        get: operations["bench_mix_api_brought_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/cut": {
         parameters: {
             query?: never;
@@ -8002,6 +8022,16 @@ export interface components {
             params: components["schemas"]["Weld"];
         };
         /**
+         * Woken
+         * @description Where a corrective comes in, in words, and how much of it.
+         */
+        Woken: {
+            /** Amount */
+            amount: number;
+            /** Moment */
+            moment: string;
+        };
+        /**
          * WorstOut
          * @description The worst finding of a character, for its card.
          */
@@ -8246,6 +8276,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ControlsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_mix_api_brought_in: {
+        parameters: {
+            query: {
+                revision: number;
+                name: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Woken"][];
                 };
             };
             /** @description Bad Request */

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
 import { useEffect } from 'react'
 import { create } from 'zustand'
-import { fetchAsIntended, fetchMendings, fetchMix, fetchMixSince, fetchPlaceCut, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
+import { fetchAsIntended, fetchMendings, fetchMix, fetchWoken, fetchMixSince, fetchPlaceCut, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
 import { followed, type Job } from '../api/jobs'
 import { shownValues, useBench } from './bench'
 import { useEdit } from './edits'
@@ -78,6 +78,10 @@ export function useMendings({ id, revision }: CharacterOut, cause: number | null
     staleTime: Infinity,
   })
 }
+
+/** What brings a corrective in beside the mix that it is for. */
+export const useWoken = ({ id, revision }: CharacterOut, name: string) =>
+  useQuery({ queryKey: ['woken', id, revision.number, name], queryFn: () => fetchWoken(id, revision.number, name), placeholderData: (before) => before, retry: false })
 
 /** Calls a cause intended. */
 export function useIntend(character: CharacterOut) {

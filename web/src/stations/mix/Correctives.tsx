@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react'
 import type { Activation, CharacterOut, Shape } from '../../api/client'
 import { shownValues, useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
+import { useWoken } from '../../state/mix'
 import { counted, percent } from '../../ui/names'
 import { NumberField } from '../../ui/NumberField'
 import { channelLabel, spanOf } from '../channels'
@@ -65,6 +66,7 @@ function One({ character, corrective }: { character: CharacterOut; corrective: C
   const edit = useEdit(character)
   const [sculpt, setSculpt] = useState(false)
   const goTo = useBench((s) => s.goTo)
+  const { data: woken = [] } = useWoken(character, corrective.name)
   const { name, activation } = corrective
   const toPose = () => goTo(Object.fromEntries((activation.drivers ?? []).map((d) => [d.channel, d.full])))
   useEffect(() => toPose(), [name]) // eslint-disable-line react-hooks/exhaustive-deps -- gone to once, when it is opened
@@ -107,6 +109,16 @@ function One({ character, corrective }: { character: CharacterOut; corrective: C
           <Button size="small">Remove</Button>
         </Popconfirm>
       </div>
+      {activation.drivers.length > 2 && (
+        <Checkbox checked={activation.mixed === 'radial'} title="By a radial basis over its drivers, not by their product, which is small where many are half in" onChange={(e) => change({ mixed: e.target.checked ? 'radial' : 'product' })}>
+          Comes in sooner
+        </Checkbox>
+      )}
+      {woken.length > 0 && (
+        <p className="quiet said" role="status" aria-label="What else brings it in">
+          Also {woken.map((w) => `${percent(w.amount)} in ${w.moment}`).join(', ')}.
+        </p>
+      )}
       <p className="quiet said">{corrective.parts.length ? `Moves ${counted(corrective.parts.length, 'part')}.` : 'It moves nothing yet: sculpt it.'}</p>
       {sculpt && <SculptTools character={character} name={name} edit={edit} />}
     </div>
