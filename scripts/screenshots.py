@@ -248,6 +248,10 @@ def take_mix(page: Page) -> None:
         option.click()
         page.wait_for_function("option => option.ariaSelected === 'true'", arg=option.element_handle())
         page.wait_for_function("document.querySelector('.section svg') !== null")
+        if name == "mix-cause":
+            option.get_by_role("button", name="Find repairs").click()
+            option.get_by_role("region", name="Repairs").get_by_role("article").first.wait_for()
+            option.get_by_role("region", name="Repairs").scroll_into_view_if_needed()
         settle(page)
         page.screenshot(path=OUT / f"{name}.png")
 
