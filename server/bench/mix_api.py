@@ -4,6 +4,7 @@ from collections.abc import Mapping
 
 from characters import history, sweeps
 from characters.models import Revision
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from jobs.asking import ask, settled
 from jobs.models import SWEEP, Job
@@ -14,11 +15,13 @@ from tightseam.deform.skeleton import checked_values
 from tightseam.document.errors import BadRequest
 from tightseam.document.kept import kept_key
 from tightseam.document.mix_model import Intended
+from tightseam.document.progress import part_of_it
 from tightseam.mending.mended import Mending
 from tightseam.mending.mended import mendings as core_mendings
 from tightseam.mix.compare import MixChange, changes
 from tightseam.mix.intended import as_intended
 from tightseam.mix.report import SWEPT, mix_key
+from tightseam.mix.sweep import sweep as core_sweep
 from tightseam.seams.cut import cut_at
 
 from bench.mix_pages import swept
@@ -80,11 +83,13 @@ def mend(revision: Revision, asked: Mapping[str, object]) -> list[Mending]:
     """The ways to put right a cause that was asked for."""
     body = MendIn.model_validate(asked)
     document, store = history.load(revision)
-    cells = sweeps.cells_of(revision.character_id, mix_key(document))
-    if not cells:
-        raise BadRequest("Another revision was swept meanwhile. Sweep this one again first.")
     report = swept(document, f"Revision {revision.number}")
-    return core_mendings(document, store, report, report.causes[body.cause], cells)
+    cells = sweeps.cells_of(mix_key(document))
+    if not cells:  # the report is kept longer than what it tells of
+        with part_of_it(0.0, 0.4):
+            cells = {c.cell: c for c in core_sweep(document, store, processes=settings.PROCESSES).cells}
+    with part_of_it(0.4, 1.0):
+        return core_mendings(document, store, report, report.causes[body.cause], cells)
 
 
 @router.get("/characters/{int:id}/correctives/woken", response={200: list[Woken], **REFUSED})

@@ -31,9 +31,10 @@ def measured_before(sweep: Sweep) -> dict[Cell, CellResult]:
     return found
 
 
-def cells_of(character: int, key: str) -> dict[Cell, CellResult]:
-    """What a sweep that came to its end measured; nothing where another one has taken its place."""
-    kept = SweptCells.objects.filter(sweep__character_id=character, sweep__key=key, sweep__ended__isnull=False).order_by("pk")
+def cells_of(key: str) -> dict[Cell, CellResult]:
+    """What a sweep that came to its end measured, of whichever character that is alike; nothing where others have taken its place."""
+    sweep = Sweep.objects.filter(key=key, ended__isnull=False).first()
+    kept = [] if sweep is None else sweep.cells.order_by("pk")
     return {result.cell: result for cells in kept for result in RESULTS.validate_json(bytes(cells.data))}
 
 
