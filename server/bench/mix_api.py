@@ -20,7 +20,7 @@ from tightseam.mending.mended import Mending
 from tightseam.mending.mended import mendings as core_mendings
 from tightseam.mix.compare import MixChange, changes
 from tightseam.mix.intended import as_intended
-from tightseam.mix.report import SWEPT, mix_key
+from tightseam.mix.report import SWEPT, BoardCause, MixReport, mix_key
 from tightseam.mix.sweep import sweep as core_sweep
 from tightseam.seams.cut import cut_at
 
@@ -61,9 +61,7 @@ def since(request: HttpRequest, id: int, before: int, revision: int) -> HttpResp
 def intended(request: HttpRequest, id: int, revision: int, cause: int) -> Intended:
     """A cause of the board of a revision as it is called intended: what the edit of that name takes. The reason is left out."""
     report = swept(history.load(revision_of(id, revision))[0], f"Revision {revision}")
-    if not 0 <= cause < len(report.causes):
-        raise BadRequest("The sweep has no such cause.")
-    return as_intended(report, report.causes[cause], "")
+    return as_intended(report, _cause(report, cause), "")
 
 
 @router.post("/characters/{int:id}/mix/mendings", response={200: list[Mending], 202: JobOut, **REFUSED})
@@ -72,10 +70,9 @@ def mendings(request: HttpRequest, id: int, body: MendIn) -> HttpResponse:
     revision = revision_of(id, body.revision)
     document = history.load(revision)[0]
     report = swept(document, f"Revision {body.revision}")
-    if not 0 <= body.cause < len(report.causes):
-        raise BadRequest("The sweep has no such cause.")
-    key = kept_key("mendings", document, SWEPT, report.causes[body.cause].findings)
-    title = f"Looking for what puts right: {report.findings[report.causes[body.cause].findings[0]].title}"
+    findings = _cause(report, body.cause).findings
+    key = kept_key("mendings", document, SWEPT, findings)
+    title = f"Looking for what puts right: {report.findings[findings[0]].title}"
     return report_or_job(request, "mendings", title, key, revision, body.model_dump())
 
 
@@ -89,7 +86,14 @@ def mend(revision: Revision, asked: Mapping[str, object]) -> list[Mending]:
         with part_of_it(0.0, 0.4):
             cells = {c.cell: c for c in core_sweep(document, store, processes=settings.PROCESSES).cells}
     with part_of_it(0.4, 1.0):
-        return core_mendings(document, store, report, report.causes[body.cause], cells)
+        return core_mendings(document, store, report, _cause(report, body.cause), cells)
+
+
+def _cause(report: MixReport, number: int) -> BoardCause:
+    """A cause of the board by its number."""
+    if not 0 <= number < len(report.causes):
+        raise BadRequest("The sweep has no such cause.")
+    return report.causes[number]
 
 
 @router.get("/characters/{int:id}/correctives/woken", response={200: list[Woken], **REFUSED})

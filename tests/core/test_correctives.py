@@ -24,6 +24,7 @@ from tightseam.document.poses import rest_values
 from tightseam.document.removal import without
 from tightseam.edits.control_edits import ControlShapes
 from tightseam.edits.corrective_edits import AddCorrective, MirrorCorrective, SetActivation
+from tightseam.edits.pose_edits import KeepPose
 from tightseam.edits.shape_edits import OffsetVertices
 from tightseam.edits.shape_list_edits import MuteShapes, RenameShapes
 from tightseam.exchange.glb_read import read_glb
@@ -85,16 +86,9 @@ def test_a_radial_basis_is_what_another_library_makes_of_it(ramps):
         def channel_values(self, names, values, strengths):
             return np.array([values[n] for n in names])
 
-    shape = find_shape_with(Activation(drivers, "radial"))
     found = np.zeros(1)
-    compile_activations([shape]).add(found, Skeleton(), dict(zip("abc", ramps, strict=True)))
+    compile_activations([Activation(drivers, "radial")]).add(found, Skeleton(), dict(zip("abc", ramps, strict=True)))
     assert found[0] == pytest.approx(wanted, abs=1e-9)
-
-
-def find_shape_with(activation):
-    from tightseam.document.model import Shape
-
-    return Shape("x", "X", (), activation=activation)
 
 
 def test_it_hears_what_drives_it_whichever_way_that_comes(corrected):
@@ -172,6 +166,8 @@ def test_what_else_brings_it_in_is_told(corrected):
     assert {w.moment for w in found} & {"Smile × Tongue reach", "Tongue reach × Smile"}
     assert not {w.moment for w in found} & {"Smile × Jaw open", "Jaw open × Smile"}
     assert woken(corrected.character, corrected.store, "smile") == []
+    kept = after(corrected, KeepPose(label="Its own", values={"smile": 1.0, "jaw_open": 0.5}))
+    assert "Its own" not in {w.moment for w in woken(kept.character, kept.store, "fix")}
 
 
 @pytest.mark.parametrize(

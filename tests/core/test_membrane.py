@@ -7,11 +7,17 @@ import numpy as np
 import pytest
 import trimesh
 from tightseam.geometry.membrane import Membrane
+from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.triangulate import triangulate
 from tightseam.geometry.volume import PatchVolume
 from tightseam.surfaces.hollow import Hollow
 
 from tests.core.shapes import ball
+
+
+def mesh_of(points: np.ndarray, triangles: np.ndarray) -> SurfaceMesh:
+    return SurfaceMesh(points, Polygons.from_lists(triangles.tolist()))
 
 
 @pytest.fixture(scope="module")
@@ -27,7 +33,7 @@ def test_what_is_linear_round_a_flat_patch_is_linear_in_it():
     triangles = np.concatenate([np.column_stack([k, k + 1, k + 14]), np.column_stack([k, k + 14, k + 13])])
     inside = (np.abs(points[:, :2] - 0.5) < 0.25).all(axis=1)
     values = points @ np.array([[1.0, 2.0], [-3.0, 0.5], [0, 0]]) + 4
-    membrane = Membrane(points, triangles, inside)
+    membrane = Membrane(mesh_of(points, triangles), inside)
     assert np.abs(membrane.filled(values) - values[inside]).max() < 1e-9
 
 
@@ -37,7 +43,7 @@ def test_the_fair_surface_is_that_of_libigl(sphere):
     moved = np.column_stack([0.2 * np.sin(points[:, 0]), 0.1 * points[:, 1], 0.3 * np.cos(points[:, 1])])
     rim = np.flatnonzero(~inside)
     other = igl.harmonic(points, triangles.astype(np.int64), rim, moved[rim], 2)
-    own = Membrane(points, triangles, inside).filled(moved)
+    own = Membrane(mesh_of(points, triangles), inside).filled(moved)
     assert np.abs(own - other[inside]).max() < 0.01 * np.abs(moved).max()
 
 
@@ -47,10 +53,10 @@ def test_a_dent_in_a_sphere_is_as_deep_as_it_was_pressed(sphere, depth):
     patch = points[:, 2] > 3.0
     near = np.clip(1 - np.linalg.norm(points - [0, 0, 5], axis=1) / 2.5, 0, 1) ** 2
     dented = points * (1 - depth * near / 5)[:, None]
-    found = Hollow(points, triangles, patch).depths(dented)
+    found = Hollow(mesh_of(points, triangles), patch).depths(dented)
     assert found.max() == pytest.approx(depth, rel=0.01)
-    assert Hollow(points, triangles, patch).depths(points * 1.0).max() == pytest.approx(0, abs=1e-9)
-    bulged = Hollow(points, triangles, patch).depths(points * (1 + depth * near / 5)[:, None])
+    assert Hollow(mesh_of(points, triangles), patch).depths(points * 1.0).max() == pytest.approx(0, abs=1e-9)
+    bulged = Hollow(mesh_of(points, triangles), patch).depths(points * (1 + depth * near / 5)[:, None])
     assert bulged.min() == pytest.approx(-depth, rel=0.01)
 
 

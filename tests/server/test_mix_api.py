@@ -178,10 +178,15 @@ def test_nothing_is_left_running_when_a_server_that_sweeps_is_ended(tmp_path, ho
         server.kill()
 
 
+def cause_of_a_fold(client, who: int) -> int:
+    """The number of the cause at revision 1 by which the skin runs into itself."""
+    report = mix(client, who, 1)["report"]
+    return next(k for k, c in enumerate(report["causes"]) if {report["findings"][n]["kind"] for n in c["findings"]} == {"self"})
+
+
 def test_ways_to_put_a_cause_right_are_found_kept_and_made_by_one_edit(client, hob):
     post(client, f"/api/characters/{hob}/sweep", {"revision": 1})
-    report = mix(client, hob, 1)["report"]
-    cause = next(k for k, c in enumerate(report["causes"]) if {report["findings"][n]["kind"] for n in c["findings"]} == {"self"})
+    cause = cause_of_a_fold(client, hob)
     status, found = post(client, f"/api/characters/{hob}/mix/mendings", {"revision": 1, "cause": cause})
     assert status == 200
     assert found
@@ -209,9 +214,8 @@ def test_ways_are_found_though_another_revision_was_swept_meanwhile(client, hob)
     post(client, f"/api/characters/{hob}/sweep", {"revision": 1})
     edit(client, hob, 1, "shape.mute", names=["smile"], muted=True)
     post(client, f"/api/characters/{hob}/sweep", {"revision": 2})
-    report = mix(client, hob, 1)["report"]
-    cause = next(k for k, c in enumerate(report["causes"]) if {report["findings"][n]["kind"] for n in c["findings"]} == {"self"})
-    status, found = post(client, f"/api/characters/{hob}/mix/mendings", {"revision": 1, "cause": cause})
+    asked = {"revision": 1, "cause": cause_of_a_fold(client, hob)}
+    status, found = post(client, f"/api/characters/{hob}/mix/mendings", asked)
     assert status == 200
     assert found
     assert all(way["left"] <= way["found"] / 2 for way in found)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.channels import own_spans, strength_of
@@ -38,8 +38,12 @@ def drivers_of(character: Character, evaluator: Evaluator, values: Mapping[str, 
 
 
 def drivers_said(character: Character, drivers: Sequence[Driver]) -> str:
+    return controls_said(character, (d.channel for d in drivers))
+
+
+def controls_said(character: Character, names: Iterable[str]) -> str:
     """ "Jaw open × Smile"."""
-    return " × ".join(control_label(character, d.channel) for d in drivers)
+    return " × ".join(control_label(character, name) for name in names)
 
 
 def mirrored_drivers(character: Character, evaluator: Evaluator, drivers: Sequence[Driver]) -> tuple[Driver, ...]:

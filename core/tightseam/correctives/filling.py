@@ -21,7 +21,7 @@ def filled(
     lies round it: what the pose has moved it by, filled in from the rim by the bi-Laplacian and brought back before the bones."""
     inside = np.zeros(len(mesh), bool)
     inside[around(mesh, seeds, reach, kept)] = True
-    patch = Membrane(mesh.points, mesh.triangles, inside)
+    patch = Membrane(mesh, inside)
     posed = evaluator.in_head(values)[rows]
     wanted = mesh.points[patch.inside] + patch.filled(posed - mesh.points)
     to_world = np.linalg.inv(evaluator.to_head(evaluator.posed_by))

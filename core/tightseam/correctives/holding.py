@@ -11,37 +11,23 @@ from scipy.sparse import csr_matrix, vstack
 from tightseam.contact.caps import Closed
 from tightseam.contact.tree import PosedTree, TriangleTree
 from tightseam.correctives.bending import Bending
-from tightseam.correctives.least import multipliers
+from tightseam.correctives.least import least_bending
 from tightseam.correctives.surface import PosedSkin
 from tightseam.document.errors import BadRequest
-from tightseam.geometry.normals import unit
-from tightseam.geometry.samples import surface_samples
+from tightseam.geometry.distance import barycentric
+from tightseam.geometry.normals import face_normals, unit
+from tightseam.geometry.samples import mixtures
 from tightseam.geometry.types import Floats, Ints
 
 CLEAR = 0.004  # cm that is left between
 NEAR = 0.03  # cm beyond that within which a sample is held: what is farther is not pushed in
 ROUNDS = 8
 CLOSE = 1e-5  # cm of overlap that is none
-AT_ONCE = 40  # rows that are taken up in a round of the solver, the most violated first
-MOST_ROUNDS = 40
 FARTHEST = 3.0  # cm that a corrective goes
-MISSED = 1e-10  # cm: a row is kept to within it
-RIDGE = 1e-12  # of the diagonal, against rows that say the same
 FAINT = 1e-6  # of a weight: where a corrective does less it can hold nothing
 BEHIND = 0.8  # cm: what lies deeper is not on this side of it any more
 SHALLOW = 0.3  # cm: and of what is looked at from the part
 FACING = 0.7  # cosine to the nearest triangle from which that is the one that is faced
-
-
-@dataclass(frozen=True)
-class Held:
-    """What came of it: offsets (F, 3) of the free vertices, the deepest overlap (cm) that is left at any strength, what the last rows
-    were violated by, and the energy."""
-
-    offsets: Floats
-    left: float
-    violated: float
-    energy: float
 
 
 @dataclass(frozen=True)
@@ -64,8 +50,7 @@ class Solid:
     ) -> None:
         """Without `flesh`, the whole skin with its holes closed, it is looked at from the skin alone."""
         self._skin, self._part, self._flesh = skin, part, flesh
-        self._mix, self._owners = surface_samples(triangles, skin.stop - skin.start)
-        self._shares = _shares(self._owners)
+        self._owners, self._shares = mixtures(triangles, skin.stop - skin.start)
         self._tree, self._skin_tree = TriangleTree(solid_rest, solid_triangles), TriangleTree(rest, triangles)
 
     def touched(self, poses: Sequence[PosedSkin]) -> Ints:
@@ -84,7 +69,7 @@ class Solid:
         return Contacts(*(np.concatenate([getattr(c, f.name) for c in found]) for f in fields(Contacts)))
 
     def _from_skin(self, skin: Floats, part: Floats) -> Contacts:
-        at, solid = self._mix @ skin, self._tree.at(part)
+        at, solid = np.einsum("sc,scx->sx", self._shares, skin[self._owners]), self._tree.at(part)
         low, high = solid.boxes[0, :3] - BEHIND, solid.boxes[0, 3:] + BEHIND
         near = np.flatnonzero(((at > low) & (at < high)).all(axis=1))
         distance, triangle, closest = solid.closest(at[near], BEHIND)
@@ -92,7 +77,7 @@ class Solid:
         close = (triangle >= 0) & (inside | (distance < CLEAR + NEAR))
         near, distance, triangle, closest, inside = near[close], distance[close], triangle[close], closest[close], inside[close]
         away = np.where(inside, -1.0, 1.0)[:, None] * (at[near] - closest)
-        way = np.where((distance < CLOSE)[:, None], _flat(solid, triangle), unit(away))
+        way = np.where((distance < CLOSE)[:, None], _facing(solid, triangle), unit(away))
         return Contacts(self._owners[near], self._shares[near], np.where(inside, -distance, distance), way)
 
     def _from_part(self, skin: Floats, part: Floats, flesh: Closed) -> Contacts:
@@ -101,49 +86,35 @@ class Solid:
         distance, triangle, closest = posed.closest(part, SHALLOW)
         known = triangle >= 0
         at, distance, triangle, closest = part[known], distance[known], triangle[known], closest[known]
-        flat = _flat(posed, triangle)
+        flat = _facing(posed, triangle)
         side = ((at - closest) * flat).sum(axis=1)
         inside = flesh.at(skin).inside(at)
         close = np.where(inside, side < 0, (side >= 0) & (side < CLEAR + NEAR)) & (np.abs(side) >= FACING * distance)
         corners = posed.tree.triangles[triangle[close]]
-        return Contacts(corners, _barycentric(posed.points[corners], closest[close]), side[close], -flat[close])
+        return Contacts(corners, barycentric(closest[close], posed.points[corners]), side[close], -flat[close])
 
 
-def _shares(owners: Ints) -> Floats:
-    """Of corners, middles of edges and of faces, by the vertices (S, 3) they are between."""
-    one, two = owners[:, 0] == owners[:, 1], owners[:, 1] == owners[:, 2]
-    return np.where(one[:, None], [1.0, 0.0, 0.0], np.where(two[:, None], [0.5, 0.5, 0.0], 1 / 3))
-
-
-def _flat(tree: PosedTree, triangles: Ints) -> Floats:
+def _facing(tree: PosedTree, rows: Ints) -> Floats:
     """Normals (K, 3) of some triangles of a tree."""
-    corners = tree.points[tree.tree.triangles[triangles]]
-    return unit(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]))
+    return face_normals(tree.points, tree.tree.triangles[rows])
 
 
-def _barycentric(corners: Floats, at: Floats) -> Floats:
-    """Shares (K, 3) of the corners (K, 3, 3) of triangles in points (K, 3) on them."""
-    areas = [np.linalg.norm(np.cross(corners[:, (k + 1) % 3] - at, corners[:, (k + 2) % 3] - at), axis=1) for k in range(3)]
-    shares = np.stack(areas, axis=1)
-    return np.asarray(shares / np.maximum(shares.sum(axis=1, keepdims=True), 1e-30))
-
-
-def held_out(bending: Bending, contact: Solid, poses: Sequence[PosedSkin]) -> Held:
-    """The offsets of least bending with which no sample of the `contact` is in its part in any of the `poses`: min ½ δᵀKδ with
-    nᵀ J δ ≥ depth + clearance for every sample at every strength, solved on the dual, posed, measured and solved again until nothing
-    is left."""
+def held_out(bending: Bending, contact: Solid, poses: Sequence[PosedSkin]) -> tuple[Floats, float]:
+    """The offsets (F, 3) of least bending with which no sample of the `contact` is in its part in any of the `poses`, and the deepest
+    overlap, cm, that is left: min ½ δᵀKδ with nᵀ J δ ≥ depth + clearance for every sample at every strength, solved, posed, measured and
+    solved again until nothing is left."""
     active = [p for p in poses if abs(p.weight) > FAINT]
     offsets: Floats = np.zeros((len(bending), 3))
-    violated, near = 0.0, _near(bending, contact, active, offsets)
+    near = _near(bending, contact, active, offsets)
     for _ in range(ROUNDS):
         if _deepest(near) <= CLOSE:
             break
         rows, wanted = zip(*(_rows(bending, p, n, offsets) for p, n in zip(active, near, strict=True)), strict=True)
-        offsets, violated = _least(bending, csr_matrix(vstack(rows)), np.concatenate(wanted))
+        offsets = least_bending(bending, csr_matrix(vstack(rows)), np.concatenate(wanted))
         if float(np.linalg.norm(offsets, axis=1).max(initial=0.0)) > FARTHEST:
             raise BadRequest("There is no room for it there: the skin would have to go on both sides of something at once.")
         near = _near(bending, contact, active, offsets)
-    return Held(offsets, _deepest(near), violated, bending.energy(offsets))
+    return offsets, _deepest(near)
 
 
 def _near(bending: Bending, contact: Solid, poses: Sequence[PosedSkin], offsets: Floats) -> list[Contacts]:
@@ -167,22 +138,3 @@ def _rows(bending: Bending, pose: PosedSkin, near: Contacts, offsets: Floats) ->
     rows = csr_matrix((pulls.ravel(), (owners, columns)), shape=(len(at), 3 * len(bending)))
     held = np.flatnonzero(np.abs(pulls).max(axis=(1, 2), initial=0.0) > FAINT)
     return rows[held], (CLEAR - near.out + rows @ offsets.ravel())[held]
-
-
-def _least(bending: Bending, rows: csr_matrix, wanted: Floats) -> tuple[Floats, float]:
-    """The offsets (F, 3) of least energy with `rows` (M, 3 F) times them at least what is `wanted` (M,), and by how much that is missed:
-    the rows that push are few, so they are taken up by and by."""
-    taken = np.zeros(len(wanted), bool)
-    offsets: Floats = np.zeros((len(bending), 3))
-    for _ in range(MOST_ROUNDS):
-        missed = wanted - rows @ offsets.ravel()
-        more = np.flatnonzero((missed > MISSED) & ~taken)
-        if not len(more):
-            break
-        taken[more[np.argsort(-missed[more], kind="stable")[:AT_ONCE]]] = True
-        own = rows[taken].toarray().reshape(-1, len(bending), 3)
-        answers = np.stack([bending.answers(own[:, :, axis].T) for axis in range(3)], axis=2)  # (F, M, 3)
-        gram = np.einsum("mfi,fni->mn", own, answers)
-        push = multipliers((gram + gram.T) / 2 + RIDGE * np.diag(np.diag(gram)), wanted[taken])
-        offsets = np.einsum("fmi,m->fi", answers, push)
-    return offsets, float((wanted - rows @ offsets.ravel()).max(initial=0.0))

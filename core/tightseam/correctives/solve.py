@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import product
-from typing import Literal
 
 import numpy as np
 
@@ -21,7 +20,7 @@ from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import seam as find_seam
 from tightseam.document.lookup import skin as find_skin
 from tightseam.document.lookup import vertex_set
-from tightseam.document.model import Activation, Character, Shape
+from tightseam.document.model import Activation, Character
 from tightseam.document.part_mesh import part_mesh
 from tightseam.document.poses import rest_values
 from tightseam.document.units import CM_TO_MM
@@ -32,10 +31,10 @@ from tightseam.seams.probe import belong, probe_of
 from tightseam.shapes.offsets import Offsets
 from tightseam.shapes.taken_along import with_riders
 
-Way = Literal["hold", "fill"]
 STRENGTHS = (0.5, 0.75, 1.0)  # of each driver, at which a mix is held
 MOST_FREE = 20_000  # vertices that one corrective is solved for
-MOST_POSES = 9  # of three drivers and more only the halves and the whole
+MOST_POSES = 9  # of three controls and more only the halves and the whole,
+MOST_APART = 6  # and of more than these all at once: every mixture of a whole frame would never end
 LEAST = 1e-4  # cm: a corrective that moves nothing farther does nothing
 
 
@@ -105,10 +104,9 @@ def _held(
         raise BadRequest("The skin does not overlap there in this pose.")
     bending = Bending(mesh, _few(around(mesh, seeds, reach)))
     offsets = np.zeros((len(mesh), 3))
-    held = held_out(bending, contact, poses)
-    if held.left > CLOSE:
-        raise BadRequest(f"{CM_TO_MM * held.left:.2f} mm of overlap stay: what moves within {reach:g} cm does not reach it.")
-    offsets[bending.free] = held.offsets
+    offsets[bending.free], left = held_out(bending, contact, poses)
+    if left > CLOSE:
+        raise BadRequest(f"{CM_TO_MM * left:.2f} mm of overlap stay: what moves within {reach:g} cm does not reach it.")
     return offsets
 
 
@@ -141,9 +139,10 @@ def _strengths(
     rest = rest_values(character)
     away = [name for name, value in values.items() if value != rest.get(name, 0.0)]
     shares = STRENGTHS if len(STRENGTHS) ** len(away) <= MOST_POSES else (STRENGTHS[0], STRENGTHS[-1])
-    brought_in = compile_activations([Shape("", "", (), activation=activation)])
+    apart = len(away) <= MOST_APART
+    brought_in = compile_activations([activation])
     found = []
-    for each in product(shares, repeat=len(away)):
+    for each in product(shares, repeat=len(away)) if apart else ((s,) * len(away) for s in STRENGTHS):
         posed = rest | {n: rest.get(n, 0.0) + s * (values[n] - rest.get(n, 0.0)) for n, s in zip(away, each, strict=True)}
         amounts = brought_in.amounts(evaluator.skeleton, posed, evaluator.rig.strengths(posed))
         found.append((posed, float(amounts[0])))

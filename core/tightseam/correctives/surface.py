@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-import numpy as np
-
 from tightseam.deform.evaluator import Evaluator
 from tightseam.geometry.types import Floats, Ints
+from tightseam.shapes.unposing import STEP, by_differences
 
-STEP = 0.02  # cm by which vertices are moved to see what becomes of it
+LEAST = 1e-9  # of a weight that is told from none
 
 
 class PosedSkin:
@@ -29,7 +28,5 @@ class PosedSkin:
 
     def jacobians(self, free: Ints, offsets: Floats) -> Floats:
         """What becomes of a small movement of each of the `free` vertices there, (F, 3, 3), with the weight of the corrective in it."""
-        here = self.points(free, offsets)[self._rows.start + free]
-        step = STEP / max(abs(self.weight), 1e-9)
-        moved = [self.points(free, offsets + step * axis)[self._rows.start + free] - here for axis in np.eye(3)]
-        return np.stack(moved, axis=2) / step
+        own = self._rows.start + free
+        return by_differences(lambda moved: self.points(free, moved)[own], offsets, STEP / max(abs(self.weight), LEAST))

@@ -9,8 +9,9 @@ from itertools import product
 
 import numpy as np
 
+from tightseam.deform.ramps import Ramps, compile_ramps
 from tightseam.deform.skeleton import Skeleton
-from tightseam.document.model import Activation, Driver, Shape
+from tightseam.document.model import Activation
 from tightseam.geometry.types import Floats, Ints
 
 SPREAD = 0.6  # of the Gaussian, in ramps: farther apart than a neighbouring corner would ring
@@ -19,49 +20,45 @@ AT_ONCE = 0.25  # of each ramp over which a radial basis fades in: where one dri
 
 @dataclass(frozen=True)
 class CompiledActivations:
-    """Which `shapes` (K,) are correctives, and by what. `channels` names what is read, each once."""
+    """Which shapes are correctives, their `rows` (K,), and by what. `channels` names what is read, each once; `each` has of a corrective
+    which of these drive it (D,), and along which ramps."""
 
-    shapes: Ints
+    rows: Ints
     channels: tuple[str, ...]
-    each: tuple[tuple[Ints, Floats, Floats, Activation], ...]  # by corrective: channels (D,), comes in (D,), one over the way to full (D,)
+    each: tuple[tuple[Ints, Ramps, Activation], ...]
 
     def add(self, strengths: Floats, skeleton: Skeleton, values: Mapping[str, float]) -> None:
         """Add to the strengths (S,) of all shapes what brings the correctives in; `values` holds every control."""
-        if len(self.shapes):
-            strengths[self.shapes] += self.amounts(skeleton, values, strengths)
+        if len(self.rows):
+            strengths[self.rows] += self.amounts(skeleton, values, strengths)
 
     def amounts(self, skeleton: Skeleton, values: Mapping[str, float], strengths: Floats) -> Floats:
         """How far each corrective is brought in, (K,), shapes being at `strengths` (S,)."""
         now = skeleton.channel_values(self.channels, values, strengths)
         found = np.zeros(len(self.each))
-        for k, (at, start, scale, activation) in enumerate(self.each):
-            ramps = np.clip((now[at] - start) * scale, 0.0, 1.0)
-            if ramps.all():
-                found[k] = activation.gain * _mixed(ramps, activation)
+        for k, (at, ramps, activation) in enumerate(self.each):
+            shares = ramps.at(now[at])
+            if shares.all():
+                found[k] = activation.gain * _mixed(shares, activation)
         return found
 
 
-def compile_activations(shapes: Sequence[Shape]) -> CompiledActivations:
-    """Of the shapes that have one."""
-    found = [(k, s.activation) for k, s in enumerate(shapes) if s.activation is not None]
+def compile_activations(activations: Sequence[Activation | None]) -> CompiledActivations:
+    """Of shapes, one after another; None for those that have none."""
+    found = [(k, a) for k, a in enumerate(activations) if a is not None]
     channels = tuple(dict.fromkeys(d.channel for _, a in found for d in a.drivers))
     row = {name: k for k, name in enumerate(channels)}
-    each = tuple((np.array([row[d.channel] for d in a.drivers]), *_ramps(a.drivers), a) for _, a in found)
+    each = tuple((np.array([row[d.channel] for d in a.drivers]), compile_ramps(a.drivers), a) for _, a in found)
     return CompiledActivations(np.array([k for k, _ in found], int), channels, each)
 
 
-def _ramps(drivers: Sequence[Driver]) -> tuple[Floats, Floats]:
-    start = np.array([d.comes_in for d in drivers])
-    return start, 1 / (np.array([d.full for d in drivers]) - start)
-
-
-def _mixed(ramps: Floats, activation: Activation) -> float:
-    """1 where all ramps (D,) are, 0 where one is 0."""
+def _mixed(shares: Floats, activation: Activation) -> float:
+    """1 where all shares (D,) are, 0 where one is 0."""
     if activation.mixed == "product":
-        return float(np.prod(ramps))
-    corners, weights = _radial(len(ramps))
-    between = float(_gauss(np.linalg.norm(corners - ramps, axis=1)) @ weights)
-    return float(np.clip(between, 0.0, 1.0) * np.prod(np.minimum(ramps / AT_ONCE, 1.0)))
+        return float(np.prod(shares))
+    corners, weights = _radial(len(shares))
+    between = float(_gauss(np.linalg.norm(corners - shares, axis=1)) @ weights)
+    return float(np.clip(between, 0.0, 1.0) * np.prod(np.minimum(shares / AT_ONCE, 1.0)))
 
 
 @cache

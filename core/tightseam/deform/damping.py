@@ -7,19 +7,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.deform.ramps import Ramps, compile_ramps
 from tightseam.document.model import Control
 from tightseam.geometry.types import Floats, Ints
 
 
 @dataclass(frozen=True)
 class CompiledDamping:
-    """All dampings (D,): of which control, by which, from where on over which way (one over it), to what share, and on which side of the
-    rest (0 for both)."""
+    """All dampings (D,): of which control, by which, along which ramp, to what share, and on which side of the rest (0 for both)."""
 
     of: Ints
     by: Ints
-    start: Floats
-    scale: Floats
+    ramps: Ramps
     left: Floats
     side: Floats
     rest: Floats
@@ -29,7 +28,7 @@ class CompiledDamping:
         undamped."""
         if not len(self.of):
             return values
-        ramps = np.clip((values[self.by] - self.start) * self.scale, 0.0, 1.0)
+        ramps = self.ramps.at(values[self.by])
         away = values - self.rest
         meant = away[self.of] * self.side >= 0
         shares = np.ones(len(values))
@@ -40,12 +39,10 @@ class CompiledDamping:
 def compile_damping(controls: Sequence[Control]) -> CompiledDamping:
     row = {c.name: k for k, c in enumerate(controls)}
     every = [(row[c.name], d) for c in controls for d in c.damped]
-    start, full = (np.array([getattr(d, name) for _, d in every], float) for name in ("comes_in", "full"))
     return CompiledDamping(
         np.array([of for of, _ in every], int),
         np.array([row[d.by] for _, d in every], int),
-        start,
-        1 / (full - start),
+        compile_ramps([d for _, d in every]),
         np.array([d.left for _, d in every], float),
         np.array([{"high": 1.0, "low": -1.0, None: 0.0}[d.way] for _, d in every], float),
         np.array([c.rest for c in controls], float),

@@ -33,8 +33,8 @@ Turns = dict[str, tuple[Floats, Floats]]  # by eye part: its rotation and its ce
 @dataclass(frozen=True)
 class CompiledRig:
     """Everything that poses a character. `stand_ins` are what closes the lids of each eye in place of the arc, None for the arc itself;
-    `muted` (S,) the shapes that do nothing, `activations` what brings correctives in;
-    `late` and `late_riders` the vertices of the parts that get what shapes do after the bones."""
+    `muted` (S,) the shapes that do nothing, `activations` what brings correctives in; `late` and `late_riders` the vertices of the parts
+    that get what shapes do after the bones."""
 
     meshes: Meshes
     skeleton: Skeleton
@@ -137,7 +137,7 @@ def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
         skeleton,
         shapes,
         np.array([s.muted for s in character.shapes], bool),
-        DERIVED.get(("activations", of["shapes"]), lambda: compile_activations(character.shapes)),
+        DERIVED.get(("activations", of["shapes"]), lambda: compile_activations([s.activation for s in character.shapes])),
         reliefs,
         lids,
         stand_ins,

@@ -93,17 +93,14 @@ class Skeleton:
     def channel_values(self, names: Sequence[str], values: Mapping[str, float], strengths: Floats) -> Floats:
         """What channels are at, (C,), by name: controls with what others add to them, bones and shapes with all that is asked of them; of
         the latter that is `strengths` (S,)."""
-        controls, angles, shifts = self._vector(values), self.angles(values), self.shifts(values)
-        return np.array([self._channel(name, controls, angles, shifts, strengths) for name in names])
-
-    def _channel(self, name: str, controls: Floats, angles: Floats, shifts: Floats, strengths: Floats) -> float:
-        if name in self.turns:
-            return float(angles[self.turns[name]])
-        if name in self.moves:
-            return float(shifts[self.moves[name]])
-        if name in self.own_strengths:
-            return float(strengths[self.own_strengths[name]])
-        return float(controls[self.controls.index(name)])
+        found = dict(zip(self.controls, self._vector(values).tolist(), strict=True))
+        found |= {name: strengths[self.own_strengths[name]] for name in self.own_strengths.keys() & set(names)}
+        for of, asked in ((self.turns, self.angles), (self.moves, self.shifts)):
+            own = of.keys() & set(names)
+            if own:  # bones are seldom listened to
+                rows = asked(values)
+                found |= {name: rows[of[name]] for name in own}
+        return np.array([found[name] for name in names], float)
 
     def relief_strengths(self, values: Mapping[str, float]) -> Floats:
         """Strength of each relief, (R,)."""

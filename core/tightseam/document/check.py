@@ -12,6 +12,7 @@ from tightseam.document.channels import strength_of
 from tightseam.document.control_chains import chain_depth
 from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadDocument
+from tightseam.document.labels import control_label
 from tightseam.document.limits import FARTHEST, MOST_KEYS, MOST_TURN
 from tightseam.document.model import Binding, Bone, Character, CurveKeys, Relief, Seam
 from tightseam.document.mouth_model import MOST_RELIEF
@@ -71,12 +72,13 @@ def _check_shapes(character: Character) -> None:
     for shape in character.shapes:
         drivers = shape.activation.drivers if shape.activation is not None else ()
         if len({d.channel for d in drivers}) < len(drivers):
-            raise BadDocument(f"The corrective {shape.name} has the same driver twice.")
+            raise BadDocument(f"The corrective {shape.label} has the same driver twice.")
         for d in drivers:
             if d.channel in correctives:
-                raise BadDocument(f"The corrective {shape.name} is driven by a corrective, not by a control, a bone or a plain shape.")
+                raise BadDocument(f"The corrective {shape.label} is driven by a corrective, not by a control, a bone or a plain shape.")
             if not _goes(d.comes_in, d.full):
-                raise BadDocument(f"The corrective {shape.name} has no way to go from where {d.channel} brings it in to where it is full.")
+                by = control_label(character, d.channel)
+                raise BadDocument(f"The corrective {shape.label} has no way to go from where {by} brings it in to where it is full.")
 
 
 def _goes(comes_in: float, full: float) -> bool:

@@ -2,7 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Collection
+
+
+def plain_name(label: str, otherwise: str) -> str:
+    """A name from a label: small letters, digits and _; what it is `otherwise` where none of these are in it."""
+    return re.sub(r"\W+", "_", label.lower()).strip("_") or otherwise
 
 
 def free_name(wanted: str, taken: Collection[str]) -> str:

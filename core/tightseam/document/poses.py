@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
 
-from tightseam.document.free_name import free_name
+from tightseam.document.free_name import free_name, plain_name
 from tightseam.document.model import Character, Control, Pose
 
 
@@ -37,5 +36,4 @@ def shown_poses(character: Character) -> tuple[Pose, ...]:
 
 def pose_name(label: str, taken: set[str]) -> str:
     """A name for a pose from its label, none of those `taken`."""
-    plain = re.sub(r"\W+", "_", label.lower()).strip("_") or "pose"
-    return free_name(plain, taken)
+    return free_name(plain_name(label, "pose"), taken)

@@ -8,7 +8,18 @@ from typing import ClassVar
 from pydantic import BaseModel, ConfigDict
 
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.check import check_names
+from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.model import Character
+
+
+def checked(character: Character) -> Character:
+    """The character, which holds together; BadRequest where it does not."""
+    try:
+        check_names(character)
+    except BadDocument as error:
+        raise BadRequest(str(error)) from None
+    return character
 
 
 class Edit(BaseModel, ABC):

@@ -2,33 +2,32 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import replace
 
 from pydantic import Field
 
-from tightseam.correctives.drivers import drivers_of, drivers_said, mirrored_drivers
+from tightseam.correctives.drivers import controls_said, drivers_of, drivers_said, mirrored_drivers
 from tightseam.correctives.solve import Place, solved
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.skeleton import checked_values
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_shape
-from tightseam.document.check import check_names
-from tightseam.document.errors import BadDocument, BadRequest
-from tightseam.document.free_name import free_name
-from tightseam.document.labels import control_label
+from tightseam.document.errors import BadRequest
+from tightseam.document.free_name import free_name, plain_name
 from tightseam.document.lookup import shape as find_shape
-from tightseam.document.model import Activation, Character, Driver, PartDelta, Shape
+from tightseam.document.model import Activation, Character, Driver, Shape
 from tightseam.document.poses import away_from_rest
 from tightseam.document.shape_model import Mixed
 from tightseam.document.twins import other_side
-from tightseam.edits.base import Edit
+from tightseam.edits.base import Edit, checked
 from tightseam.edits.shape_edits import Values
-from tightseam.edits.shape_list_edits import MOST_SHAPES, Name
+from tightseam.edits.shape_list_edits import Name
+from tightseam.edits.shape_making_edits import check_room
 from tightseam.shapes.offsets import deltas_of, offsets_of
 from tightseam.shapes.sides import flipped
 from tightseam.shapes.taken_along import changed_with_riders
 
+PLAIN = "corrective"  # its name, where the labels of what drives it have no letters
 MOST_POSES = 24  # that a corrective is solved for at once
 
 
@@ -42,11 +41,10 @@ class AddCorrective(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         drivers = drivers_of(character, Evaluator(character, store), checked_values(character, self.values))
         label = self.name or drivers_said(character, drivers)
-        return with_corrective(character, self.name or _plain(label), label, Activation(drivers, self.mixed), ())
+        return _with_corrective(character, self.name or plain_name(label, PLAIN), label, Activation(drivers, self.mixed))
 
     def describe(self, character: Character) -> str:
-        away = away_from_rest(character, checked_values(character, self.values))
-        return f"Made a corrective for {' × '.join(control_label(character, name) for name in away)}"
+        return f"Made a corrective for {_pose_said(character, self.values)}"
 
 
 class SolveCorrective(Edit):
@@ -70,7 +68,7 @@ class SolveCorrective(Edit):
         values = checked_values(character, self.values)
         drivers = self.drivers or drivers_of(character, Evaluator(character, store), values)
         activation, label = Activation(drivers, self.mixed), drivers_said(character, drivers)
-        made = with_corrective(character, _plain(label), label, activation, ())
+        made = _with_corrective(character, plain_name(label, PLAIN), label, activation)
         also = tuple(checked_values(character, v) for v in self.also)
         place = Place(values, tuple(self.vertices), self.held, also)
         offsets = solved(character, store, place, activation, self.reach)
@@ -79,9 +77,7 @@ class SolveCorrective(Edit):
         return MirrorCorrective(name=corrective.name).apply(made, store) if self.mirror else made
 
     def describe(self, character: Character) -> str:
-        away = away_from_rest(character, checked_values(character, self.values))
-        sides = " on both sides" if self.mirror else ""
-        return f"Solved a corrective for {' × '.join(control_label(character, name) for name in away)}{sides}"
+        return f"Solved a corrective for {_pose_said(character, self.values)}{' on both sides' if self.mirror else ''}"
 
 
 class SetActivation(Edit):
@@ -119,6 +115,7 @@ class MirrorCorrective(Edit):
         if there is not None:
             return checked(with_shape(character, replace(there, deltas=deltas, activation=activation, muted=shape.muted)))
         label = other_side(shape.label) or drivers_said(character, drivers)
+        check_room(character)
         made = replace(shape, name=name, label=label, deltas=deltas, activation=activation)
         return checked(replace(character, shapes=(*character.shapes, made)))
 
@@ -126,22 +123,13 @@ class MirrorCorrective(Edit):
         return f"Mirrored the corrective {find_shape(character, self.name).label} to the other side"
 
 
-def _plain(label: str) -> str:
-    return re.sub(r"\W+", "_", label.lower()).strip("_") or "corrective"
+def _pose_said(character: Character, values: Values) -> str:
+    """All that is away from rest in a pose: "Jaw open × Smile"."""
+    return controls_said(character, away_from_rest(character, checked_values(character, values)))
 
 
-def with_corrective(character: Character, name: str, label: str, activation: Activation, deltas: tuple[PartDelta, ...]) -> Character:
-    """The character with one more corrective, at the end of its shapes; BadRequest where it cannot be driven so."""
-    if len(character.shapes) >= MOST_SHAPES:
-        raise BadRequest(f"There are {MOST_SHAPES} shapes already, which are the most.")
+def _with_corrective(character: Character, name: str, label: str, activation: Activation) -> Character:
+    """The character with one more corrective that does nothing yet, at the end of its shapes; BadRequest where it cannot be driven so."""
+    check_room(character)
     name = free_name(name, {s.name for s in character.shapes})
-    return checked(replace(character, shapes=(*character.shapes, Shape(name, label, deltas, activation=activation))))
-
-
-def checked(character: Character) -> Character:
-    """The character, which holds together; BadRequest where it does not."""
-    try:
-        check_names(character)
-    except BadDocument as error:
-        raise BadRequest(str(error)) from None
-    return character
+    return checked(replace(character, shapes=(*character.shapes, Shape(name, label, (), activation=activation))))

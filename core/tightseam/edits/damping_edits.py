@@ -12,8 +12,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import control as find_control
 from tightseam.document.mix_model import Way
 from tightseam.document.model import Character, Damping
-from tightseam.edits.base import Edit
-from tightseam.edits.corrective_edits import checked
+from tightseam.edits.base import Edit, checked
 
 MOST_DAMPINGS = 50
 

@@ -9,12 +9,11 @@ from pydantic import Field
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.basics import Point
-from tightseam.document.check import check_names
-from tightseam.document.errors import BadDocument, BadRequest
+from tightseam.document.errors import BadRequest
 from tightseam.document.labels import control_label
 from tightseam.document.mix_model import MOST_MIXES, Intended, Mix, MixRules, Need, Pairing, Way
 from tightseam.document.model import Character
-from tightseam.edits.base import Edit
+from tightseam.edits.base import Edit, checked
 from tightseam.mix.ends import End, ends
 
 MOST_RULES = 5000
@@ -96,7 +95,7 @@ class Intend(Edit):
     def apply(self, character: Character, store: ArrayStore) -> Character:
         _room(character.intended)
         meant = Intended(self.about, self.mixes, self.places, self.sizes, self.reason.strip())
-        return _checked(replace(character, intended=(*character.intended, meant)))
+        return checked(replace(character, intended=(*character.intended, meant)))
 
     def describe(self, character: Character) -> str:
         return f"Called a fault of the mix intended: {self.reason.strip()}"
@@ -119,20 +118,12 @@ class CountAgain(Edit):
 def _with(character: Character, rules: MixRules) -> Character:
     _room(rules.needs)
     _room(rules.pairings)
-    return _checked(replace(character, mix=rules))
+    return checked(replace(character, mix=rules))
 
 
 def _room(said: tuple[object, ...]) -> None:
     if len(said) > MOST_RULES:
         raise BadRequest(f"{MOST_RULES:,} are the most that can be said.")
-
-
-def _checked(character: Character) -> Character:
-    try:
-        check_names(character)
-    except BadDocument as error:
-        raise BadRequest(str(error)) from None
-    return character
 
 
 def _ends_of(character: Character, control: str) -> list[End]:

@@ -111,7 +111,7 @@ class DuplicateShapes(Edit):
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
         for shape in [find_shape(character, name) for name in self.names]:
-            _check_room(character)
+            check_room(character)
             name = free_name(f"{shape.name}_copy", {s.name for s in character.shapes})
             character = replace(character, shapes=(*character.shapes, replace(shape, name=name, label=name)))
         return character
@@ -175,7 +175,7 @@ class AddBetween(Edit):
     at: float = Field(default=0.5, gt=0.02, lt=0.98)
 
     def apply(self, character: Character, store: ArrayStore) -> Character:
-        _check_room(character)
+        check_room(character)
         return with_between(character, find_shape(character, self.name), self.at)
 
     def describe(self, character: Character) -> str:
@@ -204,11 +204,12 @@ class AddStarterSet(Edit):
 
 def added(character: Character, store: ArrayStore, name: str, offsets: Mapping[str, Floats], label: str | None = None) -> Character:
     """The character with one more shape, at the end of the list."""
-    _check_room(character)
+    check_room(character)
     made: Shape = made_shape(store, free_name(name, {s.name for s in character.shapes}), label or name, offsets)
     return replace(character, shapes=(*character.shapes, made))
 
 
-def _check_room(character: Character) -> None:
+def check_room(character: Character) -> None:
+    """BadRequest where there are as many shapes as there may be."""
     if len(character.shapes) >= MOST_SHAPES:
         raise BadRequest(f"There are {MOST_SHAPES} shapes already, which are the most.")

@@ -8,7 +8,6 @@ from dataclasses import replace
 from typing import Any
 
 import numpy as np
-from pydantic import TypeAdapter
 
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.check_arrays import check_arrays
@@ -39,7 +38,6 @@ from tightseam.exchange.glb_write import CM_TO_M
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 
-ACTIVATION = TypeAdapter(Activation)
 WITH_ARRAYS = ("parts", "bindings", "shapes", "eye_reliefs", "lids", "reliefs", "lips", "selections")
 
 
@@ -137,7 +135,7 @@ class _Frame:
     def shape(self, entry: dict[str, Any], riding: set[str]) -> Shape:
         """A shape on all parts but those that ride, whose targets hold what riding makes of it as well."""
         deltas = [make_delta(self._store, p, self._offsets(p, str(entry["name"]))) for p in entry["parts"] if p not in riding]
-        activation = entry.get("activation") and ACTIVATION.validate_python(entry["activation"])
+        activation = entry.get("activation") and Activation(**entry["activation"])
         return Shape(entry["name"], entry["label"], tuple(d for d in deltas if d is not None), activation=activation)
 
     def _offsets(self, part: str, name: str) -> Floats:

@@ -6,7 +6,7 @@ import numpy as np
 from scipy.sparse import csr_matrix, diags
 from scipy.sparse.linalg import splu
 
-from tightseam.geometry.laplacian import laplacian
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.types import Bools, Floats, Ints
 
 
@@ -14,9 +14,9 @@ class Membrane:
     """The smoothest way to carry what happens round a patch into it: L M⁻¹ L d = 0 within, the bi-Laplacian (Botsch & Kobbelt 2004),
     which leaves the rim with the slope it has there. Factored once for a patch."""
 
-    def __init__(self, points: Floats, triangles: Ints, inside: Bools) -> None:
-        """For points (N, 3) and the vertices `inside` (N,) the patch."""
-        l, mass = laplacian(points, triangles)
+    def __init__(self, mesh: SurfaceMesh, inside: Bools) -> None:
+        """For a mesh and its vertices `inside` (N,) the patch."""
+        l, mass = mesh.laplacian
         whole = csr_matrix(l @ diags(1 / mass) @ l)
         self.inside: Ints = np.flatnonzero(inside)
         rows = whole[self.inside]

@@ -6,7 +6,7 @@ import numpy as np
 from scipy.sparse import csr_matrix
 
 from tightseam.geometry.adjacency import directed_edges, unique_pairs
-from tightseam.geometry.types import Ints
+from tightseam.geometry.types import Floats, Ints
 
 
 def surface_samples(triangles: Ints, vertex_count: int) -> tuple[csr_matrix, Ints]:
@@ -14,13 +14,19 @@ def surface_samples(triangles: Ints, vertex_count: int) -> tuple[csr_matrix, Int
 
     A contact between two vertices is seen half way along each edge and in the middle of each face.
     """
+    owners, share = mixtures(triangles, vertex_count)
+    rows = np.repeat(np.arange(len(owners)), 3)
+    matrix = csr_matrix((share.ravel(), (rows, owners.ravel())), shape=(len(owners), vertex_count))
+    matrix.eliminate_zeros()
+    return matrix, owners
+
+
+def mixtures(triangles: Ints, vertex_count: int) -> tuple[Ints, Floats]:
+    """The same samples by the vertices (S, 3) each is mixed from, and their shares (S, 3)."""
     used = np.unique(triangles)
     ends = unique_pairs(directed_edges(triangles), vertex_count)
     owners = np.concatenate([np.stack([used] * 3, axis=1), ends[:, [0, 1, 1]], np.asarray(triangles)])
     share = np.concatenate(
         [np.tile([1.0, 0, 0], (len(used), 1)), np.tile([0.5, 0.5, 0], (len(ends), 1)), np.full((len(triangles), 3), 1 / 3)]
     )
-    rows = np.repeat(np.arange(len(owners)), 3)
-    matrix = csr_matrix((share.ravel(), (rows, owners.ravel())), shape=(len(owners), vertex_count))
-    matrix.eliminate_zeros()
-    return matrix, owners
+    return owners, share

@@ -45,8 +45,7 @@ class JawMeter:
 
     @cached_property
     def hollows(self) -> dict[str, Hollow]:
-        s = self.face.surface
-        return {name: Hollow(s.points, s.triangles, patch) for name, patch in self.face.patches.items()}
+        return {name: Hollow(self.face.surface.mesh, patch) for name, patch in self.face.patches.items()}
 
     @cached_property
     def _volume(self) -> PatchVolume:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import groupby
-from typing import Any, Literal
+from typing import Any
 
 from pydantic import TypeAdapter
 
@@ -17,6 +17,8 @@ from tightseam.findings.finding import Unit
 from tightseam.mending.proposals import Kind, Proposal, proposals
 from tightseam.mending.touched import Touched
 from tightseam.mix.cell import Cell
+from tightseam.mix.compare import LEAST as TOLD
+from tightseam.mix.compare import ORDER, How, changed, worst_by
 from tightseam.mix.finding import MixFinding
 from tightseam.mix.plan import planned
 from tightseam.mix.report import BoardCause, MixReport
@@ -29,11 +31,9 @@ MOST_SCREENED = 6  # cells of a cause in which a proposal has to do something to
 LEAST = 0.5  # of the cells of a cause that a way may leave and still be one
 MOST_HARMS = 8  # things that get worse from which a proposal is none
 MOST_MEASURED = 5  # proposals, the most promising, that are measured over everything
-TOLD = 0.1  # of its limit by which a finding has to change to be told, and of millimetres no more than is harm
 
 WORSE = ("new", "worse")
 
-How = Literal["gone", "better", "worse", "new"]
 Cells = Mapping[Cell, CellResult]
 
 
@@ -149,7 +149,7 @@ class _Mender:
                 found += self._effects(self._cells[cell], now[cell])
                 if sum(e.how in WORSE for e in found) > MOST_HARMS:
                     return None
-        effects = sorted(found, key=lambda e: (*WORSE, "gone", "better").index(e.how))
+        effects = sorted(found, key=lambda e: ORDER.index(e.how))
         strip = side_effects(changed, self._was, strip_readings(changed, scratch))
         harms = sum(e.how in WORSE for e in effects) + sum(c.grown > HARM for c in strip.worse)
         step = proposal.step.model_dump(mode="json")
@@ -166,16 +166,10 @@ class _Mender:
 
     def _effects(self, before: CellResult, after: CellResult) -> Iterator[Effect]:
         """What changes in a cell."""
-        known, now = _by_place(before), _by_place(after)
-        for key in {**known, **now}:
-            was, new = known.get(key), now.get(key)
-            told = new or was
+        for how, was, now in changed(_by_place(before), _by_place(after), _least):
+            told = now or was
             assert told is not None
-            grown = (new.size if new else 0.0) - (was.size if was else 0.0)
-            if was and new and abs(grown) <= (min(TOLD * told.limit, HARM) if told.unit == "mm" else TOLD * told.limit):
-                continue
-            how: How = "new" if was is None else "gone" if new is None else "worse" if grown > 0 else "better"
-            sizes = was.size if was else None, new.size if new else None
+            sizes = was.size if was else None, now.size if now else None
             yield Effect(how, title(told, self._character), self._moment(told), *sizes, told.limit, told.unit)
 
     def _moment(self, finding: MixFinding) -> str:
@@ -187,8 +181,9 @@ class _Mender:
 
 
 def _by_place(result: CellResult) -> dict[tuple[str, str, str], MixFinding]:
-    """The worst finding of each kind and place of a cell."""
-    found: dict[tuple[str, str, str], MixFinding] = {}
-    for f in sorted(result.findings, key=lambda f: -f.excess):
-        found.setdefault((f.kind, f.about, f.place), f)
-    return found
+    return worst_by(result.findings, lambda f: (f.kind, f.about, f.place))
+
+
+def _least(finding: MixFinding) -> float:
+    """By how much a finding has to change to be told; of millimetres no more than is harm."""
+    return min(TOLD * finding.limit, HARM) if finding.unit == "mm" else TOLD * finding.limit

@@ -11,7 +11,7 @@ from tightseam.correctives.solve import touching
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
-from tightseam.document.model import Character
+from tightseam.document.model import Character, Seam
 from tightseam.document.twins import side_of
 from tightseam.edits.registry import Step, make_step
 from tightseam.mix.report import BoardCause, BoardEnd, BoardFinding, MixReport
@@ -38,27 +38,26 @@ class Proposal:
 def proposals(character: Character, store: ArrayStore, report: MixReport, cause: BoardCause) -> Iterator[Proposal]:
     """Family by family, the least of each first; what mends the thing itself before what works against it, correctives last."""
     worst = report.findings[cause.findings[0]]
-    yield from _weights(character, report, cause)
-    yield from _carriers(character, worst)
-    yield from _reliefs(character, store, worst)
-    yield from _dampings(character, report, worst)
-    yield from _correctives(character, report, cause, worst)
-
-
-def _weights(character: Character, report: MixReport, cause: BoardCause) -> Iterator[Proposal]:
-    """The patch of the skin weighed anew from what is round it."""
     skin = next((p.name for p in character.parts if p.kind == "skin"), None)
+    seam = next((s for s in character.seams if s.name == worst.about), None)
+    yield from _weights(skin, report, cause)
+    if seam is not None:
+        yield from _carriers(character, worst, seam)
+        yield from _reliefs(character, store, worst, seam)
+    yield from _dampings(character, report, worst)
+    yield from _correctives(skin, report, cause, worst, seam)
+
+
+def _weights(skin: str | None, report: MixReport, cause: BoardCause) -> Iterator[Proposal]:
+    """The patch of the skin weighed anew from what is round it."""
     here = sorted({v for k in cause.findings if (f := report.findings[k]).part == skin and f.kind in FOLDS for v in f.vertices})
     if here:
         step = make_step("weights.mend", {"part": skin, "vertices": here})
         yield Proposal("weights", "Weights there mended from their surroundings", step, "weights")
 
 
-def _carriers(character: Character, worst: BoardFinding) -> Iterator[Proposal]:
+def _carriers(character: Character, worst: BoardFinding, seam: Seam) -> Iterator[Proposal]:
     """A part given to what should carry it, or deformed by shapes first."""
-    seam = next((s for s in character.seams if s.name == worst.about), None)
-    if seam is None:
-        return
     if worst.kind == "lag" and seam.expected:
         carrier = {"part": seam.probe, "carrier": "rigid" if len(seam.expected) == 1 else "chain", "bones": list(seam.expected)}
         text = f"{part_label(seam.probe)} given to what should carry it"
@@ -69,10 +68,9 @@ def _carriers(character: Character, worst: BoardFinding) -> Iterator[Proposal]:
         yield Proposal("carrier", f"{part_label(part)} deformed by shapes first", step, f"order {part}")
 
 
-def _reliefs(character: Character, store: ArrayStore, worst: BoardFinding) -> Iterator[Proposal]:
+def _reliefs(character: Character, store: ArrayStore, worst: BoardFinding, seam: Seam) -> Iterator[Proposal]:
     """Eye relief raised where a lid runs into its eye."""
-    seam = next((s for s in character.seams if s.name == worst.about), None)
-    if worst.kind != "clash" or seam is None or seam.margin is None or not character.eye_reliefs:
+    if worst.kind != "clash" or seam.margin is None or not character.eye_reliefs:
         return
     try:
         here = touching(character, store, worst.values, seam.name).tolist()
@@ -82,9 +80,8 @@ def _reliefs(character: Character, store: ArrayStore, worst: BoardFinding) -> It
     yield Proposal("relief", "Eye relief raised there", step, "relief")
 
 
-def _correctives(character: Character, report: MixReport, cause: BoardCause, worst: BoardFinding) -> Iterator[Proposal]:
-    skin = next((p.name for p in character.parts if p.kind == "skin"), None)
-    seam = next((s for s in character.seams if s.name == worst.about), None)
+def _correctives(skin: str | None, report: MixReport, cause: BoardCause, worst: BoardFinding, seam: Seam | None) -> Iterator[Proposal]:
+    """The skin held out of what it runs into, or laid smooth."""
     drivers = _drivers(report, cause, worst)
     if len(drivers) < 2:
         return  # what one expression does alone is its own affair

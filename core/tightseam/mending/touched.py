@@ -26,11 +26,11 @@ class Touched:
         self._before, self._after = Evaluator(before, store), Evaluator(after, scratch)
         self._rest = rest_values(after)
         there = {s.name: s for s in after.shapes}
-        self._shapes = {s.name: k for k, s in enumerate(before.shapes) if s.name in there and there[s.name].deltas == s.deltas}
+        self._same_shapes = {s.name for s in before.shapes if s.name in there and there[s.name].deltas == s.deltas}
 
     def by(self, values: Mapping[str, float]) -> bool:
         """Does the edit change the pose of these values?"""
-        now = {name: values.get(name, rest) for name, rest in self._rest.items()} | dict(values)
+        now = self._rest | dict(values)
         if not self._same_else:
             return self._moved(values, now)
         return not np.array_equal(self._asked(self._before, values), self._asked(self._after, now)) or self._other_shapes(values, now)
@@ -57,4 +57,4 @@ class Touched:
             {n: s for n, s in zip(e.rig.shapes.names, e.rig.strengths(v), strict=True) if s}
             for e, v in ((self._before, before), (self._after, after))
         )
-        return was != now or any(name not in self._shapes for name in now)
+        return was != now or not now.keys() <= self._same_shapes

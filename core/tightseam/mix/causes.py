@@ -6,11 +6,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
-import numpy as np
-
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.change import at_rest_by_themselves
 from tightseam.document.labels import control_label, target_label
 from tightseam.document.model import Character, Link, LinkKind
 from tightseam.mix.finding import MixFinding
@@ -65,9 +62,9 @@ class CauseFinder:
     def _correctives(self, finding: MixFinding, meter: MixMeter, whole: float) -> Iterator[LinkCause]:
         """Correctives that come in by themselves where the finding is."""
         values = finding.cell.values(self._character, self._sweeper.ends)
-        evaluators = (Evaluator(c, self._store) for c in (self._character, at_rest_by_themselves(self._character)))
-        now, without = (e.rig.strengths(values) for e in evaluators)
-        for k in np.flatnonzero(now != without).tolist():
+        rig = Evaluator(self._character, self._store).rig
+        amounts = rig.activations.amounts(rig.skeleton, values, rig.strengths(values))
+        for k in rig.activations.rows[amounts != 0].tolist():
             shape = self._character.shapes[k]
             muted = tuple(replace(s, muted=True) if s is shape else s for s in self._character.shapes)
             left = meter.size_of(finding, Evaluator(replace(self._character, shapes=muted), self._store))

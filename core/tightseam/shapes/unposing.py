@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
 import numpy as np
 
@@ -98,8 +98,7 @@ class Unposing:
 
     def _jacobians(self, relieved: bool = True) -> Floats:
         """Of F at the points as they are, (N, 3, 3)."""
-        here = self._pose(self.shaped, relieved)
-        return np.stack([(self._pose(self.shaped + STEP * axis, relieved) - here) / STEP for axis in np.eye(3)], axis=2)
+        return by_differences(lambda shaped: self._pose(shaped, relieved), self.shaped, STEP)
 
     def _on_lids(self) -> Bools:
         """Which vertices (N,) eye relief or the closing of lids moves."""
@@ -107,6 +106,12 @@ class Unposing:
         for moved in (*(r.vertices for r in self._evaluator.rig.eye_reliefs), *(x.turning.vertices for x in self._evaluator.rig.lids)):
             found[moved] = True
         return found[self._rows]
+
+
+def by_differences(pose: Callable[[Floats], Floats], at: Floats, step: float) -> Floats:
+    """Jacobians (N, 3, 3) of what poses each of some points (N, 3) by itself, by steps of so many cm along each axis."""
+    here = pose(at)
+    return np.stack([(pose(at + step * axis) - here) / step for axis in np.eye(3)], axis=2)
 
 
 def _solved(jacobians: Floats, off: Floats, pull: float = 1e-3, towards: Floats | None = None) -> Floats:

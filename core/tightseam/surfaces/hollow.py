@@ -6,25 +6,20 @@ import numpy as np
 
 from tightseam.geometry.membrane import Membrane
 from tightseam.geometry.normals import vertex_normals
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.types import Bools, Floats, Ints
-
-BYTES = 2000  # of a vertex of a patch
 
 
 class Hollow:
     """Measures a patch of a skin against the membrane that its rim would carry it with, the detail of the neutral put back."""
 
-    def __init__(self, neutral: Floats, triangles: Ints, patch: Bools) -> None:
-        self._neutral = neutral
-        self._membrane = Membrane(neutral, triangles, patch)
+    def __init__(self, mesh: SurfaceMesh, patch: Bools) -> None:
+        self._neutral = mesh.points
+        self._membrane = Membrane(mesh, patch)
         self.vertices = self._membrane.inside
-        touched = np.isin(triangles, self.vertices).any(axis=1)
-        self._near = triangles[touched]
+        touched = np.isin(mesh.triangles, self.vertices).any(axis=1)
+        self._near = mesh.triangles[touched]
         self.hangs_on: Ints = np.union1d(self._membrane.rim, self._near)
-
-    def __sizeof__(self) -> int:
-        """About what its factors take: a cache that is bounded by bytes weighs it once."""
-        return BYTES * len(self.vertices)
 
     def most(self, posed: Floats) -> Floats:
         """What none of the patch's vertices (K,) is deeper than, cm: how far it is from its place on the fair surface."""

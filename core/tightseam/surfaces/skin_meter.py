@@ -8,7 +8,6 @@ import numpy as np
 from scipy.sparse import csr_matrix, identity
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.derived import DERIVED
 from tightseam.document.model import Character, Part
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.surface_mesh import SurfaceMesh
@@ -42,11 +41,7 @@ class SkinMeter:
         self._face = zones.face
         lips_touched = zones.lips[corners].any(axis=1) & (zones.lips | zones.face)[corners].all(axis=1)
         self._of_zone: dict[Zone, Bools] = {"face": np.asarray(zones.face[corners].all(axis=1)), "lips": np.asarray(lips_touched)}
-        patches, made_of = patches_of(surface, ~mouth.inside), (part.points, part.sizes, part.corners)
-        self._hollows: dict[str, Hollow] = {
-            name: DERIVED.get(("hollow", *made_of, patch.tobytes()), lambda patch=patch: Hollow(surface.points, surface.triangles, patch))  # type: ignore[misc]
-            for name, patch in patches.items()
-        }
+        self._hollows = {name: Hollow(surface.mesh, patch) for name, patch in patches_of(surface, ~mouth.inside).items()}
         self._cuts, self._skull = Cuts(surface.mesh), np.flatnonzero(zones.skull)
         self._around = csr_matrix(self._mesh.neighbours + identity(len(self._mesh)), dtype=np.float32)
         self._rest = rest
