@@ -3008,7 +3008,7 @@ export interface components {
              * How
              * @enum {string}
              */
-            how: "gone" | "better" | "worse" | "new";
+            how: "new" | "worse" | "better" | "gone";
             /** Limit */
             limit: number;
             /** Moment */
