@@ -5,7 +5,7 @@ from __future__ import annotations
 from tightseam.deform.backend import load_compiled
 from tightseam.document.arrays import MemoryStore
 
-from benchmarks import brush, contact, dragging, editing, first_picture, frame, intake, jaw, jobs, lids, mix, serving, weights
+from benchmarks import brush, contact, correctives, dragging, editing, first_picture, frame, intake, jaw, jobs, lids, mix, serving, weights
 from benchmarks.heads import clean_maren, heavy_head
 
 
@@ -22,7 +22,7 @@ def main() -> None:
     rows += [*jobs.run("Maren", maren, store), *dragging.run(), *first_picture.run()]
     rows += [*brush.run("12k head", middle, store), *brush.run("48k head", large, store), *brush.edits("12k head", middle, store)]
     rows += [*mix.run("Maren", mix.with_starter_set(maren, store), store, 0.25), *mix.run("12k head", lids.lidded_head(store), store, 0.33)]
-    rows += mix.processes(maren, store)
+    rows += [*mix.processes(maren, store), *correctives.run()]
     rows += [*weights.run("12k head", middle, store), *weights.run("48k head", large, store)]
     rows += [
         *lids.run(store),

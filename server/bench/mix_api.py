@@ -4,6 +4,7 @@ from collections.abc import Mapping
 
 from characters import history, sweeps
 from characters.models import Revision
+from characters.reports import KEEPER
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from jobs.asking import ask, settled
@@ -16,11 +17,13 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.kept import kept_key
 from tightseam.document.mix_model import Intended
 from tightseam.document.progress import part_of_it
-from tightseam.mending.mended import Mending
 from tightseam.mending.mended import mendings as core_mendings
+from tightseam.mending.mending import Mending
+from tightseam.mending.repair_all import AllRepaired, repaired
+from tightseam.mending.swept import Swept
 from tightseam.mix.compare import MixChange, changes
 from tightseam.mix.intended import as_intended
-from tightseam.mix.report import SWEPT, BoardCause, MixReport, mix_key
+from tightseam.mix.report import REPORT, SWEPT, BoardCause, MixReport, mix_key
 from tightseam.mix.sweep import sweep as core_sweep
 from tightseam.seams.cut import cut_at
 
@@ -79,14 +82,39 @@ def mendings(request: HttpRequest, id: int, body: MendIn) -> HttpResponse:
 def mend(revision: Revision, asked: Mapping[str, object]) -> list[Mending]:
     """The ways to put right a cause that was asked for."""
     body = MendIn.model_validate(asked)
+    with part_of_it(0.0, 0.4):
+        before = _swept_with_cells(revision)
+    with part_of_it(0.4, 1.0):
+        return core_mendings(before, _cause(before.report, body.cause))
+
+
+@router.post("/characters/{int:id}/mix/repair-all", response={200: AllRepaired, 202: JobOut, **REFUSED})
+def repair_all(request: HttpRequest, id: int, body: SweepIn) -> HttpResponse:
+    """What puts right all causes of the board of a revision, one after the other, as far as it harms nothing. Nothing is stored."""
+    revision = revision_of(id, body.revision)
+    document = history.load(revision)[0]
+    swept(document, f"Revision {body.revision}")
+    return report_or_job(request, "repair all", "Repairing all causes", kept_key("repair all", document, SWEPT), revision)
+
+
+def repair(revision: Revision) -> AllRepaired:
+    """All causes of a revision put right in a draft of it, whose sweep is kept: the board has it once these repairs are made."""
+    with part_of_it(0.0, 0.2):
+        before = _swept_with_cells(revision)
+    with part_of_it(0.2, 1.0):
+        found, after = repaired(before, processes=settings.PROCESSES)
+    KEEPER.save(mix_key(after.character), REPORT.dump_json(after.report))
+    return found
+
+
+def _swept_with_cells(revision: Revision) -> Swept:
+    """A revision with the report of its sweep, which has to be there, and all that this tells of."""
     document, store = history.load(revision)
     report = swept(document, f"Revision {revision.number}")
     cells = sweeps.cells_of(mix_key(document))
     if not cells:  # the report is kept longer than what it tells of
-        with part_of_it(0.0, 0.4):
-            cells = {c.cell: c for c in core_sweep(document, store, processes=settings.PROCESSES).cells}
-    with part_of_it(0.4, 1.0):
-        return core_mendings(document, store, report, _cause(report, body.cause), cells)
+        cells = {c.cell: c for c in core_sweep(document, store, processes=settings.PROCESSES).cells}
+    return Swept(document, store, report, cells)
 
 
 def _cause(report: MixReport, number: int) -> BoardCause:

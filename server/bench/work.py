@@ -22,6 +22,7 @@ from tightseam.intake.take_targets import take_targets
 from tightseam.landmarks.seats import proposals
 from tightseam.lids.driver_error import driver_errors
 from tightseam.mending.mended import MENDINGS
+from tightseam.mending.repair_all import ALL_REPAIRED
 from tightseam.mix.report import REPORT, mix_key, mix_report
 from tightseam.mix.sweep import How
 from tightseam.mix.take import TAKE_REPORT
@@ -91,6 +92,11 @@ def _take(job: Job) -> None:
 @work("mendings")
 def _mendings(job: Job) -> None:
     KEEPER.save(job.key, MENDINGS.dump_json(mix_api.mend(_revision(job), job.params)))
+
+
+@work("repair all")
+def _repair_all(job: Job) -> None:
+    KEEPER.save(job.key, ALL_REPAIRED.dump_json(mix_api.repair(_revision(job))))
 
 
 @work("check-in")

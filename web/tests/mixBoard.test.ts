@@ -16,6 +16,7 @@ const report: MixReport = {
   apart: [{ ends: ['side+', 'smile'], why: 'alike', cosine: 0.95, said: 'they do the same' }],
   not_measured: [],
   at_rest: [],
+  bases: {},
 }
 const all = { folded: new Set<string>(), wrongOnly: false, filter: null }
 const at = (model: ReturnType<typeof boardOf>, a: string, b: string) => {

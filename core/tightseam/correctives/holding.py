@@ -53,13 +53,9 @@ class Solid:
         self._owners, self._shares = mixtures(triangles, skin.stop - skin.start)
         self._tree, self._skin_tree = TriangleTree(solid_rest, solid_triangles), TriangleTree(rest, triangles)
 
-    def touched(self, poses: Sequence[PosedSkin]) -> Ints:
-        """The vertices of the skin that are in the part, or nearly, in any of some poses before anything is corrected."""
-        found = [np.zeros(0, int)]
-        for pose in poses:
-            contacts = self.read(pose.points(np.zeros(0, int), np.zeros((0, 3))))
-            found.append(contacts.corners[contacts.out < CLEAR].ravel())
-        return np.unique(np.concatenate(found))
+    def first(self, poses: Sequence[PosedSkin]) -> list[Contacts]:
+        """The contacts in each of some poses before anything is corrected."""
+        return [self.read(p.points(np.zeros(0, int), np.zeros((0, 3)))) for p in poses]
 
     def read(self, points: Floats) -> Contacts:
         """The contacts nearer than they may be, from the points (N, 3) of all parts."""
@@ -99,13 +95,18 @@ def _facing(tree: PosedTree, rows: Ints) -> Floats:
     return face_normals(tree.points, tree.tree.triangles[rows])
 
 
-def held_out(bending: Bending, contact: Solid, poses: Sequence[PosedSkin]) -> tuple[Floats, float]:
-    """The offsets (F, 3) of least bending with which no sample of the `contact` is in its part in any of the `poses`, and the deepest
-    overlap, cm, that is left: min ½ δᵀKδ with nᵀ J δ ≥ depth + clearance for every sample at every strength, solved, posed, measured and
-    solved again until nothing is left."""
-    active = [p for p in poses if abs(p.weight) > FAINT]
+def touched(near: Sequence[Contacts]) -> Ints:
+    """The vertices of the skin that are in the part, or nearly, by any of some contacts."""
+    return np.unique(np.concatenate([np.zeros(0, int), *(n.corners[n.out < CLEAR].ravel() for n in near)]))
+
+
+def held_out(bending: Bending, contact: Solid, poses: Sequence[PosedSkin], first: Sequence[Contacts]) -> tuple[Floats, float]:
+    """The offsets (F, 3) of least bending with which no sample of the `contact` is in its part in any of the `poses`, where it has what
+    it has at `first`, and the deepest overlap, cm, that is left: min ½ δᵀKδ with nᵀ J δ ≥ depth + clearance for every sample at every
+    strength, solved, posed, measured and solved again until nothing is left."""
+    known = [(p, n) for p, n in zip(poses, first, strict=True) if abs(p.weight) > FAINT]
+    active, near = [p for p, _ in known], [n for _, n in known]
     offsets: Floats = np.zeros((len(bending), 3))
-    near = _near(bending, contact, active, offsets)
     for _ in range(ROUNDS):
         if _deepest(near) <= CLOSE:
             break
@@ -113,12 +114,8 @@ def held_out(bending: Bending, contact: Solid, poses: Sequence[PosedSkin]) -> tu
         offsets = least_bending(bending, csr_matrix(vstack(rows)), np.concatenate(wanted))
         if float(np.linalg.norm(offsets, axis=1).max(initial=0.0)) > FARTHEST:
             raise BadRequest("There is no room for it there: the skin would have to go on both sides of something at once.")
-        near = _near(bending, contact, active, offsets)
+        near = [contact.read(p.points(bending.free, offsets)) for p in active]
     return offsets, _deepest(near)
-
-
-def _near(bending: Bending, contact: Solid, poses: Sequence[PosedSkin], offsets: Floats) -> list[Contacts]:
-    return [contact.read(p.points(bending.free, offsets)) for p in poses]
 
 
 def _deepest(near: Sequence[Contacts]) -> float:

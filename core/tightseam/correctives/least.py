@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.linalg import LinAlgError, cho_factor, cho_solve, lstsq
+from scipy.linalg import LinAlgError, cholesky, eigh, solve_triangular
+from scipy.optimize import nnls
 from scipy.sparse import csr_matrix
 
 from tightseam.correctives.bending import Bending
-from tightseam.geometry.types import Bools, Floats
+from tightseam.document.errors import BadRequest
+from tightseam.geometry.types import Floats
 
-ROUNDED = 1e-11  # of the largest right side: what is less beyond it is rounding
-PATIENCE = 3  # exchanges of all that is wrong without fewer being wrong, before they are made one at a time
-MOST_EXCHANGES = 400
+MOST_EXCHANGES = 30  # for each row
 AT_ONCE = 40  # rows that are taken up in a round, the most violated first
 MOST_ROUNDS = 40
 MISSED = 1e-10  # cm: a row is kept to within it
@@ -39,33 +39,21 @@ def least_bending(bending: Bending, rows: csr_matrix, wanted: Floats) -> Floats:
 
 def multipliers(gram: Floats, wanted: Floats) -> Floats:
     """The multipliers λ (M,) of min ½ xᵀKx with Cx ≥ h: min ½ λᵀGλ − hᵀλ with λ ≥ 0, where G = C K⁻¹ Cᵀ (M, M) and h is `wanted` (M,);
-    then x = K⁻¹ Cᵀ λ. Block principal pivoting with a safeguard, which ends (Júdice & Pires, 1994)."""
-    pushing: Bools = wanted > 0
-    found = np.zeros(len(wanted))
-    fewest, patience = len(wanted) + 1, PATIENCE
-    slack = ROUNDED * (1 + float(np.abs(wanted).max(initial=0.0)))
-    for _ in range(MOST_EXCHANGES):
-        rows = np.flatnonzero(pushing)
-        found = np.zeros(len(wanted))
-        if len(rows):
-            found[rows] = _solved(gram[np.ix_(rows, rows)], wanted[rows])
-        wrong = np.where(pushing, found < -slack, gram @ found - wanted < -slack)
-        count = int(wrong.sum())
-        if not count:
-            break
-        if count < fewest:
-            fewest, patience = count, PATIENCE
-        elif patience > 0:
-            patience -= 1
-        else:
-            wrong = np.arange(len(wanted)) == np.flatnonzero(wrong)[-1]
-        pushing = pushing ^ wrong
-    return np.maximum(found, 0.0)
-
-
-def _solved(gram: Floats, wanted: Floats) -> Floats:
-    """By Cholesky; where rows contradict one another, which leaves nothing to divide by, the least of what comes nearest."""
+    then x = K⁻¹ Cᵀ λ. As non-negative least squares on a factor of G (Lawson & Hanson 1974). BadRequest where that comes to no end."""
+    factor, target = _factored(gram, wanted)
     try:
-        return np.asarray(cho_solve(cho_factor(gram), wanted))
+        return np.asarray(nnls(factor, target, maxiter=MOST_EXCHANGES * len(wanted))[0])
+    except RuntimeError:
+        raise BadRequest("There is no room for it there: nothing was found that keeps to all of it.") from None
+
+
+def _factored(gram: Floats, wanted: Floats) -> tuple[Floats, Floats]:
+    """A and b with AᵀA = G and Aᵀb = h: by Cholesky; where rows say the same, or contradict one another, by what is left of the
+    eigenvalues."""
+    try:
+        factor = cholesky(gram)
     except LinAlgError:
-        return np.asarray(lstsq(gram, wanted)[0])
+        values, vectors = eigh(gram)
+        roots = np.sqrt(np.maximum(values, RIDGE * values[-1]))
+        return roots[:, None] * vectors.T, vectors.T @ wanted / roots
+    return factor, solve_triangular(factor, wanted, trans="T")

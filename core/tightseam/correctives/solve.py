@@ -10,7 +10,7 @@ import numpy as np
 
 from tightseam.correctives.bending import Bending, around
 from tightseam.correctives.filling import filled
-from tightseam.correctives.holding import CLOSE, Solid, held_out
+from tightseam.correctives.holding import CLOSE, Solid, held_out, touched
 from tightseam.correctives.surface import PosedSkin
 from tightseam.deform.activation import compile_activations
 from tightseam.deform.evaluator import Evaluator
@@ -82,7 +82,7 @@ def touching(character: Character, store: ArrayStore, values: Mapping[str, float
     skin out of none."""
     evaluator, skin = Evaluator(character, store), find_skin(character, "correct")
     pose = PosedSkin(evaluator, evaluator.meshes.rows(skin.name), rest_values(character) | dict(values), 0.0)
-    return _contact(character, store, evaluator, seam).touched([pose])
+    return touched(_contact(character, store, evaluator, seam).first([pose]))
 
 
 def _held(
@@ -99,12 +99,13 @@ def _held(
     contact = _contact(character, store, evaluator, place.held or "")
     meant = [values, *(rest_values(character) | dict(v) for v in place.also)]
     poses = [PosedSkin(evaluator, rows, v, w) for m in meant for v, w in _strengths(character, evaluator, m, activation)]
-    seeds = contact.touched(poses)
+    first = contact.first(poses)
+    seeds = touched(first)
     if not len(seeds):
         raise BadRequest("The skin does not overlap there in this pose.")
     bending = Bending(mesh, _few(around(mesh, seeds, reach)))
     offsets = np.zeros((len(mesh), 3))
-    offsets[bending.free], left = held_out(bending, contact, poses)
+    offsets[bending.free], left = held_out(bending, contact, poses, first)
     if left > CLOSE:
         raise BadRequest(f"{CM_TO_MM * left:.2f} mm of overlap stay: what moves within {reach:g} cm does not reach it.")
     return offsets

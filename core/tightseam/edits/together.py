@@ -12,6 +12,7 @@ from tightseam.document.model import Character
 from tightseam.edits.base import Edit
 
 MOST_STEPS = 500
+TOGETHER = "edits.together"
 
 
 class NamedEdit(BaseModel):
@@ -21,6 +22,11 @@ class NamedEdit(BaseModel):
 
     edit: str = Field(max_length=64)
     params: dict[str, Any]
+
+
+def steps_of(edit: NamedEdit) -> list[NamedEdit]:
+    """An edit, or those that it makes together: such an edit cannot be one of such again."""
+    return [NamedEdit.model_validate(step) for step in edit.params["steps"]] if edit.edit == TOGETHER else [edit]
 
 
 class Together(Edit):
@@ -42,6 +48,6 @@ class Together(Edit):
     def _edits(self) -> list[Edit]:
         from tightseam.edits.registry import make_step  # which knows this one too
 
-        if any(step.edit == "edits.together" for step in self.steps):
+        if any(step.edit == TOGETHER for step in self.steps):
             raise BadRequest("Edits that are made together cannot hold such edits again.")
         return [make_step(step.edit, step.params).params for step in self.steps]

@@ -13,6 +13,7 @@ from tightseam.document.poses import rest_values
 from tightseam.document.sections import MEASURED
 from tightseam.geometry.types import Floats
 from tightseam.mix.meter import LEAST
+from tightseam.mix.sweeper import DEFINES
 
 HEARD = ("controls", "shapes")  # sections whose change is heard through what controls ask for
 
@@ -23,17 +24,18 @@ class Touched:
 
     def __init__(self, before: Character, store: ArrayStore, after: Character, scratch: ArrayStore) -> None:
         self._same_else = all(getattr(before, s) == getattr(after, s) for s in MEASURED if s not in HEARD)
+        self.moves_only = all(getattr(before, s) == getattr(after, s) for s in DEFINES)
         self._before, self._after = Evaluator(before, store), Evaluator(after, scratch)
         self._rest = rest_values(after)
         there = {s.name: s for s in after.shapes}
         self._same_shapes = {s.name for s in before.shapes if s.name in there and there[s.name].deltas == s.deltas}
 
-    def by(self, values: Mapping[str, float]) -> bool:
-        """Does the edit change the pose of these values?"""
-        now = self._rest | dict(values)
+    def by(self, before: Mapping[str, float], after: Mapping[str, float]) -> bool:
+        """Does the edit change a pose, which had these values of all controls before and is to have those after it?"""
+        after = self._rest | dict(after)
         if not self._same_else:
-            return self._moved(values, now)
-        return not np.array_equal(self._asked(self._before, values), self._asked(self._after, now)) or self._other_shapes(values, now)
+            return self._moved(before, after)
+        return not np.array_equal(self._asked(self._before, before), self._asked(self._after, after)) or self._other_shapes(before, after)
 
     def _moved(self, before: Mapping[str, float], after: Mapping[str, float]) -> bool:
         """Does anything stand otherwise? Seams hear of nothing else, but where they are others."""

@@ -22,7 +22,7 @@ from tightseam.mix.causes import CauseFinder, LinkCause
 from tightseam.mix.cell import Cell
 from tightseam.mix.finding import Fault, MixFinding
 from tightseam.mix.groups import Group, grouped
-from tightseam.mix.rules import Apart
+from tightseam.mix.rules import Apart, Base
 from tightseam.mix.sweep import How, Sweep, sweep
 from tightseam.mix.sweeper import Sweeper
 from tightseam.mix.words import said, said_cell, text, title
@@ -77,7 +77,8 @@ class BoardCause:
 @dataclass(frozen=True)
 class MixReport:
     """A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have, those that are
-    intended last. What is over `at_rest` already is told once, and of expressions only what they make worse."""
+    intended last. What is over `at_rest` already is told once, and of expressions only what they make worse. `bases`
+    are what those ends were swept on that are not used, or do nothing, by themselves, by their names."""
 
     ends: tuple[BoardEnd, ...]
     alone: int
@@ -88,6 +89,7 @@ class MixReport:
     apart: tuple[Apart, ...]
     not_measured: tuple[str, ...]
     at_rest: tuple[str, ...]
+    bases: Mapping[str, Base]
 
     @property
     def counting(self) -> list[BoardFinding]:
@@ -154,7 +156,8 @@ class _Teller:
         ends, told = self._board_ends(), tuple(map(self._finding, findings))
         alone, pairs, triples = counts
         at_rest = tuple(said(f, self._character) for f in self._sweeper.meter.at_rest)
-        return MixReport(ends, alone, pairs, triples, told, causes, self._swept.apart, self._swept.not_measured, at_rest)
+        swept = self._swept
+        return MixReport(ends, alone, pairs, triples, told, causes, swept.apart, swept.not_measured, at_rest, dict(swept.bases))
 
     def _board_ends(self) -> tuple[BoardEnd, ...]:
         regions = control_regions(self._character, self._store)

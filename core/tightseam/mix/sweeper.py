@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from hashlib import sha256
 from itertools import combinations, permutations
@@ -22,6 +22,7 @@ from tightseam.mix.measures import Sizes
 from tightseam.mix.meter import Known, Mixed, MixMeter
 from tightseam.mix.rules import Base, needed_bases
 
+DEFINES = ("parts", "landmarks", "bones", "seams")  # sections that say what is measured, and against which limits
 KEPT = 60  # cells of several ends that are remembered with all their points
 
 
@@ -50,13 +51,19 @@ class Sweeper:
         self._sizes: dict[Cell, Sizes] = {}
         self._ends: dict[Cell, Known] = {}
         self._known: OrderedDict[Cell, Known] = OrderedDict()
-        limits = keys_of(character, ("parts", "landmarks", "bones", "seams"))
+        self._like: tuple[Sweeper, Callable[[Cell], bool]] | None = None
+        limits = keys_of(character, DEFINES)
         self._definitions = sha256(repr((VERSION, limits)).encode()).digest()
 
     def taught(self, sizes: Mapping[Cell, Sizes], bases: Mapping[str, Base]) -> None:
         """Take over what has been measured of ends alone elsewhere."""
         self._sizes.update(sizes)
         self.bases = dict(bases)
+
+    def like(self, other: Sweeper, same: Callable[[Cell], bool]) -> None:
+        """Ask the sweeper of another character, whose parts, landmarks, bones and seams are the same, of cells that are the `same` in
+        both: what others are held against need not be measured for each of two that differ in little."""
+        self._like = other, same
 
     def cell(self, *dialled: Dialled) -> Cell | None:
         """The cell of some ends with their bases; None where two of these are of one control."""
@@ -79,7 +86,8 @@ class Sweeper:
     def sizes_alone(self, cell: Cell) -> Sizes:
         """The measures of one end by itself."""
         if cell not in self._sizes:
-            self._sizes[cell] = self.meter.sizes(self.meter.pose(cell))
+            other = self._other(cell)
+            self._sizes[cell] = other.sizes_alone(cell) if other else self.meter.sizes(self.meter.pose(cell))
         return self._sizes[cell]
 
     def measure(self, cell: Cell, was: CellResult | None = None, pairs: Sequence[CellResult] = ()) -> CellResult:
@@ -129,11 +137,18 @@ class Sweeper:
         kept = self._kept(cell)
         if cell in kept:
             return kept[cell]
+        other = self._other(cell)
+        if other is not None:
+            return other.known(cell)
         known = self.meter.pose(cell)
         self._read_alone(known)
         if known.sizes is None:
             self._mixed(known, self._alone(cell))
         return self._keep(known)
+
+    def _other(self, cell: Cell) -> Sweeper | None:
+        """Who knows a cell as well, being asked."""
+        return self._like[0] if self._like is not None and self._like[1](cell) else None
 
     def _kept(self, cell: Cell) -> dict[Cell, Known]:
         return self._ends if len(self.meant(cell)) == 1 else self._known

@@ -68,6 +68,7 @@ export type BoardFinding = Schemas['BoardFinding']
 export type BoardCause = Schemas['BoardCause']
 export type MixChange = Schemas['MixChange']
 export type Mending = Schemas['Mending']
+export type AllRepaired = Schemas['AllRepaired']
 export type Activation = Schemas['Activation']
 export type Shape = Schemas['ShapeOut']
 export type MixOut = Schemas['MixOut']
@@ -269,6 +270,10 @@ export const fetchMixSince = (id: number, before: number, revision: number) =>
 /** What would put a cause of the board right, each way measured over everything. */
 export const fetchMendings = (id: number, revision: number, cause: number, abort: AbortSignal) =>
   made<Mending[]>(() => client.POST('/api/characters/{id}/mix/mendings', { ...at(id), body: { revision, cause } }), abort)
+
+/** What puts all causes of the board right, one after the other, as far as it harms nothing. */
+export const fetchRepairAll = (id: number, revision: number, abort: AbortSignal) =>
+  made<AllRepaired>(() => client.POST('/api/characters/{id}/mix/repair-all', { ...at(id), body: { revision } }), abort)
 
 /** What brings a corrective in beside the mix that it is for. */
 export const fetchWoken = (id: number, revision: number, name: string) =>

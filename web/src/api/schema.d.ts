@@ -662,6 +662,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/mix/repair-all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Repair All
+         * @description What puts right all causes of the board of a revision, one after the other, as far as it harms nothing. Nothing is stored.
+         */
+        post: operations["bench_mix_api_repair_all"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/mix/since/{before}": {
         parameters: {
             query?: never;
@@ -1598,6 +1618,29 @@ export interface components {
              */
             edit: "weights.add";
             params: components["schemas"]["AddWeights"];
+        };
+        /**
+         * AllRepaired
+         * @description What was done, in order, with the `steps` that do it, one on what the other made; what stays; how many findings and causes
+         *     there were and are; and how many findings are new or worse, each by less than is told of one repair.
+         */
+        AllRepaired: {
+            /** Causes After */
+            causes_after: number;
+            /** Causes Before */
+            causes_before: number;
+            /** Findings After */
+            findings_after: number;
+            /** Findings Before */
+            findings_before: number;
+            /** Repairs */
+            repairs: components["schemas"]["MendedCause"][];
+            /** Steps */
+            steps: components["schemas"]["NamedEdit"][];
+            /** Unmended */
+            unmended: components["schemas"]["Unmended"][];
+            /** Worse */
+            worse: number;
         };
         /**
          * Apart
@@ -2883,6 +2926,19 @@ export interface components {
             sure: number;
             /** Vertex Count */
             vertex_count: number;
+        };
+        /**
+         * Dialled
+         * @description An end, by its name, at a strength (0 to 1).
+         */
+        Dialled: {
+            /** End */
+            end: string;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
         };
         /**
          * DrawToBall
@@ -4235,6 +4291,27 @@ export interface components {
             params: components["schemas"]["MendWeights"];
         };
         /**
+         * MendedCause
+         * @description A cause that was put right, in so many `found` cells but for those `left`.
+         */
+        MendedCause: {
+            /** Found */
+            found: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "weights" | "carrier" | "relief" | "damp" | "needs" | "range" | "corrective" | "damp and corrective";
+            /** Left */
+            left: number;
+            /** Moment */
+            moment: string;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Mending
          * @description A proposal that was measured. The cause had faults in `found` cells, and has some `left`; `effects` are what changes in the sweep,
          *     the cause first, `strip` what changes in the test poses, and `harms` counts what gets worse or is new in either; it is
@@ -4255,7 +4332,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "weights" | "carrier" | "relief" | "damp" | "corrective";
+            kind: "weights" | "carrier" | "relief" | "damp" | "needs" | "range" | "corrective" | "damp and corrective";
             /** Left */
             left: number;
             /** Measured */
@@ -4401,7 +4478,8 @@ export interface components {
         /**
          * MixReport
          * @description A sweep told: how many cells of which kind were measured, all findings, worst first, and the few causes they have, those that are
-         *     intended last. What is over `at_rest` already is told once, and of expressions only what they make worse.
+         *     intended last. What is over `at_rest` already is told once, and of expressions only what they make worse. `bases`
+         *     are what those ends were swept on that are not used, or do nothing, by themselves, by their names.
          */
         MixReport: {
             /** Alone */
@@ -4410,6 +4488,10 @@ export interface components {
             apart: components["schemas"]["Apart"][];
             /** At Rest */
             at_rest: string[];
+            /** Bases */
+            bases: {
+                [key: string]: components["schemas"]["Dialled"][];
+            };
             /** Causes */
             causes: components["schemas"]["BoardCause"][];
             /** Ends */
@@ -7928,6 +8010,40 @@ export interface components {
             number: string;
         };
         /**
+         * Unmended
+         * @description A cause that stays: its worst finding, in how many cells it is, and the best of what was tried, where anything was worth it, with
+         *     what it leaves and harms.
+         */
+        Unmended: {
+            /** Best */
+            best?: string | null;
+            /** Found */
+            found: number;
+            /**
+             * Harms
+             * @default 0
+             */
+            harms: number;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /** Limit */
+            limit: number;
+            /** Moment */
+            moment: string;
+            /** Size */
+            size: number;
+            /** Title */
+            title: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "mm²" | "°" | "vertices" | "times" | "share";
+        };
+        /**
          * Unwaive
          * @description Let a check that was called intended count again.
          */
@@ -10198,6 +10314,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mending"][];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_mix_api_repair_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SweepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllRepaired"];
                 };
             };
             /** @description Accepted */

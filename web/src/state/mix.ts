@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 import { create } from 'zustand'
-import { fetchAsIntended, fetchMendings, fetchMix, fetchWoken, fetchMixSince, fetchPlaceCut, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
+import { fetchAsIntended, fetchMendings, fetchMix, fetchWoken, fetchMixSince, fetchPlaceCut, fetchRepairAll, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
 import { followed, type Job } from '../api/jobs'
 import { shownValues, useBench } from './bench'
 import { useEdit } from './edits'
@@ -77,6 +77,19 @@ export function useMendings({ id, revision }: CharacterOut, cause: number | null
     retry: false,
     staleTime: Infinity,
   })
+}
+
+/** What puts all causes right, once that is asked for; `stop` takes the wish back. */
+export function useRepairAll({ id, revision }: CharacterOut) {
+  const queries = useQueryClient()
+  const queryKey = ['repair all', id, revision.number]
+  const [asked, setAsked] = useState(false)
+  const query = useQuery({ queryKey, queryFn: ({ signal }) => fetchRepairAll(id, revision.number, signal), enabled: asked, retry: false, staleTime: Infinity })
+  const stop = () => {
+    setAsked(false)
+    void queries.cancelQueries({ queryKey })
+  }
+  return { ...query, asked, ask: () => setAsked(true), stop }
 }
 
 /** What brings a corrective in beside the mix that it is for. */

@@ -6,6 +6,7 @@ import { Intend, Intended } from '../../ui/Intention'
 import { counted, percent } from '../../ui/names'
 import { counting, labelsOf } from './ends'
 import { Mendings } from './Mendings'
+import { RepairAll } from './RepairAll'
 
 interface Props {
   character: CharacterOut
@@ -42,6 +43,7 @@ export function Causes({ character, report, fresh }: Props) {
           <h3>
             {counted(open.length, 'cause')} of {counted(counting(report).length, 'finding')}
           </h3>
+          {fresh && <RepairAll key={character.revision.number} character={character} />}
           <div role="listbox" aria-label="Causes" className="causes" onKeyDown={walk}>
             {open.map((cause, k) => (
               <Cause key={cause.findings[0]} {...{ character, report, cause, fresh }} number={k} chosen={chosen === k} reached={k === (chosen ?? 0)} onLook={() => look(k)} />

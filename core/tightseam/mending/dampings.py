@@ -1,0 +1,59 @@
+"""One expression of a mix doing less while another acts."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import permutations
+from typing import Any
+
+from tightseam.edits.registry import make_step
+from tightseam.mending.proposal import Proposal
+from tightseam.mending.swept import Swept
+from tightseam.mix.report import BoardCause, BoardEnd, MixReport
+
+LEFT = (0.8, 0.6, 0.4, 0.2)  # of a control, while another acts
+
+EditAsPlain = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Damped:
+    """An end that is left so much of while another is full, in words and as edits, its mirror image's among them."""
+
+    less: BoardEnd
+    other: BoardEnd
+    left: float
+    text: str
+    steps: tuple[EditAsPlain, ...]
+
+
+def dampings(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
+    for damped in each_damped(swept, cause):
+        family = f"damp {damped.less.name} by {damped.other.name}"
+        yield Proposal("damp", damped.text, make_step(**together(damped.steps)), family)
+
+
+def each_damped(swept: Swept, cause: BoardCause) -> Iterator[Damped]:
+    """Of the controls of the worst finding of a cause each by each other, the least of each first, and so are their mirror images."""
+    report = swept.report
+    ends = {e.name: e for e in report.ends}
+    labels = {c.name: c.label for c in swept.character.controls}
+    worst = report.findings[cause.findings[0]]
+    for less, other in permutations([ends[name] for name in worst.ends if ends[name].control in labels], 2):
+        both = {(less.name, other.name), (less.image or less.name, other.image or other.name)}
+        for left in LEFT:
+            steps = [_damp(report, ends[of], ends[by], left) for of, by in sorted(both, key=lambda pair: pair[0] != less.name)]
+            text = f"{labels[less.control]} goes only to {left:.0%} while {labels[other.control]} is full"
+            yield Damped(less, other, left, text, tuple(steps))
+
+
+def together(steps: tuple[EditAsPlain, ...]) -> EditAsPlain:
+    """Some edits as one."""
+    return steps[0] if len(steps) == 1 else {"edit": "edits.together", "params": {"steps": list(steps)}}
+
+
+def _damp(report: MixReport, less: BoardEnd, other: BoardEnd, left: float) -> EditAsPlain:
+    two_ways = sum(e.control == less.control for e in report.ends) > 1
+    ramp = {"comes_in": other.rest, "full": other.value, "left": left}
+    return {"edit": "control.damp", "params": {"control": less.control, "by": other.control, "way": less.way if two_ways else None, **ramp}}

@@ -1,0 +1,147 @@
+"""All causes of a sweep put right, one after the other, as far as that harms nothing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Unpack
+
+from pydantic import TypeAdapter
+
+from tightseam.document.progress import part_of_it, tell
+from tightseam.edits.together import NamedEdit, steps_of
+from tightseam.findings.finding import Unit
+from tightseam.mending.mended import ways
+from tightseam.mending.mender import Measured
+from tightseam.mending.mending import WORSE, Mending
+from tightseam.mending.proposal import Kind
+from tightseam.mending.swept import Swept, fault_of, swept
+from tightseam.mix.compare import LEAST, changes
+from tightseam.mix.report import BoardCause, BoardFinding
+from tightseam.mix.sweep import How
+
+MOST_REPAIRS = 100
+
+
+@dataclass(frozen=True)
+class MendedCause:
+    """A cause that was put right, in so many `found` cells but for those `left`."""
+
+    title: str
+    moment: str
+    found: int
+    left: int
+    kind: Kind
+    text: str
+
+
+@dataclass(frozen=True)
+class Unmended:
+    """A cause that stays: its worst finding, in how many cells it is, and the best of what was tried, where anything was worth it, with
+    what it leaves and harms."""
+
+    title: str
+    moment: str
+    size: float
+    limit: float
+    unit: Unit
+    found: int
+    best: str | None = None
+    left: int = 0
+    harms: int = 0
+
+
+@dataclass(frozen=True)
+class AllRepaired:
+    """What was done, in order, with the `steps` that do it, one on what the other made; what stays; how many findings and causes
+    there were and are; and how many findings are new or worse, each by less than is told of one repair."""
+
+    repairs: tuple[MendedCause, ...]
+    steps: tuple[NamedEdit, ...]
+    unmended: tuple[Unmended, ...]
+    findings_before: int
+    findings_after: int
+    causes_before: int
+    causes_after: int
+    worse: int
+
+
+ALL_REPAIRED = TypeAdapter(AllRepaired)
+
+
+def repaired(first: Swept, **how: Unpack[How]) -> tuple[AllRepaired, Swept]:
+    """Again and again the worst cause is put right by the first way that leaves nothing of it and harms nothing, or by the best of those
+    that harm nothing, and what that changes is swept again; until no cause is left that one is found for. What the character is then
+    stands beside what was done, swept, in a store of its own."""
+    return _Run(first, how).all()
+
+
+class _Run:
+    def __init__(self, first: Swept, how: How) -> None:
+        self._first, self._now, self._how = first, first, how
+        self._repairs: list[MendedCause] = []
+        self._steps: list[NamedEdit] = []
+        self._unmended: dict[tuple[str, ...], Unmended] = {}
+
+    def all(self) -> tuple[AllRepaired, Swept]:
+        while len(self._repairs) < MOST_REPAIRS and (cause := self._next()) is not None:
+            done = len(self._repairs) + len(self._unmended)
+            with part_of_it(done / (done + self._open()), (done + 1) / (done + self._open()), f"{done + 1}. "):
+                self._mend(cause)
+        before, after = self._first.report, self._now.report
+        stays = {self._key(c) for c in after.open_causes}
+        unmended = tuple(u for key, u in self._unmended.items() if key in stays)
+        counts = len(before.counting), len(after.counting), len(before.open_causes), len(after.open_causes)
+        return AllRepaired(tuple(self._repairs), tuple(self._steps), unmended, *counts, _worse(self._first, self._now)), self._now
+
+    def _open(self) -> int:
+        return sum(self._key(c) not in self._unmended for c in self._now.report.open_causes)
+
+    def _next(self) -> BoardCause | None:
+        return next((c for c in self._now.report.open_causes if self._key(c) not in self._unmended), None)
+
+    def _key(self, cause: BoardCause) -> tuple[str, ...]:
+        """What a cause is known by, though others about it are put right."""
+        worst = self._now.report.findings[cause.findings[0]]
+        return worst.kind, worst.about, worst.place, worst.moment
+
+    def _mend(self, cause: BoardCause) -> None:
+        worst = self._now.report.findings[cause.findings[0]]
+        tell(0.0, worst.title)
+        with part_of_it(0.0, 0.8):
+            found = ways(self._now, cause, first=True)
+        for way in found:
+            if not way.mending.harms:
+                with part_of_it(0.8, 1.0):
+                    after = self._swept(way)
+                if not _worse(self._now, after):
+                    self._done(worst, way.mending)
+                    self._now = after
+                    return
+        best = found[0].mending if found else None
+        told = (best.text, best.left, best.harms) if best else (None, 0, 0)
+        cells = len({self._now.report.findings[k].moment for k in cause.findings})
+        self._unmended[self._key(cause)] = Unmended(worst.title, worst.moment, worst.size, worst.limit, worst.unit, cells, *told)
+
+    def _done(self, worst: BoardFinding, m: Mending) -> None:
+        self._repairs.append(MendedCause(worst.title, worst.moment, m.found, m.left, m.kind, m.text))
+        self._steps += steps_of(NamedEdit(edit=m.edit, params=m.params))
+
+    def _swept(self, way: Measured) -> Swept:
+        """The character with a repair, swept: what it has not changed is as it was."""
+        known = {r.cell: r for r in (way.cells.get(cell, result) for cell, result in self._now.cells.items())}
+        how: How = {**self._how, "before": known}
+        return swept(way.made.changed, way.made.scratch, **how)
+
+
+def _worse(before: Swept, after: Swept) -> int:
+    """How many findings are new or worse: of three expressions, too, that were not swept together before."""
+    found = [c for c in changes(before.report, after.report) if c.how in WORSE]
+    return sum(c.how == "worse" or not _was_there(before, after, c.finding) for c in found)
+
+
+def _was_there(before: Swept, after: Swept, finding: BoardFinding) -> bool:
+    """Was a finding that is new to the report as large before, and left out because a pair had it, too?"""
+    if len(finding.ends) < 3:
+        return False
+    was = before.there_before(after.cell_of(finding)).get(fault_of(finding))
+    return was is not None and finding.size <= was.size + LEAST * finding.limit

@@ -1,0 +1,78 @@
+"""A character with what its sweep found."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Unpack
+
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import Character
+from tightseam.mix.cell import Cell
+from tightseam.mix.compare import worst_by
+from tightseam.mix.finding import Fault as AnyFault
+from tightseam.mix.finding import MixFinding
+from tightseam.mix.report import BoardFinding, MixReport, mix_report
+from tightseam.mix.sweep import How
+from tightseam.mix.sweeper import CellResult, Sweeper
+from tightseam.mix.words import said_cell
+from tightseam.seams.reading import Reading
+from tightseam.tryout.tried import strip_readings
+
+Fault = tuple[str, str, str]  # of a cell: its kind, what it is about, its place
+
+
+def fault_of(finding: AnyFault) -> Fault:
+    return finding.kind, finding.about, finding.place
+
+
+@dataclass(frozen=True)
+class Swept:
+    """A character, the report of its sweep, and the results of all cells that it tells of, smaller ones first."""
+
+    character: Character
+    store: ArrayStore
+    report: MixReport
+    cells: Mapping[Cell, CellResult]
+
+    @cached_property
+    def sweeper(self) -> Sweeper:
+        sweeper = Sweeper(self.character, self.store)
+        sweeper.taught({}, self.report.bases)
+        return sweeper
+
+    @cached_property
+    def strip(self) -> dict[str, tuple[Reading, ...]]:
+        """All seams in all test poses."""
+        return strip_readings(self.character, self.store)
+
+    def moment(self, cell: Cell) -> str:
+        """A cell in words, as a report has it."""
+        return f"in {said_cell(cell, self.sweeper.ends)}"
+
+    def cell_of(self, finding: BoardFinding) -> Cell:
+        return self._cells[finding.moment]
+
+    def there_before(self, cell: Cell) -> dict[Fault, MixFinding]:
+        """The faults of a cell, with those that a report leaves out because one of its pairs has them, too: once a pair is put right they
+        come to sight, and are not new."""
+        if cell not in self._unhidden:
+            self._unhidden[cell] = worst_by(self.sweeper.measure(cell).findings, fault_of)
+        return self._unhidden[cell]
+
+    @cached_property
+    def _unhidden(self) -> dict[Cell, dict[Fault, MixFinding]]:
+        return {}
+
+    @cached_property
+    def _cells(self) -> dict[str, Cell]:
+        return {self.moment(cell): cell for cell in self.cells}
+
+
+def swept(character: Character, store: ArrayStore, **how: Unpack[How]) -> Swept:
+    """A character swept, with all results."""
+    cells: dict[Cell, CellResult] = {}
+    how = {**how, "keep": lambda some: cells.update({r.cell: r for r in some})}
+    report = mix_report(character, store, **how)
+    return Swept(character, store, report, cells)
