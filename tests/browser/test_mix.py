@@ -206,6 +206,22 @@ def test_a_cause_is_put_right_and_the_board_is_clean_there(page, panel):
     expect(cheek).to_have_count(0)
 
 
+def test_all_causes_are_put_right_in_one_go(page, panel):
+    """Three clicks: swept, repaired in a draft of which is told, and made; the board is clean then, and one undo takes all of it back."""
+    panel.get_by_role("button", name=re.compile("^Sweep")).click()
+    panel.get_by_role("button", name="Repair all").click()
+    told = panel.get_by_role("region", name="Repair all")
+    expect(told).to_be_visible(timeout=2 * SEARCH)
+    expect(told).to_contain_text(re.compile(r"\d+ → 0 findings, \d+ → 0 causes by \d+ repairs?; nothing is new or worse\."))
+    expect(page.locator(".top")).to_contain_text("rev 1")
+    told.get_by_role("button", name=re.compile("^Make th")).click()
+    expect(page.locator(".top")).to_contain_text("rev 2", timeout=SEARCH)
+    expect(panel.get_by_role("status", name="Causes")).to_contain_text("is within")
+    expect(panel.get_by_role("listbox", name="Causes")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(panel.get_by_role("listbox", name="Causes")).to_be_visible()
+
+
 def test_a_corrective_is_made_on_a_pose_sculpted_muted_and_let_go(page, panel):
     bench = Bench(page)
     panel.get_by_role("tab", name=re.compile("^Correctives")).click()

@@ -8,11 +8,11 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.edits.registry import make_step
 from tightseam.mending.mended import mendings
 from tightseam.mending.mending import WORSE
-from tightseam.mending.swept import Swept
+from tightseam.mending.repair_all import repaired
+from tightseam.mending.swept import fault_of, swept
 from tightseam.mending.touched import Touched
-from tightseam.mix.cell import Cell
+from tightseam.mix.cell import Cell, Dialled
 from tightseam.mix.report import mix_report
-from tightseam.mix.sweeper import CellResult
 
 from tests.core.mix_faults import PAIRS, Planter
 from tests.head import Head, after
@@ -26,18 +26,13 @@ FAULTS = {
 }  # of Hob, with the controls that they are looked for among
 
 
-def swept(head: Head):
-    cells: dict[Cell, CellResult] = {}
-    report = mix_report(head.character, head.store, keep=lambda some: cells.update({r.cell: r for r in some}))
-    return report, cells
-
-
 @pytest.fixture(scope="module", params=FAULTS)
 def planted(request, rigged):
     fault = PAIRS["hob", request.param]
     planter = Planter(rigged["hob"].with_controls(FAULTS[request.param]))
     head = Head(fault.plant(planter), planter.store)
-    report, cells = swept(head)
+    before = swept(head.character, head.store)
+    report = before.report
     ends = {end.rstrip("+-") for end in fault.ends}
 
     def is_it(k: int) -> bool:
@@ -45,7 +40,7 @@ def planted(request, rigged):
         return found.kind == fault.kind and ends <= {e.rstrip("+-") for e in found.ends}
 
     cause = next(c for c in report.causes if any(map(is_it, c.findings)))
-    return head, report, cells, cause, mendings(Swept(head.character, head.store, report, cells), cause)
+    return head, report, cause, mendings(before, cause)
 
 
 def test_a_planted_fault_is_mended_by_the_first_or_the_second_way(planted):
@@ -56,10 +51,10 @@ def test_a_planted_fault_is_mended_by_the_first_or_the_second_way(planted):
 
 def test_what_was_said_is_what_comes(planted):
     """The edit made and everything swept again: what was to be gone is, and nothing is new but what was told."""
-    head, report, _, cause, found = planted
+    head, report, cause, found = planted
     best = found[0]
     changed = after(head, make_step(best.edit, best.params).params)
-    now = swept(changed)[0]
+    now = mix_report(changed.character, changed.store)
     was = {(f.moment, f.kind, f.about, f.place): f.size for f in report.findings}
     after_all = {(f.moment, f.kind, f.about, f.place): f.size for f in now.findings}
     own = {(f.moment, f.kind, f.about, f.place) for f in (report.findings[k] for k in cause.findings)}
@@ -71,7 +66,7 @@ def test_what_was_said_is_what_comes(planted):
 
 def test_poses_that_an_edit_does_not_change_are_left_out_and_no_others(planted, rigged):
     """By what stands where, in poses taken at random."""
-    head, _, _, _, found = planted
+    head, _, _, found = planted
     step = make_step(found[0].edit, found[0].params)
     scratch = MemoryStore(head.store)
     changed = Head(step.params.apply(head.character, scratch), scratch)
@@ -81,3 +76,46 @@ def test_poses_that_an_edit_does_not_change_are_left_out_and_no_others(planted, 
         values = {c.name: float(rng.choice([c.rest, c.low, c.high])) for c in head.character.controls}
         moved = np.abs(head.evaluator.points(values) - changed.evaluator.points(changed.values(values))).max()
         assert moved < 2e-5 or touched.by(values, values)
+
+
+@pytest.fixture(scope="module")
+def all_repaired(rigged):
+    """Hob with a rough cheek and a smile that presses the lip back, all of his causes repaired."""
+    planter = Planter(rigged["hob"].with_controls(("jaw_side", "smile", "pucker")))
+    planter.character = planter.rough(0.9)
+    head = Head(planter.lip(0.15), planter.store)
+    before = swept(head.character, head.store)
+    return before, *repaired(before)
+
+
+def test_all_causes_are_put_right_in_one_go(all_repaired):
+    before, done, after = all_repaired
+    assert (done.causes_before, done.findings_before) == (len(before.report.causes), len(before.report.findings))
+    assert done.causes_before >= 2
+    assert done.findings_after == 0, [(u.title, u.best, u.left, u.harms) for u in done.unmended]
+    assert (done.causes_after, done.unmended, done.worse) == (0, (), 0)
+    assert not after.report.findings
+
+
+def test_the_steps_of_all_repairs_give_the_head_that_was_measured(all_repaired):
+    """Made as one edit on the head as it was they are the same to the bit, and so is a sweep that knows nothing of the others."""
+    before, done, after = all_repaired
+    scratch = MemoryStore(before.store)
+    params = {"steps": [s.model_dump() for s in done.steps]}
+    made = make_step("edits.together", params).params.apply(before.character, scratch)
+    assert made == after.character
+    assert mix_report(made, scratch) == after.report
+
+
+def test_a_fault_that_only_a_pair_hid_is_not_new(rigged):
+    """Of three expressions that is told which no two have: where the pair is put right, what the three have comes to sight."""
+    planter = Planter(rigged["hob"].with_controls(("smile", "pucker", "brows_up")))
+    head = Head(planter.rough(0.9), planter.store)
+    before = swept(head.character, head.store)
+    three = Cell(tuple(Dialled(c.name) for c in head.character.controls))
+    pair = next(r for r in before.cells.values() if set(r.cell.ends) == {"smile", "pucker"} and r.findings)
+    told = before.cells[three].findings if three in before.cells else ()
+    crumpled = {fault_of(f) for f in pair.findings if f.kind == "crumple"}
+    assert crumpled
+    assert not crumpled & {fault_of(f) for f in told}
+    assert crumpled <= before.there_before(three).keys()

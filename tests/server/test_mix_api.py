@@ -209,6 +209,24 @@ def test_what_cannot_be_put_right_is_said(client, hob):
         assert post(client, asked, {"revision": 1, "cause": cause})[0] in (400, 422)
 
 
+def test_all_causes_are_put_right_and_the_board_has_it_once_that_is_made(client, hob):
+    """What was measured in the draft is the report of the revision that these repairs make."""
+    asked = f"/api/characters/{hob}/mix/repair-all"
+    status, said = post(client, asked, {"revision": 1})
+    assert (status, said["message"]) == (400, "Revision 1 was not swept. Sweep it at Mix, then ask again.")
+    post(client, f"/api/characters/{hob}/sweep", {"revision": 1})
+    status, found = post(client, asked, {"revision": 1})
+    assert status == 200
+    assert found["repairs"]
+    assert found["causes_after"] < found["causes_before"]
+    assert found["worse"] == 0
+    assert edit(client, hob, 1, "edits.together", steps=found["steps"])[0] == 200
+    now = client.get(f"/api/characters/{hob}/mix", {"revision": 2}).json()
+    assert now["fresh"]
+    assert len(now["report"]["causes"]) == found["causes_after"]
+    assert len(now["report"]["findings"]) == found["findings_after"]
+
+
 def test_ways_are_found_though_another_revision_was_swept_meanwhile(client, hob):
     """The report is kept longer than the cells it tells of: those are measured again."""
     post(client, f"/api/characters/{hob}/sweep", {"revision": 1})

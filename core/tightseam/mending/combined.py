@@ -21,8 +21,7 @@ def combined(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
         for it in widest.values():
             solve = {"edit": "corrective.solve", "params": _where_damped(it, damped)}
             text = f"{damped.text}; {it.text[0].lower()}{it.text[1:]}"
-            family = f"{it.family}, {damped.less.name} damped by {damped.other.name}"
-            yield Proposal("damp and corrective", text, make_step(**together((*damped.steps, solve))), family)
+            yield Proposal("damp and corrective", text, make_step(**together((*damped.steps, solve))), f"{it.family}, {damped.family}")
     yield from limited(swept, cause)
 
 

@@ -19,33 +19,40 @@ EditAsPlain = dict[str, Any]
 
 @dataclass(frozen=True)
 class Damped:
-    """An end that is left so much of while another is full, in words and as edits, its mirror image's among them."""
+    """An end that is left so much of while each of the others is full, in words and as edits, its mirror image's among them."""
 
     less: BoardEnd
-    other: BoardEnd
+    others: tuple[BoardEnd, ...]
     left: float
     text: str
     steps: tuple[EditAsPlain, ...]
 
+    @property
+    def family(self) -> str:
+        return f"{self.less.name} damped by {', '.join(e.name for e in self.others)}"
+
 
 def dampings(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
     for damped in each_damped(swept, cause):
-        family = f"damp {damped.less.name} by {damped.other.name}"
-        yield Proposal("damp", damped.text, make_step(**together(damped.steps)), family)
+        yield Proposal("damp", damped.text, make_step(**together(damped.steps)), damped.family)
 
 
 def each_damped(swept: Swept, cause: BoardCause) -> Iterator[Damped]:
-    """Of the controls of the worst finding of a cause each by each other, the least of each first, and so are their mirror images."""
+    """Of the controls of the worst finding of a cause each by each other, and of three each by both others; the least of each first, and
+    so are their mirror images."""
     report = swept.report
     ends = {e.name: e for e in report.ends}
     labels = {c.name: c.label for c in swept.character.controls}
     worst = report.findings[cause.findings[0]]
-    for less, other in permutations([ends[name] for name in worst.ends if ends[name].control in labels], 2):
-        both = {(less.name, other.name), (less.image or less.name, other.image or other.name)}
+    own = [ends[name] for name in worst.ends if ends[name].control in labels]
+    by_one = [(less, (other,)) for less, other in permutations(own, 2)]
+    by_all = [(less, tuple(e for e in own if e is not less)) for less in own if len(own) > 2]
+    for less, others in by_one + by_all:
+        pairs = {pair for other in others for pair in ((less.name, other.name), (less.image or less.name, other.image or other.name))}
+        while_full = " and while ".join(f"{labels[other.control]} is full" for other in others)
         for left in LEFT:
-            steps = [_damp(report, ends[of], ends[by], left) for of, by in sorted(both, key=lambda pair: pair[0] != less.name)]
-            text = f"{labels[less.control]} goes only to {left:.0%} while {labels[other.control]} is full"
-            yield Damped(less, other, left, text, tuple(steps))
+            steps = [_damp(report, ends[of], ends[by], left) for of, by in sorted(pairs, key=lambda pair: (pair[0] != less.name, pair))]
+            yield Damped(less, others, left, f"{labels[less.control]} goes only to {left:.0%} while {while_full}", tuple(steps))
 
 
 def together(steps: tuple[EditAsPlain, ...]) -> EditAsPlain:

@@ -55,10 +55,10 @@ class Swept:
         return self._cells[finding.moment]
 
     def there_before(self, cell: Cell) -> dict[Fault, MixFinding]:
-        """The faults of a cell, with those that a report leaves out because one of its pairs has them, too: once a pair is put right they
-        come to sight, and are not new."""
+        """The faults of a cell of three, with those that are not told because two of them have as much: once these are put right they come
+        to sight, and are not new."""
         if cell not in self._unhidden:
-            self._unhidden[cell] = worst_by(self.sweeper.measure(cell).findings, fault_of)
+            self._unhidden[cell] = worst_by(self.sweeper.beyond_ends(cell), fault_of)
         return self._unhidden[cell]
 
     @cached_property

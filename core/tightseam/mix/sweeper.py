@@ -106,6 +106,10 @@ class Sweeper:
         self._keep(known)
         return CellResult(cell, digest, tuple(found), mixed.near_vertices, mixed.near_measures)
 
+    def beyond_ends(self, cell: Cell) -> list[MixFinding]:
+        """The findings of a cell beyond what each of its ends does by itself: those, too, that two of three have between them."""
+        return self.meter.judged(self.meter.pose(cell), [self._of(d) for d in self.meant(cell)]).findings
+
     def _fresh(self, findings: Sequence[MixFinding], pairs: Sequence[CellResult]) -> list[MixFinding]:
         """The findings of a triple that none of its pairs has at the same place."""
         where = self.meter.place_at_rest
