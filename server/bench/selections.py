@@ -4,6 +4,7 @@ import numpy as np
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import by_name, polygons
 from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import shape as find_shape
 from tightseam.edits.registry import Step, make_step
 from tightseam.exchange.weights_csv import Match, read_weights_csv
 from tightseam.geometry.adjacency import islands
@@ -23,6 +24,8 @@ def changed(rig: Rig, request: SelectIn) -> SelectOut:
     if request.how == "saved":
         found = by_name(rig.document.selections, request.saved or "", "selection")
         return SelectOut(vertices=rig.store.get(found.vertices).tolist())
+    if request.how == "shape":
+        return SelectOut(vertices=_moved_by(rig, request.shape or "", request.part))
     if request.how == "weight":
         return SelectOut(vertices=_by_weight(rig, request))
     whole = request.how in ("whole", "invert") and not request.vertices
@@ -34,6 +37,11 @@ def changed(rig: Rig, request: SelectIn) -> SelectOut:
         return SelectOut(vertices=np.unique(image[image >= 0]).tolist())
     picked = np.zeros(0, int) if whole else patch.vertices
     return SelectOut(vertices=grown(polygons(rig.store, patch.part), picked, patch.part.vertex_count, request.how).tolist())
+
+
+def _moved_by(rig: Rig, shape: str, part: str) -> list[int]:
+    moved = next((d for d in find_shape(rig.document, shape).deltas if d.part == find_part(rig.document, part).name), None)
+    return [] if moved is None else rig.store.get(moved.vertices).tolist()
 
 
 def _by_weight(rig: Rig, request: SelectIn) -> list[int]:

@@ -30,6 +30,17 @@ def test_a_selection_is_changed_and_says_what_carries_it(client, maren):
     assert found["bones"] == sorted(found["bones"], key=lambda b: -b["mean"])
 
 
+def test_what_a_shape_moves_is_picked(client, maren):
+    smile = select(client, maren, "shape", [], shape="smile")
+    assert len(smile) > 100
+    lips = select(client, maren, "grow", smile)
+    assert set(smile) < set(lips)
+    body = {"revision": 1, "part": "skin", "how": "shape"}
+    for shape in ("frown", None):
+        assert post(client, f"/api/characters/{maren}/select", body | {"shape": shape})[0] == 400
+    assert select(client, maren, "shape", [], part="eye_L", shape="smile") == []
+
+
 def test_weights_are_edited_on_a_selection(client, maren):
     jaw = select(client, maren, "weight", [], bone="jaw", low=0.4, high=0.6)
     params = {"part": "skin", "vertices": jaw, "bone": "jaw", "amount": 0.1, "locked": ["neck_2"], "mirror": True}

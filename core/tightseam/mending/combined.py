@@ -13,11 +13,13 @@ from tightseam.mending.proposal import Proposal
 from tightseam.mending.swept import Swept
 from tightseam.mix.report import BoardCause
 
+LEFT = (0.6, 0.3)  # of a control, while another acts
+
 
 def combined(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
     """One expression does less while another acts, and a corrective the rest; then what keeps one from where it goes wrong."""
     widest = {it.family: it for it in solvable(swept, cause)}
-    for damped in each_damped(swept, cause):
+    for damped in each_damped(swept, cause, LEFT):
         for it in widest.values():
             solve = {"edit": "corrective.solve", "params": _where_damped(it, damped)}
             text = f"{damped.text}; {it.text[0].lower()}{it.text[1:]}"

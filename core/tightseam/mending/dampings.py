@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import permutations
 from typing import Any
@@ -37,7 +37,7 @@ def dampings(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
         yield Proposal("damp", damped.text, make_step(**together(damped.steps)), damped.family)
 
 
-def each_damped(swept: Swept, cause: BoardCause) -> Iterator[Damped]:
+def each_damped(swept: Swept, cause: BoardCause, to: Sequence[float] = LEFT) -> Iterator[Damped]:
     """Of the controls of the worst finding of a cause each by each other, and of three each by both others; the least of each first, and
     so are their mirror images."""
     report = swept.report
@@ -50,7 +50,7 @@ def each_damped(swept: Swept, cause: BoardCause) -> Iterator[Damped]:
     for less, others in by_one + by_all:
         pairs = {pair for other in others for pair in ((less.name, other.name), (less.image or less.name, other.image or other.name))}
         while_full = " and while ".join(f"{labels[other.control]} is full" for other in others)
-        for left in LEFT:
+        for left in to:
             steps = [_damp(report, ends[of], ends[by], left) for of, by in sorted(pairs, key=lambda pair: (pair[0] != less.name, pair))]
             yield Damped(less, others, left, f"{labels[less.control]} goes only to {left:.0%} while {while_full}", tuple(steps))
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable
 from itertools import groupby
 
 from pydantic import TypeAdapter
@@ -28,31 +28,44 @@ def mendings(swept: Swept, cause: BoardCause) -> list[Mending]:
     return [m.mending for m in ways(swept, cause)]
 
 
-def ways(swept: Swept, cause: BoardCause, first: bool = False) -> list[Measured]:
-    """The same with what was measured; with `first` no more are looked for than one that is clean, nor two things at once where one does
-    no harm."""
-    mender = Mender(swept, cause)
+def ways(swept: Swept, cause: BoardCause, harmless: bool = False) -> list[Measured]:
+    """The same with what was measured; with `harmless` only what harms nothing, and no more than the first that is clean, nor two things
+    at once where one will do."""
+    search = _Search(Mender(swept, cause), harmless)
     with part_of_it(0.0, 0.7):
-        found = _worth(mender, list(proposals(swept, cause)), first)
-    if not any(m.mending.clean or (first and not m.mending.harms) for m in found):
+        search.look(proposals(swept, cause))
+    if not any(m.mending.clean or harmless for m in search.found):
         with part_of_it(0.7, 1.0):
-            found += _worth(mender, list(combined(swept, cause)), first)
-    return sorted(found, key=lambda m: (m.mending.left + m.mending.harms, m.mending.kind == "corrective"))
+            search.look(combined(swept, cause))
+    return sorted(search.found, key=lambda m: (m.mending.left + m.mending.harms, m.mending.kind == "corrective"))
 
 
-def _worth(mender: Mender, tried: list[Proposal], first: bool) -> list[Measured]:
-    families = [list(own) for _, own in groupby(tried, key=lambda p: p.family)]
-    with part_of_it(0.0, 0.5):
-        made = [best for family in one_by_one(families, "Trying way") if (best := mender.best(family)) is not None]
-    chosen = sorted(made, key=lambda m: m.over)[:MOST_MEASURED]  # stable: the order of kinds
-    with part_of_it(0.5, 1.0):
-        return list(_until_clean(mender, chosen, first))
+class _Search:
+    def __init__(self, mender: Mender, harmless: bool) -> None:
+        self._mender, self._harmless = mender, harmless
+        self.found: list[Measured] = []
 
+    def look(self, tried: Iterable[Proposal]) -> None:
+        families = [list(own) for _, own in groupby(tried, key=lambda p: p.family)]
+        made: list[Made] = []
+        with part_of_it(0.0, 0.5):
+            for family in one_by_one(families, "Trying way"):
+                best = self._mender.best(family)
+                if best is None:
+                    continue
+                if self._harmless and not best.over:
+                    if self._is_clean(best):
+                        return
+                else:
+                    made.append(best)
+        with part_of_it(0.5, 1.0):
+            for best in one_by_one(sorted(made, key=lambda m: m.over)[:MOST_MEASURED], "Measuring everything for way"):  # stable
+                if self._is_clean(best) and self._harmless:
+                    return
 
-def _until_clean(mender: Mender, chosen: list[Made], first: bool) -> Iterator[Measured]:
-    for made in one_by_one(chosen, "Measuring everything for way"):
-        found = mender.measured(made)
-        if found is not None and found.mending.worth:
-            yield found
-            if first and found.mending.clean:
-                return
+    def _is_clean(self, made: Made) -> bool:
+        measured = self._mender.measured(made, 0) if self._harmless else self._mender.measured(made)
+        if measured is None or not measured.mending.worth or (self._harmless and measured.mending.harms):
+            return False
+        self.found.append(measured)
+        return measured.mending.clean

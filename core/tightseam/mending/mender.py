@@ -83,9 +83,9 @@ class Mender:
             changed = proposal.step.params.apply(swept.character, scratch)
         except BadRequest:
             return None
-        sweeper = Sweeper(changed, scratch)
-        sweeper.taught({}, _bases(swept, changed, sweeper))
         touched = Touched(swept.character, swept.store, changed, scratch)
+        sweeper = Sweeper(changed, scratch, meter=swept.sweeper.meter if touched.leaves_rest else None)
+        sweeper.taught({}, _bases(swept, changed, sweeper))
         made = Made(proposal, changed, scratch, sweeper, cache(lambda cell: self._is_touched(touched, sweeper, cell)))
         if touched.moves_only:
             sweeper.like(swept.sweeper, lambda cell: not made.touches(cell))
@@ -96,8 +96,8 @@ class Mender:
                 return None
         return replace(made, over=over)
 
-    def measured(self, made: Made) -> Measured | None:
-        """Everything measured that a proposal can change; None where it does too much harm."""
+    def measured(self, made: Made, most_harms: int = MOST_HARMS) -> Measured | None:
+        """Everything measured that a proposal can change; None where that is more harm than the most that it may do."""
         swept, proposal = self._swept, made.proposal
         now: dict[Cell, CellResult] = {}
         found: list[Effect] = []
@@ -107,7 +107,7 @@ class Mender:
                 continue
             now[cell] = self._measure(made.sweeper, cell, now)
             found += self._effects(cell, before, now[cell])
-            if sum(e.how in WORSE for e in found) > MOST_HARMS:
+            if sum(e.how in WORSE for e in found) > most_harms:
                 return None
         effects = sorted(found, key=lambda e: ORDER.index(e.how))
         strip = side_effects(made.changed, swept.strip, strip_readings(made.changed, made.scratch))

@@ -36,8 +36,7 @@ class MendedCause:
 
 @dataclass(frozen=True)
 class Unmended:
-    """A cause that stays: its worst finding, in how many cells it is, and the best of what was tried, where anything was worth it, with
-    what it leaves and harms."""
+    """A cause that stays, nothing that was tried putting half of it right without harm: its worst finding, and in how many cells it is."""
 
     title: str
     moment: str
@@ -45,9 +44,6 @@ class Unmended:
     limit: float
     unit: Unit
     found: int
-    best: str | None = None
-    left: int = 0
-    harms: int = 0
 
 
 @dataclass(frozen=True)
@@ -108,19 +104,16 @@ class _Run:
         worst = self._now.report.findings[cause.findings[0]]
         tell(0.0, worst.title)
         with part_of_it(0.0, 0.8):
-            found = ways(self._now, cause, first=True)
+            found = ways(self._now, cause, harmless=True)
         for way in found:
-            if not way.mending.harms:
-                with part_of_it(0.8, 1.0):
-                    after = self._swept(way)
-                if not _worse(self._now, after):
-                    self._done(worst, way.mending)
-                    self._now = after
-                    return
-        best = found[0].mending if found else None
-        told = (best.text, best.left, best.harms) if best else (None, 0, 0)
+            with part_of_it(0.8, 1.0):
+                after = self._swept(way)
+            if not _worse(self._now, after):
+                self._done(worst, way.mending)
+                self._now = after
+                return
         cells = len({self._now.report.findings[k].moment for k in cause.findings})
-        self._unmended[self._key(cause)] = Unmended(worst.title, worst.moment, worst.size, worst.limit, worst.unit, cells, *told)
+        self._unmended[self._key(cause)] = Unmended(worst.title, worst.moment, worst.size, worst.limit, worst.unit, cells)
 
     def _done(self, worst: BoardFinding, m: Mending) -> None:
         self._repairs.append(MendedCause(worst.title, worst.moment, m.found, m.left, m.kind, m.text))

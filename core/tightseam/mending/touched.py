@@ -27,8 +27,10 @@ class Touched:
         self.moves_only = all(getattr(before, s) == getattr(after, s) for s in DEFINES)
         self._before, self._after = Evaluator(before, store), Evaluator(after, scratch)
         self._rest = rest_values(after)
+        still = rest_values(before)
         there = {s.name: s for s in after.shapes}
         self._same_shapes = {s.name for s in before.shapes if s.name in there and there[s.name].deltas == s.deltas}
+        self.leaves_rest = self._same_else and not self.by(still, self._rest)
 
     def by(self, before: Mapping[str, float], after: Mapping[str, float]) -> bool:
         """Does the edit change a pose, which had these values of all controls before and is to have those after it?"""

@@ -41,7 +41,7 @@ class Chunk:
 
 @dataclass(frozen=True)
 class Measured:
-    """A cell's result; for one end by itself with its sizes."""
+    """A cell's result; for one end by itself, where that had to be measured, with its sizes."""
 
     result: CellResult
     sizes: Sizes | None = None
@@ -72,8 +72,8 @@ def work(sweeper: Sweeper, chunk: Chunk, lesson: Lesson) -> list[Measured]:
     found = []
     for cell in chunk.cells:
         result = sweeper.measure(cell, chunk.was.get(cell), [p for p in chunk.pairs if set(p.cell.ends) <= set(cell.ends)])
-        sizes = sweeper.sizes_alone(cell) if len(sweeper.meant(cell)) == 1 else None
-        found.append(Measured(result, sizes))
+        learnt = len(sweeper.meant(cell)) == 1 and result is not chunk.was.get(cell)
+        found.append(Measured(result, sweeper.sizes_alone(cell) if learnt else None))
     return found
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from copy import copy
 from dataclasses import dataclass, replace
 from hashlib import sha256
 
@@ -87,6 +88,13 @@ class MixMeter:
         seams = np.flatnonzero(self._judges.over_at_rest()).tolist()
         spots = self._skin.at_rest() if self._skin else []
         self.at_rest = [*(self._over(rest, k, ()) for k in seams), *(self._spotted(REST, spot) for spot in spots)]
+
+    def of(self, character: Character, store: ArrayStore, ends: Mapping[str, End]) -> MixMeter:
+        """The meter of a character that has other controls and shapes, and is the same at rest: all that measures is the same, what poses
+        is not. The two share their buffers."""
+        other = copy(self)
+        other.character, other.ends, other._evaluator = character, ends, Evaluator(character, store)
+        return other
 
     def _skin_meter(self, store: ArrayStore, rest: Floats) -> SkinMeter | None:
         if self._skin_part is None:

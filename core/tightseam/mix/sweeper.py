@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from hashlib import sha256
 from itertools import combinations, permutations
@@ -40,17 +40,21 @@ class CellResult:
 
 class Sweeper:
     """Measures cells of one character. What is known of ends alone, which all else is held against, is made once and kept; `bases`
-    says on what those ends are swept that are not used, or do nothing, by themselves. With `wholly` nothing is reused."""
+    says on what those ends are swept that are not used, or do nothing, by themselves. With `wholly` nothing is reused; with the `meter` of
+    a character that is the same but for controls and shapes, and at rest, none is built anew."""
 
-    def __init__(self, character: Character, store: ArrayStore, own: bool | None = None, wholly: bool = False) -> None:
+    def __init__(
+        self, character: Character, store: ArrayStore, own: bool | None = None, wholly: bool = False, meter: MixMeter | None = None
+    ) -> None:
         self.ends = {e.name: e for e in ends(character, own)}
-        self.meter = MixMeter(character, store, self.ends)
+        self.meter = MixMeter(character, store, self.ends) if meter is None else meter.of(character, store, self.ends)
         self.bases = needed_bases(character.mix, self.ends.values())
         self._order = {name: k for k, name in enumerate(self.ends)}
         self._wholly = wholly
         self._sizes: dict[Cell, Sizes] = {}
         self._ends: dict[Cell, Known] = {}
         self._known: OrderedDict[Cell, Known] = OrderedDict()
+        self._digests: dict[Cell, bytes] = {}
         self._like: tuple[Sweeper, Callable[[Cell], bool]] | None = None
         limits = keys_of(character, DEFINES)
         self._definitions = sha256(repr((VERSION, limits)).encode()).digest()
@@ -93,16 +97,19 @@ class Sweeper:
     def measure(self, cell: Cell, was: CellResult | None = None, pairs: Sequence[CellResult] = ()) -> CellResult:
         """All of a cell; what it `was`, where nothing has moved since. A cell of three ends is told without the faults that are there
         already in one of its `pairs`."""
-        known, alone = self.meter.pose(cell), self._first_alone(cell)
-        digest = sha256(b"".join([self._definitions, known.digest, *(a.digest for a in alone)])).hexdigest()
+        known, within = self.meter.pose(cell), self._first_within(cell)
         every = len(self.meant(cell)) < 3
-        if was is not None and was.digest == digest and (every or not was.findings):
+        faulty = [] if every else sorted(p.digest.encode() for p in pairs if p.findings)
+        self._digests[cell] = known.digest
+        digest = sha256(b"".join([self._definitions, known.digest, *map(self._digest, within), *faulty])).hexdigest()
+        if was is not None and was.digest == digest:
             return was
+        alone = self._all_known(within)
         self._read_alone(known)
         mixed = self._mixed(known, alone)
         found = mixed.findings if every else self._fresh(mixed.findings, pairs)
         if found and not every:
-            found = self._fresh(self._mixed(known, self._alone(cell)).findings, pairs)
+            found = self._fresh(self._mixed(known, self._all_known(self._within(cell))).findings, pairs)
         self._keep(known)
         return CellResult(cell, digest, tuple(found), mixed.near_vertices, mixed.near_measures)
 
@@ -116,13 +123,22 @@ class Sweeper:
         known = [(f, where(f)) for pair in pairs for f in pair.findings]
         return [f for f in findings if not any(one_fault((f, where(f)), other) for other in known)]
 
-    def _first_alone(self, cell: Cell) -> list[Known]:
+    def _digest(self, cell: Cell) -> bytes:
+        """What says whether a cell is as it was: it need not be measured for that."""
+        if cell not in self._digests:
+            self._digests[cell] = self.meter.pose(cell).digest
+        return self._digests[cell]
+
+    def _all_known(self, cells: Iterable[Cell]) -> list[Known]:
+        return [self.known(c) for c in cells]
+
+    def _first_within(self, cell: Cell) -> list[Cell]:
         """What a cell is held against at first: of three ends it is the first two of them and each by itself. The other pairs are asked
         for only where there is something to find."""
         meant = self.meant(cell)
         if len(meant) < 3:
-            return self._alone(cell)
-        return [self.known(self._without(cell, meant[-1])), *map(self._of, meant)]
+            return self._within(cell)
+        return [self._without(cell, meant[-1]), *map(self._cell_of, meant)]
 
     def _mixed(self, known: Known, alone: Sequence[Known]) -> Mixed:
         if self._wholly or len(alone) < 2:
@@ -147,7 +163,7 @@ class Sweeper:
         known = self.meter.pose(cell)
         self._read_alone(known)
         if known.sizes is None:
-            self._mixed(known, self._alone(cell))
+            self._mixed(known, self._all_known(self._within(cell)))
         return self._keep(known)
 
     def _other(self, cell: Cell) -> Sweeper | None:
@@ -177,31 +193,37 @@ class Sweeper:
             ways = [self.sizes_alone(c) for s in STRENGTHS if (c := self.cell(Dialled(meant[0].end, s))) is not None]
             known.most = np.max([way.millimetres for way in ways], axis=0)
 
-    def _alone(self, cell: Cell) -> list[Known]:
+    def _within(self, cell: Cell) -> list[Cell]:
         """All cells that are in a cell, the larger ones first; of one end by itself what wakes it."""
         meant = self.meant(cell)
         if len(meant) < 2:
             base = self._base(meant[0].end)
-            return [] if base is None else [self.known(base)]
+            return [] if base is None else [base]
         within = {self.cell(*some): None for k in range(len(meant) - 1, 0, -1) for some in combinations(meant, k)}
         for d, other in permutations(meant, 2):
             if d.end in self.bases:  # its base may do as much with the other
                 within.setdefault(self.cell(*self.bases[d.end], other))
-        return [self.known(c) for c in within if c is not None and c != cell]
+        return [c for c in within if c is not None and c != cell]
 
-    def end(self, name: str) -> Known:
-        """An end by itself, measured."""
-        return self._of(Dialled(name))
+    def posed(self, name: str) -> Known:
+        """An end by itself, posed; what is measured of it is not asked for."""
+        return self._posed(self._cell_of(Dialled(name)))
 
-    def base_of(self, name: str) -> Known | None:
-        """What an end is swept on, measured; None where that is rest."""
+    def base_posed(self, name: str) -> Known | None:
+        """What an end is swept on, posed; None where that is rest."""
         base = self._base(name)
-        return None if base is None else self.known(base)
+        return None if base is None else self._posed(base)
+
+    def _posed(self, cell: Cell) -> Known:
+        return self._kept(cell).get(cell) or self.meter.pose(cell)
 
     def _base(self, name: str) -> Cell | None:
         return self.cell(*self.bases[name]) if name in self.bases else None
 
     def _of(self, dialled: Dialled) -> Known:
+        return self.known(self._cell_of(dialled))
+
+    def _cell_of(self, dialled: Dialled) -> Cell:
         cell = self.cell(dialled)
         assert cell is not None
-        return self.known(cell)
+        return cell

@@ -6,7 +6,6 @@ from collections.abc import Iterable, Iterator
 
 from tightseam.geometry.types import Bools
 from tightseam.mix.cell import REST, Cell, Dialled
-from tightseam.mix.meter import Known
 from tightseam.mix.sweeper import CellResult, Sweeper
 
 
@@ -45,7 +44,7 @@ class _Thirds:
     def _moved(self, name: str) -> tuple[Bools, Bools]:
         """The vertices of the skin that an end moves, and the measures that hang on what it moves."""
         if name not in self._moves:
-            known: Known = self._sweeper.end(name)
-            against = self._sweeper.base_of(name) or self._rest
+            known = self._sweeper.posed(name)
+            against = self._sweeper.base_posed(name) or self._rest
             self._moves[name] = self._sweeper.meter.skin_moved(known, against), self._sweeper.meter.touched_by(known, against)
         return self._moves[name]

@@ -6161,7 +6161,8 @@ export interface components {
         };
         /**
          * SelectIn
-         * @description Vertices of a part, and how to change the selection; `bone` with a range picks by weight, `across` goes to the other side.
+         * @description Vertices of a part, and how to change the selection; `bone` with a range picks by weight, `across` goes to the other side, `shape`
+         *     are those that it moves.
          */
         SelectIn: {
             /** Bone */
@@ -6172,7 +6173,7 @@ export interface components {
              */
             high: number;
             /** How */
-            how: ("grow" | "shrink" | "loop" | "ring" | "island" | "whole" | "invert") | ("across" | "weight" | "saved");
+            how: ("grow" | "shrink" | "loop" | "ring" | "island" | "whole" | "invert") | ("across" | "weight" | "saved" | "shape");
             /**
              * Low
              * @default 0.001
@@ -6187,6 +6188,8 @@ export interface components {
              * @description the name of a kept selection
              */
             saved?: string | null;
+            /** Shape */
+            shape?: string | null;
             /**
              * Vertices
              * @default []
@@ -8011,24 +8014,11 @@ export interface components {
         };
         /**
          * Unmended
-         * @description A cause that stays: its worst finding, in how many cells it is, and the best of what was tried, where anything was worth it, with
-         *     what it leaves and harms.
+         * @description A cause that stays, nothing that was tried putting half of it right without harm: its worst finding, and in how many cells it is.
          */
         Unmended: {
-            /** Best */
-            best?: string | null;
             /** Found */
             found: number;
-            /**
-             * Harms
-             * @default 0
-             */
-            harms: number;
-            /**
-             * Left
-             * @default 0
-             */
-            left: number;
             /** Limit */
             limit: number;
             /** Moment */

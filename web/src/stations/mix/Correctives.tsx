@@ -1,6 +1,6 @@
-import { Button, Checkbox, Popconfirm } from 'antd'
+import { App, Button, Checkbox, Popconfirm } from 'antd'
 import { useEffect, useState } from 'react'
-import type { Activation, CharacterOut, Shape } from '../../api/client'
+import { fetchSelect, type Activation, type CharacterOut, type Shape, type Step } from '../../api/client'
 import { shownValues, useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
 import { useWoken } from '../../state/mix'
@@ -8,6 +8,7 @@ import { counted, percent } from '../../ui/names'
 import { NumberField } from '../../ui/NumberField'
 import { channelLabel, spanOf } from '../channels'
 import { SculptTools } from '../shapes/SculptTools'
+import { SolveOne } from './SolveOne'
 
 type Corrective = Shape & { activation: Activation }
 
@@ -37,6 +38,7 @@ export function Correctives({ character }: { character: CharacterOut }) {
       <Button size="small" disabled={!posed} loading={edit.isPending} title={posed ? 'To be sculpted on the pose on the stage; driven by all that is away from rest' : 'Pose the head as it is to be corrected first'} onClick={add}>
         New on this pose
       </Button>
+      <SolveOne character={character} values={values} posed={posed} onSolved={setOpen} />
       <ul>
         {found.map((corrective) => (
           <li key={corrective.name} data-muted={corrective.muted}>
@@ -51,6 +53,7 @@ export function Correctives({ character }: { character: CharacterOut }) {
                 {corrective.label}
               </button>
               <span className="quiet num">{percent(corrective.activation.gain ?? 1)}</span>
+              {found.length > 1 && <Solo corrective={corrective} all={found} onMute={(steps) => edit.mutate({ edit: 'edits.together', params: { steps } } as Step)} />}
             </span>
             {open === corrective.name && <One character={character} corrective={corrective} />}
           </li>
@@ -61,15 +64,35 @@ export function Correctives({ character }: { character: CharacterOut }) {
   )
 }
 
+/** All others muted, or none. */
+function Solo({ corrective, all, onMute }: { corrective: Corrective; all: Corrective[]; onMute: (steps: Step[]) => void }) {
+  const others = all.filter((c) => c !== corrective).map((c) => c.name)
+  const alone = !corrective.muted && all.every((c) => c === corrective || c.muted)
+  const mute = (names: string[], muted: boolean): Step => ({ edit: 'shape.mute', params: { names, muted } })
+  return (
+    <button className="chip" aria-pressed={alone} aria-label={`${corrective.label} alone`} title={alone ? 'Let all of them act' : 'Mute all others'} onClick={() => onMute([mute(others, !alone), mute([corrective.name], false)])}>
+      Solo
+    </button>
+  )
+}
+
 /** One of them, on its pose. */
 function One({ character, corrective }: { character: CharacterOut; corrective: Corrective }) {
   const edit = useEdit(character)
+  const { message } = App.useApp()
   const [sculpt, setSculpt] = useState(false)
   const goTo = useBench((s) => s.goTo)
   const { data: woken = [] } = useWoken(character, corrective.name)
   const { name, activation } = corrective
   const toPose = () => goTo(Object.fromEntries((activation.drivers ?? []).map((d) => [d.channel, d.full])))
   useEffect(() => toPose(), [name]) // eslint-disable-line react-hooks/exhaustive-deps -- gone to once, when it is opened
+  const pick = () => {
+    const skin = character.parts.find((p) => p.kind === 'skin')?.name
+    const part = corrective.parts.find((p) => p === skin) ?? corrective.parts[0]!
+    void fetchSelect(character.id, { revision: character.revision.number, part, vertices: [], how: 'shape', shape: name, low: 0.001, high: 1 })
+      .then(({ vertices }) => useBench.getState().set({ selection: vertices.length ? { part, vertices } : null }))
+      .catch((error: Error) => void message.error(error.message))
+  }
   const change = (changed: Partial<Activation>) => edit.mutate({ edit: 'corrective.set_activation', params: { name, activation: { ...activation, ...changed } } })
   return (
     <div className="corrective" role="group" aria-label={corrective.label}>
@@ -101,6 +124,9 @@ function One({ character, corrective }: { character: CharacterOut; corrective: C
         </Button>
         <Button size="small" aria-pressed={sculpt} onClick={() => setSculpt(!sculpt)}>
           Sculpt
+        </Button>
+        <Button size="small" disabled={!corrective.parts.length} title="The vertices that it moves" onClick={pick}>
+          Pick
         </Button>
         <Button size="small" disabled={edit.isPending} title="The same on the other side, brought in by the mirror images of what drives it" onClick={() => edit.mutate({ edit: 'corrective.mirror', params: { name } })}>
           Mirror

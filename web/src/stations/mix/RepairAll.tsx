@@ -64,10 +64,11 @@ function Done({ character, done, onLeave }: { character: CharacterOut; done: All
       {unmended.length > 0 && (
         <>
           <b>Left as they are</b>
+          <p className="quiet">Nothing that was tried puts half of them right without harm. Find repairs, below each, has what would harm something.</p>
           <ul>
             {unmended.map((u) => (
               <li key={`${u.title} ${u.moment}`}>
-                {u.title} <span className="quiet">{u.moment}</span>: {u.best ? `${u.best} would leave ${u.left} of ${counted(u.found, 'cell')}, with ${counted(u.harms, 'thing')} new or worse` : 'no way that was tried puts half of it right'}
+                {u.title} <span className="quiet">{u.moment}</span>, {counted(u.found, 'cell')}
               </li>
             ))}
           </ul>
