@@ -3,41 +3,45 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from itertools import groupby
+from itertools import chain, groupby
 
 from pydantic import TypeAdapter
 
 from tightseam.document.progress import one_by_one, part_of_it
 from tightseam.mending.combined import combined
+from tightseam.mending.limits import limited
 from tightseam.mending.mender import Made, Measured, Mender
 from tightseam.mending.mending import Mending
-from tightseam.mending.proposal import Proposal
+from tightseam.mending.proposal import Kind, Proposal
 from tightseam.mending.proposals import proposals
 from tightseam.mending.swept import Swept
 from tightseam.mix.report import BoardCause
 
 MOST_MEASURED = 5  # proposals, the most promising, that are measured over everything
 
+LATE: dict[Kind, int] = {"corrective": 1, "damp and corrective": 2, "range": 3, "needs": 3}
+
 MENDINGS = TypeAdapter(list[Mending])
 
 
 def mendings(swept: Swept, cause: BoardCause) -> list[Mending]:
     """What does something against a cause: of each family of proposals the least that mends it and harms nothing, or the best of it. The
-    first is the one to choose: with the fewest cells left and side effects; a corrective last among equals. What does more harm than
-    good is none; two things at once are tried where no one thing is clean."""
+    first is the one to choose: with the fewest cells left and side effects; among equals correctives come late, and last what takes
+    something from an expression by itself. What does more harm than good is none; that, and two things at once, are tried where no one
+    thing is clean."""
     return [m.mending for m in ways(swept, cause)]
 
 
 def ways(swept: Swept, cause: BoardCause, harmless: bool = False) -> list[Measured]:
     """The same with what was measured; with `harmless` only what harms nothing, and no more than the first that is clean, nor two things
-    at once where one will do."""
+    at once where one will do; and none that takes anything from an expression by itself, which is for somebody to decide."""
     search = _Search(Mender(swept, cause), harmless)
     with part_of_it(0.0, 0.7):
         search.look(proposals(swept, cause))
-    if not any(m.mending.clean or harmless for m in search.found):
+    if not (search.found if harmless else any(m.mending.clean for m in search.found)):
         with part_of_it(0.7, 1.0):
-            search.look(combined(swept, cause))
-    return sorted(search.found, key=lambda m: (m.mending.left + m.mending.harms, m.mending.kind == "corrective"))
+            search.look(combined(swept, cause) if harmless else chain(combined(swept, cause), limited(swept, cause)))
+    return sorted(search.found, key=lambda m: (m.mending.left + m.mending.harms, LATE.get(m.mending.kind, 0)))
 
 
 class _Search:

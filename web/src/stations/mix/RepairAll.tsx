@@ -11,7 +11,7 @@ export function RepairAll({ character }: { character: CharacterOut }) {
   const job = useWaits((s) => s.jobs.find((j) => j.kind === 'repair all'))
   if (!asked)
     return (
-      <Button size="small" title="The worst first, each by the first way that harms nothing; you see what was done before it is made" onClick={ask}>
+      <Button size="small" title="The worst first, each by the first way that harms nothing; how far an expression goes by itself stays as it is. You see what was done before it is made" onClick={ask}>
         Repair all
       </Button>
     )
