@@ -7,7 +7,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from tightseam.document.model import Character, Control, CurveKey, Link
+from tightseam.mending.mended import mendings
+from tightseam.mending.mending import Mending
+from tightseam.mending.swept import swept as swept_head
 from tightseam.mix.groups import ONE_PLACE, Group, grouped, one_fault
+from tightseam.mix.report import BoardFinding
 from tightseam.mix.sweep import sweep
 from tightseam.mix.sweeper import Sweeper
 
@@ -110,6 +114,20 @@ def outcome(head: Head, seed: int) -> Outcome:
     own = [g for g in near if about(g) & set(planting.controls)]
     told = [g for g in own if any(f.kind in planting.kinds for f in g.findings)]
     return Outcome(bool(told), any(about(g) == set(planting.controls) for g in told), len(own), len(groups) - len(own))
+
+
+def ways_to_mend(head: Head, seed: int) -> list[Mending] | None:
+    """The ways to put right what one planting does, by the cause that tells of it; None where none does."""
+    faulty, planting = planted(head, seed)
+    before = swept_head(faulty.character, faulty.store)
+    controls, findings = {e.name: e.control for e in before.report.ends}, before.report.findings
+
+    def tells(finding: BoardFinding) -> bool:
+        near = np.linalg.norm(np.subtract(finding.place_at_rest, planting.place)) < NEAR
+        return near and finding.kind in planting.kinds and {controls[e] for e in finding.ends} == set(planting.controls)
+
+    cause = next((c for c in before.report.causes if any(tells(findings[k]) for k in c.findings)), None)
+    return None if cause is None else mendings(before, cause)
 
 
 def _without(head: Head, faulty: Head) -> Character:

@@ -38,13 +38,14 @@ def dampings(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
 
 
 def each_damped(swept: Swept, cause: BoardCause, to: Sequence[float] = LEFT) -> Iterator[Damped]:
-    """Of the controls of the worst finding of a cause each by each other, and of three each by both others; the least of each first, and
-    so are their mirror images."""
+    """Of the controls of the worst finding of a cause, those they are swept on among them, each by each other, and of three and more each
+    by all others; the least of each first, and so are their mirror images."""
     report = swept.report
     ends = {e.name: e for e in report.ends}
     labels = {c.name: c.label for c in swept.character.controls}
     worst = report.findings[cause.findings[0]]
-    own = [ends[name] for name in worst.ends if ends[name].control in labels]
+    bases = [d.end for name in worst.ends for d in report.bases.get(name, ())]
+    own = [ends[name] for name in dict.fromkeys((*worst.ends, *bases)) if ends[name].control in labels]
     by_one = [(less, (other,)) for less, other in permutations(own, 2)]
     by_all = [(less, tuple(e for e in own if e is not less)) for less in own if len(own) > 2]
     for less, others in by_one + by_all:
@@ -55,7 +56,7 @@ def each_damped(swept: Swept, cause: BoardCause, to: Sequence[float] = LEFT) -> 
             yield Damped(less, others, left, f"{labels[less.control]} goes only to {left:.0%} while {while_full}", tuple(steps))
 
 
-def together(steps: tuple[EditAsPlain, ...]) -> EditAsPlain:
+def together(steps: Sequence[EditAsPlain]) -> EditAsPlain:
     """Some edits as one."""
     return steps[0] if len(steps) == 1 else {"edit": "edits.together", "params": {"steps": list(steps)}}
 

@@ -11,12 +11,13 @@ from tightseam.document.labels import part_label
 from tightseam.document.model import Character, Seam
 from tightseam.document.twins import side_of
 from tightseam.edits.registry import make_step
-from tightseam.mending.correcting import correctives
-from tightseam.mending.dampings import dampings
+from tightseam.mending.correcting import MUCH, correctives
+from tightseam.mending.dampings import dampings, together
 from tightseam.mending.proposal import Proposal
 from tightseam.mending.swept import Swept
 from tightseam.mix.report import BoardCause, BoardFinding, MixReport
 
+RIDES = {"vertex": "vertex by vertex", "tuft": "as tufts"}
 FOLDS = ("self", "flip", "stretch", "squeeze", "crumple", "split", "squash")
 
 
@@ -29,6 +30,8 @@ def proposals(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
     yield from _weights(skin, report, cause)
     if seam is not None:
         yield from _carriers(character, worst, seam)
+        yield from _taken_along(character, cause, worst, seam)
+        yield from _rides(character, worst, seam)
         yield from _reliefs(character, store, worst, seam)
     yield from dampings(swept, cause)
     yield from correctives(swept, cause)
@@ -52,6 +55,28 @@ def _carriers(character: Character, worst: BoardFinding, seam: Seam) -> Iterator
     for part in sorted(p for p in late if p is not None):
         step = make_step("binding.set_order", {"part": part, "first": "shapes"})
         yield Proposal("carrier", f"{part_label(part)} deformed by shapes first", step, f"order {part}")
+
+
+def _rides(character: Character, worst: BoardFinding, seam: Seam) -> Iterator[Proposal]:
+    """What stands on the skin riding on it, where it is carried otherwise."""
+    if worst.kind != "drift" or seam.solid is None or any(b.part == seam.probe and b.ride for b in character.bindings):
+        return
+    for by in RIDES:
+        text = f"{part_label(seam.probe)} rides on {part_label(seam.solid)}, {RIDES[by]}"
+        yield Proposal("carrier", text, make_step("binding.ride", {"part": seam.probe, "on": seam.solid, "by": by}), f"ride {by}")
+
+
+def _taken_along(character: Character, cause: BoardCause, worst: BoardFinding, seam: Seam) -> Iterator[Proposal]:
+    """What stands on the skin taken along by the shapes that move this from under it."""
+    if worst.kind != "drift" or seam.measure != "ride" or seam.solid is None:
+        return
+    labels = {s.name: s.label for s in character.shapes}
+    guilty = [link.target for link in cause.links if link.kind == "shape" and link.share > MUCH]
+    if not guilty:
+        return
+    steps = [{"edit": "shape.take_along", "params": {"name": name, "part": seam.probe, "on": seam.solid}} for name in guilty]
+    text = f"{part_label(seam.probe)} taken along by {' and '.join(labels[name] for name in guilty)}"
+    yield Proposal("shape", text, make_step(**together(steps)), "taken along")
 
 
 def _reliefs(character: Character, store: ArrayStore, worst: BoardFinding, seam: Seam) -> Iterator[Proposal]:

@@ -4301,7 +4301,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "weights" | "carrier" | "relief" | "damp" | "needs" | "range" | "corrective" | "damp and corrective";
+            kind: "weights" | "carrier" | "shape" | "relief" | "damp" | "needs" | "range" | "corrective" | "damp and corrective";
             /** Left */
             left: number;
             /** Moment */
@@ -4332,7 +4332,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "weights" | "carrier" | "relief" | "damp" | "needs" | "range" | "corrective" | "damp and corrective";
+            kind: "weights" | "carrier" | "shape" | "relief" | "damp" | "needs" | "range" | "corrective" | "damp and corrective";
             /** Left */
             left: number;
             /** Measured */
