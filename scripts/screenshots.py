@@ -243,7 +243,7 @@ def take_mix(page: Page) -> None:
     page.goto("/characters/3/mix")
     page.get_by_role("button", name=re.compile("^Sweep")).click()
     page.locator("[aria-label=Mix][aria-busy=false]").wait_for()
-    for name, cause in (("mix", "The skin turns over: Jaw corner L"), ("mix-cause", "Lips and cheeks · lower teeth overlap")):
+    for name, cause in (("mix", "The skin turns over: Jaw corner L"), ("mix-cause", "Lash lower L · skin drifts")):
         option = page.get_by_role("option").filter(has_text=cause).first
         option.click()
         page.wait_for_function("option => option.ariaSelected === 'true'", arg=option.element_handle())

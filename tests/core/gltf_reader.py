@@ -47,6 +47,20 @@ class PosedGlb:
         joints = np.array([self._world(j, rotation, shift) @ inverse[k] for k, j in enumerate(skin["joints"])])
         return {n["name"]: self._mesh(k, n, weights, joints) for k, n in enumerate(self.tree["nodes"]) if "mesh" in n}
 
+    def targets(self, name: str, second: int) -> dict[str, tuple[float, np.ndarray]]:
+        """The targets of a mesh node by their names: how far each is in at a whole second, and its offsets in metres."""
+        number = next(k for k, n in enumerate(self.tree["nodes"]) if n["name"] == name)
+        mesh, animation = self.tree["meshes"][self.tree["nodes"][number]["mesh"]], self.tree["animations"][0]
+        names = mesh.get("extras", {}).get("targetNames", [])
+        offsets = [self.accessor(t["POSITION"]) for t in mesh["primitives"][0].get("targets", [])]
+        weights = np.zeros(len(names))
+        for channel in animation["channels"]:
+            if channel["target"] == {"node": number, "path": "weights"}:
+                sampler = animation["samplers"][channel["sampler"]]
+                key = int(np.argmin(np.abs(self.accessor(sampler["input"])[:, 0] - second)))
+                weights = self.accessor(sampler["output"]).reshape(-1, len(names))[key]
+        return {n: (float(w), o) for n, w, o in zip(names, weights, offsets, strict=True)}
+
     def _world(self, node: int, rotation: dict[int, np.ndarray], shift: dict[int, np.ndarray]) -> np.ndarray:
         still = self.tree["nodes"][node]
         x, y, z, w = rotation.get(node, still.get("rotation", (0, 0, 0, 1)))

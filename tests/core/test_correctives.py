@@ -20,7 +20,7 @@ from tightseam.document.check import check_names
 from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.model import Activation, Driver
-from tightseam.document.poses import rest_values
+from tightseam.document.poses import pose_values, rest_values
 from tightseam.document.removal import without
 from tightseam.edits.control_edits import ControlShapes
 from tightseam.edits.corrective_edits import AddCorrective, MirrorCorrective, SetActivation
@@ -29,9 +29,12 @@ from tightseam.edits.shape_edits import OffsetVertices
 from tightseam.edits.shape_list_edits import MuteShapes, RenameShapes
 from tightseam.exchange.glb_read import read_glb
 from tightseam.exchange.glb_write import write_glb
+from tightseam.exchange.usd_write import write_usd
 from tightseam.shapes.offsets import offsets_of
 from tightseam.shapes.sculpt import SculptDab, Sculpting, SculptStroke
 
+from tests.core.gltf_reader import PosedGlb
+from tests.core.usd_reader import PosedUsd
 from tests.head import Head, after
 
 UNIT = st.floats(0, 1, allow_nan=False)
@@ -217,6 +220,31 @@ def test_a_glb_plays_it_in_its_poses_and_brings_it_back(corrected):
     assert find_shape(back, "fix").activation == find_shape(corrected.character, "fix").activation
     both = {"smile": 1.0, "jaw_open": 0.5}
     assert np.abs(posed(Head(back, store), both) - posed(corrected, both)).max() < 1e-4
+
+
+def test_usd_and_glb_agree_in_all_poses_of_the_strip_and_usd_says_what_brings_it_in(corrected):
+    """Each as its own format says, by readers of the tests: morphed, then skinned. Where a GLB has what a pose needs besides, eye relief
+    and lids on their arc, USD has none."""
+    poses = tuple(replace(p, values={**p.values, "smile": 1.0}) for p in corrected.character.poses)
+    head = Head(replace(corrected.character, poses=poses), corrected.store)
+    glb = PosedGlb(write_glb(head.character, MemoryStore(head.store)))
+    usd = PosedUsd(write_usd(head.character, MemoryStore(head.store)))
+    activation, table = find_shape(head.character, "fix").activation, usd.correctives["fix"]
+    assert list(table["drivers"]) == [d.channel for d in activation.drivers]
+    assert list(table["comesIn"]) == [d.comes_in for d in activation.drivers]
+    assert list(table["full"]) == [d.full for d in activation.drivers]
+    assert (table["mixed"], table["gain"]) == (activation.mixed, activation.gain)
+    acted = 0
+    for second, pose in enumerate(poses):
+        joints, seen = head.evaluator.matrices(pose_values(head.character, pose)), glb.at(second)
+        for part in ("skin", "tongue", "teeth_lower"):
+            targets = glb.targets(part, second)
+            acted += targets.get("fix", (0.0,))[0] > 0
+            beside = [offsets for name, (weight, offsets) in targets.items() if weight and name.startswith("eye relief, ")]
+            same = ~np.any([np.abs(o).max(axis=1) > 1e-7 for o in beside], axis=0) if beside else slice(None)
+            other = usd.posed(part, {name: weight for name, (weight, _) in targets.items()}, joints)
+            assert np.abs(100 * seen[part] - other)[same].max() < 0.002, (pose.name, part)
+    assert acted >= 2
 
 
 def test_what_is_baked_counts_no_corrective_twice(corrected):

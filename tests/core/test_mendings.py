@@ -99,7 +99,7 @@ def test_all_causes_are_put_right_in_one_go(all_repaired):
     assert (done.causes_before, done.findings_before) == (len(before.report.causes), len(before.report.findings))
     assert done.causes_before >= 2
     assert done.findings_after == 0, done.unmended
-    assert (done.causes_after, done.unmended, done.worse) == (0, (), 0)
+    assert (done.causes_after, done.unmended, done.worse) == (0, (), ())
     assert not after.report.findings
 
 

@@ -219,7 +219,7 @@ def test_all_causes_are_put_right_and_the_board_has_it_once_that_is_made(client,
     assert status == 200
     assert found["repairs"]
     assert found["causes_after"] < found["causes_before"]
-    assert found["worse"] == 0
+    assert found["worse"] == []
     assert edit(client, hob, 1, "edits.together", steps=found["steps"])[0] == 200
     now = client.get(f"/api/characters/{hob}/mix", {"revision": 2}).json()
     assert now["fresh"]

@@ -29,7 +29,9 @@ MOST_INFLUENCES = 8
 def write_usd(character: Character, store: ArrayStore) -> bytes:
     """A binary USD file in cm, Y up: a mesh a part under one skeleton root. What closes lids is baked into shapes, with in-betweens for
     each lid that shapes drive, else one a control; lids that bones drive have joints. Reliefs are shapes, and lips sealed with
-    the jaw wide open are. Eye relief, controls and links are not in it."""
+    the jaw wide open are. What brings a shape in by itself stands in the custom data of the root, under "correctives": by the shape's name
+    its `drivers`, the values at which each `comesIn` and is `full`, how they are `mixed`, and the `gain`. Eye relief, controls and links
+    are not in it."""
     load_usd()
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "character.usdc"
@@ -56,11 +58,29 @@ class _UsdWriter:
 
         root = UsdSkel.Root.Define(self._stage, self._root)
         self._stage.SetDefaultPrim(root.GetPrim())
+        self._correctives(root.GetPrim())
         if self._character.bones:
             self._skeleton()
         for part in self._character.parts:
             self._mesh(part)
         self._stage.GetRootLayer().Save()
+
+    def _correctives(self, root: Any) -> None:
+        from pxr import Vt
+
+        table = {
+            _identifier(shape.name): {
+                "drivers": Vt.StringArray([d.channel for d in activation.drivers]),
+                "comesIn": Vt.DoubleArray([d.comes_in for d in activation.drivers]),
+                "full": Vt.DoubleArray([d.full for d in activation.drivers]),
+                "mixed": activation.mixed,
+                "gain": activation.gain,
+            }
+            for shape in self._character.shapes
+            if (activation := shape.activation) is not None
+        }
+        if table:
+            root.SetCustomDataByKey("correctives", table)
 
     def _skeleton(self) -> None:
         from pxr import Gf, UsdSkel, Vt

@@ -10,7 +10,7 @@ from pydantic import TypeAdapter
 from tightseam.document.progress import one_by_one, part_of_it
 from tightseam.mending.combined import combined
 from tightseam.mending.limits import limited
-from tightseam.mending.mender import Made, Measured, Mender
+from tightseam.mending.mender import MOST_HARMS, Made, Measured, Mender
 from tightseam.mending.mending import Mending
 from tightseam.mending.proposal import Kind, Proposal
 from tightseam.mending.proposals import proposals
@@ -19,6 +19,7 @@ from tightseam.mix.report import BoardCause
 
 MOST_MEASURED = 5  # proposals, the most promising, that are measured over everything
 
+RIGHT: tuple[Kind, ...] = ("carrier", "shape", "relief")  # what shows others up by it was wrong before
 LATE: dict[Kind, int] = {"corrective": 1, "damp and corrective": 2, "range": 3, "needs": 3}
 
 MENDINGS = TypeAdapter(list[Mending])
@@ -33,8 +34,9 @@ def mendings(swept: Swept, cause: BoardCause) -> list[Mending]:
 
 
 def ways(swept: Swept, cause: BoardCause, harmless: bool = False) -> list[Measured]:
-    """The same with what was measured; with `harmless` only what harms nothing, and no more than the first that is clean, nor two things
-    at once where one will do; and none that takes anything from an expression by itself, which is for somebody to decide."""
+    """The same with what was measured; with `harmless` only what harms nothing, or is right in itself, and no more than the first that is
+    clean, nor two things at once where one will do; and none that takes anything from an expression by itself, which is for somebody to
+    decide."""
     search = _Search(Mender(swept, cause), harmless)
     with part_of_it(0.0, 0.7):
         search.look(proposals(swept, cause))
@@ -68,8 +70,9 @@ class _Search:
                     return
 
     def _is_clean(self, made: Made) -> bool:
-        measured = self._mender.measured(made, 0) if self._harmless else self._mender.measured(made)
-        if measured is None or not measured.mending.worth or (self._harmless and measured.mending.harms):
+        most = 0 if self._harmless and made.proposal.kind not in RIGHT else MOST_HARMS
+        measured = self._mender.measured(made, most)
+        if measured is None or not measured.mending.worth or measured.mending.harms > most:
             return False
         self.found.append(measured)
         return measured.mending.clean

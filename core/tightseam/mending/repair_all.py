@@ -12,7 +12,7 @@ from tightseam.edits.together import NamedEdit, steps_of
 from tightseam.findings.finding import Unit
 from tightseam.mending.mended import ways
 from tightseam.mending.mender import Measured
-from tightseam.mending.mending import WORSE, Mending
+from tightseam.mending.mending import WORSE, Effect, Mending
 from tightseam.mending.proposal import Kind
 from tightseam.mending.swept import Swept, fault_of, swept
 from tightseam.mix.compare import LEAST, changes
@@ -49,7 +49,7 @@ class Unmended:
 @dataclass(frozen=True)
 class AllRepaired:
     """What was done, in order, with the `steps` that do it, one on what the other made; what stays; how many findings and causes
-    there were and are; and how many findings are new or worse, each by less than is told of one repair."""
+    there were and are; and which findings are new or worse: a part that is carried as it should be may show what it hid."""
 
     repairs: tuple[MendedCause, ...]
     steps: tuple[NamedEdit, ...]
@@ -58,7 +58,7 @@ class AllRepaired:
     findings_after: int
     causes_before: int
     causes_after: int
-    worse: int
+    worse: tuple[Effect, ...]
 
 
 ALL_REPAIRED = TypeAdapter(AllRepaired)
@@ -66,8 +66,8 @@ ALL_REPAIRED = TypeAdapter(AllRepaired)
 
 def repaired(first: Swept, **how: Unpack[How]) -> tuple[AllRepaired, Swept]:
     """Again and again the worst cause is put right by the first way that leaves nothing of it and harms nothing, or by the best of those
-    that harm nothing, and what that changes is swept again; until no cause is left that one is found for. What the character is then
-    stands beside what was done, swept, in a store of its own."""
+    that harm nothing or are right in themselves, and what that changes is swept again; until no cause is left that one is found for. What
+    the character is then stands beside what was done, swept, in a store of its own."""
     return _Run(first, how).all()
 
 
@@ -77,11 +77,12 @@ class _Run:
         self._repairs: list[MendedCause] = []
         self._steps: list[NamedEdit] = []
         self._unmended: dict[tuple[str, ...], Unmended] = {}
+        self._tried: dict[tuple[str, ...], int] = {}  # after how many repairs
 
     def all(self) -> tuple[AllRepaired, Swept]:
         while len(self._repairs) < MOST_REPAIRS and (cause := self._next()) is not None:
-            done = len(self._repairs) + len(self._unmended)
-            with part_of_it(done / (done + self._open()), (done + 1) / (done + self._open()), f"{done + 1}. "):
+            done, left = len(self._repairs), max(self._open(), 1)
+            with part_of_it(done / (done + left), (done + 1) / (done + left), f"{done + 1}. "):
                 self._mend(cause)
         before, after = self._first.report, self._now.report
         stays = {self._key(c) for c in after.open_causes}
@@ -93,7 +94,10 @@ class _Run:
         return sum(self._key(c) not in self._unmended for c in self._now.report.open_causes)
 
     def _next(self) -> BoardCause | None:
-        return next((c for c in self._now.report.open_causes if self._key(c) not in self._unmended), None)
+        """The worst cause that was not tried; then the worst of those that were before something else was put right."""
+        causes = self._now.report.open_causes
+        fresh = next((c for c in causes if self._key(c) not in self._unmended), None)
+        return fresh or next((c for c in causes if self._tried[self._key(c)] < len(self._repairs)), None)
 
     def _key(self, cause: BoardCause) -> tuple[str, ...]:
         """What a cause is known by, though others about it are put right."""
@@ -108,11 +112,12 @@ class _Run:
         for way in found:
             with part_of_it(0.8, 1.0):
                 after = self._swept(way)
-            if not _worse(self._now, after):
+            if len(_worse(self._now, after)) <= way.mending.harms:
                 self._done(worst, way.mending)
                 self._now = after
                 return
         cells = len({self._now.report.findings[k].moment for k in cause.findings})
+        self._tried[self._key(cause)] = len(self._repairs)
         self._unmended[self._key(cause)] = Unmended(worst.title, worst.moment, worst.size, worst.limit, worst.unit, cells)
 
     def _done(self, worst: BoardFinding, m: Mending) -> None:
@@ -126,10 +131,11 @@ class _Run:
         return swept(way.made.changed, way.made.scratch, **how)
 
 
-def _worse(before: Swept, after: Swept) -> int:
-    """How many findings are new or worse: of three expressions, too, that were not swept together before."""
+def _worse(before: Swept, after: Swept) -> tuple[Effect, ...]:
+    """The findings that are new or worse: of three expressions, too, that were not swept together before."""
     found = [c for c in changes(before.report, after.report) if c.how in WORSE]
-    return sum(c.how == "worse" or not _was_there(before, after, c.finding) for c in found)
+    told = [c for c in found if c.how == "worse" or not _was_there(before, after, c.finding)]
+    return tuple(Effect(c.how, c.finding.title, c.finding.moment, c.before, c.finding.size, c.finding.limit, c.finding.unit) for c in told)
 
 
 def _was_there(before: Swept, after: Swept, finding: BoardFinding) -> bool:

@@ -1622,7 +1622,7 @@ export interface components {
         /**
          * AllRepaired
          * @description What was done, in order, with the `steps` that do it, one on what the other made; what stays; how many findings and causes
-         *     there were and are; and how many findings are new or worse, each by less than is told of one repair.
+         *     there were and are; and which findings are new or worse: a part that is carried as it should be may show what it hid.
          */
         AllRepaired: {
             /** Causes After */
@@ -1640,7 +1640,7 @@ export interface components {
             /** Unmended */
             unmended: components["schemas"]["Unmended"][];
             /** Worse */
-            worse: number;
+            worse: components["schemas"]["Effect"][];
         };
         /**
          * Apart

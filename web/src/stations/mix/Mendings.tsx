@@ -6,6 +6,7 @@ import { useBench } from '../../state/bench'
 import { useStroke } from '../../state/edits'
 import { useMendings } from '../../state/mix'
 import { counted } from '../../ui/names'
+import { Worse } from './Worse'
 
 interface Props {
   character: CharacterOut
@@ -72,12 +73,7 @@ function Way({ character, mending, values }: { character: CharacterOut; mending:
       {mending.harms > 0 && (
         <ul>
           {worse.slice(0, MOST_TOLD).map((e) => (
-            <li key={`${e.title} ${e.moment}`}>
-              {e.title} <span className="quiet">{e.moment}</span>{' '}
-              <span className="num">
-                {e.before == null ? 'within' : e.before.toFixed(2)} → {e.after?.toFixed(2)} {e.unit === 'share' || e.unit === 'times' ? '' : e.unit}
-              </span>
-            </li>
+            <Worse key={`${e.title} ${e.moment}`} effect={e} />
           ))}
           {worse.length > MOST_TOLD && <li className="quiet">and {worse.length - MOST_TOLD} more</li>}
           {mending.strip.worse.length > 0 && <li>{mending.strip.said}</li>}

@@ -4,6 +4,7 @@ import { useWaits } from '../../api/jobs'
 import { useStroke } from '../../state/edits'
 import { useRepairAll } from '../../state/mix'
 import { counted } from '../../ui/names'
+import { Worse } from './Worse'
 
 /** All causes put right in a draft, one after the other; what that did is seen before it is made. */
 export function RepairAll({ character }: { character: CharacterOut }) {
@@ -47,8 +48,15 @@ function Done({ character, done, onLeave }: { character: CharacterOut; done: All
         <span className="num">
           {done.causes_before} → {done.causes_after}
         </span>{' '}
-        causes by {counted(repairs.length, 'repair')}; {done.worse ? `${counted(done.worse, 'finding')} new or worse by little.` : 'nothing is new or worse.'}
+        causes by {counted(repairs.length, 'repair')}; {done.worse.length ? <span className="madder">{counted(done.worse.length, 'finding')} new or worse:</span> : 'nothing is new or worse.'}
       </p>
+      {done.worse.length > 0 && (
+        <ul>
+          {done.worse.map((e) => (
+            <Worse key={`${e.title} ${e.moment}`} effect={e} />
+          ))}
+        </ul>
+      )}
       <ol>
         {repairs.map((r, k) => (
           <li key={k}>
