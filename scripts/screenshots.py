@@ -16,7 +16,7 @@ from tests.browser.conftest import CHROMIUM, FLAGS  # noqa: E402
 from tests.serving import Server  # noqa: E402
 
 OUT = ROOT / "docs" / "screenshots"
-PATIENCE = 180_000  # ms; fine drawing in software takes its time
+PATIENCE = 600_000  # ms; fine drawing in software takes its time
 
 
 def main() -> None:

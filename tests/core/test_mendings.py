@@ -18,6 +18,7 @@ from tightseam.mending.repair_all import repaired
 from tightseam.mending.swept import fault_of, swept
 from tightseam.mending.touched import Touched
 from tightseam.mix.cell import Cell, Dialled
+from tightseam.mix.intended import as_intended
 from tightseam.mix.report import mix_report
 
 from tests.core.mix_faults import PAIRS, Planter
@@ -111,6 +112,20 @@ def test_the_steps_of_all_repairs_give_the_head_that_was_measured(all_repaired):
     made = make_step("edits.together", params).params.apply(before.character, scratch)
     assert made == after.character
     assert mix_report(made, scratch) == after.report
+
+
+def test_what_is_meant_is_not_repaired(rigged):
+    planter = Planter(rigged["hob"].with_controls(("smile", "pucker", "brows_up")))
+    before = swept(planter.rough(0.9), planter.store)
+    report = before.report
+    meant = tuple(as_intended(report, c, "He is rough there.") for c in report.causes if report.findings[c.findings[0]].kind == "crumple")
+    assert meant
+    head = replace(before.character, intended=meant)
+    done, after = repaired(swept(head, planter.store))
+    assert not [r for r in done.repairs if "crumples" in r.title]
+    assert [f for f in after.report.findings if f.kind == "crumple"]
+    assert done.causes_before == len(report.causes) - len(meant)
+    assert done.causes_after == 0
 
 
 def test_a_fault_that_only_a_pair_hid_is_not_new(rigged):

@@ -16,7 +16,8 @@ from tightseam.mending.mending import WORSE, Effect, Mending
 from tightseam.mending.proposal import Kind
 from tightseam.mending.swept import Swept, fault_of, swept
 from tightseam.mix.compare import LEAST, changes
-from tightseam.mix.report import BoardCause, BoardFinding
+from tightseam.mix.intended import with_intended
+from tightseam.mix.report import BoardCause, BoardFinding, MixReport
 from tightseam.mix.sweep import How
 
 MOST_REPAIRS = 100
@@ -74,6 +75,7 @@ def repaired(first: Swept, **how: Unpack[How]) -> tuple[AllRepaired, Swept]:
 class _Run:
     def __init__(self, first: Swept, how: How) -> None:
         self._first, self._now, self._how = first, first, how
+        self._board = _with_intended(first)
         self._repairs: list[MendedCause] = []
         self._steps: list[NamedEdit] = []
         self._unmended: dict[tuple[str, ...], Unmended] = {}
@@ -84,18 +86,18 @@ class _Run:
             done, left = len(self._repairs), max(self._open(), 1)
             with part_of_it(done / (done + left), (done + 1) / (done + left), f"{done + 1}. "):
                 self._mend(cause)
-        before, after = self._first.report, self._now.report
+        before, after = _with_intended(self._first), self._board
         stays = {self._key(c) for c in after.open_causes}
         unmended = tuple(u for key, u in self._unmended.items() if key in stays)
         counts = len(before.counting), len(after.counting), len(before.open_causes), len(after.open_causes)
         return AllRepaired(tuple(self._repairs), tuple(self._steps), unmended, *counts, _worse(self._first, self._now)), self._now
 
     def _open(self) -> int:
-        return sum(self._key(c) not in self._unmended for c in self._now.report.open_causes)
+        return sum(self._key(c) not in self._unmended for c in self._board.open_causes)
 
     def _next(self) -> BoardCause | None:
         """The worst cause that was not tried; then the worst of those that were before something else was put right."""
-        causes = self._now.report.open_causes
+        causes = self._board.open_causes
         fresh = next((c for c in causes if self._key(c) not in self._unmended), None)
         return fresh or next((c for c in causes if self._tried[self._key(c)] < len(self._repairs)), None)
 
@@ -114,7 +116,7 @@ class _Run:
                 after = self._swept(way)
             if len(_worse(self._now, after)) <= way.mending.harms:
                 self._done(worst, way.mending)
-                self._now = after
+                self._now, self._board = after, _with_intended(after)
                 return
         cells = len({self._now.report.findings[k].moment for k in cause.findings})
         self._tried[self._key(cause)] = len(self._repairs)
@@ -129,6 +131,11 @@ class _Run:
         known = {r.cell: r for r in (way.cells.get(cell, result) for cell, result in self._now.cells.items())}
         how: How = {**self._how, "before": known}
         return swept(way.made.changed, way.made.scratch, **how)
+
+
+def _with_intended(swept: Swept) -> MixReport:
+    """The report with what is meant told apart: that is not repaired. Findings are in the same order."""
+    return with_intended(swept.report, swept.character.intended)
 
 
 def _worse(before: Swept, after: Swept) -> tuple[Effect, ...]:
