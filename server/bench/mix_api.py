@@ -94,7 +94,8 @@ def repair_all(request: HttpRequest, id: int, body: SweepIn) -> HttpResponse:
     revision = revision_of(id, body.revision)
     document = history.load(revision)[0]
     swept(document, f"Revision {body.revision}")
-    return report_or_job(request, "repair all", "Repairing all causes", kept_key("repair all", document, SWEPT), revision)
+    key = kept_key("repair all", document, (*SWEPT, "intended"))  # which is left as it is
+    return report_or_job(request, "repair all", "Repairing all causes", key, revision)
 
 
 def repair(revision: Revision) -> AllRepaired:

@@ -32,8 +32,7 @@ class PosedGlb:
         animation = self.tree["animations"][0]
         for channel in animation["channels"]:
             sampler = animation["samplers"][channel["sampler"]]
-            key = int(np.argmin(np.abs(self.accessor(sampler["input"])[:, 0] - second)))
-            output = self.accessor(sampler["output"])
+            key, output = self._key(sampler, second), self.accessor(sampler["output"])
             node, path = channel["target"]["node"], channel["target"]["path"]
             if path == "rotation":
                 rotation[node] = output[key]
@@ -47,6 +46,10 @@ class PosedGlb:
         joints = np.array([self._world(j, rotation, shift) @ inverse[k] for k, j in enumerate(skin["joints"])])
         return {n["name"]: self._mesh(k, n, weights, joints) for k, n in enumerate(self.tree["nodes"]) if "mesh" in n}
 
+    def _key(self, sampler: dict, second: int) -> int:
+        """The key of a sampler at a whole second."""
+        return int(np.argmin(np.abs(self.accessor(sampler["input"])[:, 0] - second)))
+
     def targets(self, name: str, second: int) -> dict[str, tuple[float, np.ndarray]]:
         """The targets of a mesh node by their names: how far each is in at a whole second, and its offsets in metres."""
         number = next(k for k, n in enumerate(self.tree["nodes"]) if n["name"] == name)
@@ -57,8 +60,7 @@ class PosedGlb:
         for channel in animation["channels"]:
             if channel["target"] == {"node": number, "path": "weights"}:
                 sampler = animation["samplers"][channel["sampler"]]
-                key = int(np.argmin(np.abs(self.accessor(sampler["input"])[:, 0] - second)))
-                weights = self.accessor(sampler["output"]).reshape(-1, len(names))[key]
+                weights = self.accessor(sampler["output"]).reshape(-1, len(names))[self._key(sampler, second)]
         return {n: (float(w), o) for n, w, o in zip(names, weights, offsets, strict=True)}
 
     def _world(self, node: int, rotation: dict[int, np.ndarray], shift: dict[int, np.ndarray]) -> np.ndarray:

@@ -34,10 +34,8 @@ def correctives(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
 
 def solvable(swept: Swept, cause: BoardCause) -> Iterator[Solvable]:
     """The correctives that may put a cause right, those of the least reach first."""
-    character, report = swept.character, swept.report
-    worst = report.findings[cause.findings[0]]
-    skin = next((p.name for p in character.parts if p.kind == "skin"), None)
-    seam = next((s for s in character.seams if s.name == worst.about), None)
+    report, skin, worst = swept.report, swept.skin, swept.worst_of(cause)
+    seam = swept.seam_of(worst)
     drivers = _drivers(report, cause, worst)
     if len(drivers) < 2:
         return  # what one expression does alone is its own affair

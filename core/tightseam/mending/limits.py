@@ -9,10 +9,9 @@ from tightseam.document.labels import control_label
 from tightseam.document.lookup import control as find_control
 from tightseam.edits.registry import make_step
 from tightseam.mending.proposal import Proposal
-from tightseam.mending.swept import Swept
+from tightseam.mending.swept import Swept, fault_of
 from tightseam.mix.cell import Cell, Dialled
-from tightseam.mix.finding import MixFinding
-from tightseam.mix.report import BoardCause, BoardEnd
+from tightseam.mix.report import BoardCause, BoardEnd, BoardFinding
 
 GOES = (0.9, 0.8, 0.7, 0.6, 0.5)  # of its way that an expression keeps
 NEEDED = (0.5, 1.0)  # of another that it is only used with
@@ -22,42 +21,38 @@ DIGITS = 3  # of a value that somebody reads
 
 def limited(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
     """Each expression of the worst finding of a cause only used with another one that heals it, or going less far."""
-    worst = swept.report.findings[cause.findings[0]]
+    worst = swept.worst_of(cause)
     ends = {e.name: e for e in swept.report.ends}
     controls = {c.name for c in swept.character.controls}
     own = [ends[name] for name in worst.ends if ends[name].control in controls]
+    healing = _healing(swept, worst, [e for e in ends.values() if e.control not in worst.values and not e.asleep])
     for end in own:
-        yield from _needs(swept, cause, end, [e for e in ends.values() if e.control not in worst.values and not e.asleep])
+        yield from _needs(swept, end, healing)
     for end in own:
         yield from _ranges(swept, end)
 
 
-def _needs(swept: Swept, cause: BoardCause, end: BoardEnd, others: Sequence[BoardEnd]) -> Iterator[Proposal]:
-    """The expressions that heal the worst finding best, each first at half."""
-    finding = _worst(swept, cause)
-    healed = sorted((_size_with(swept, finding, other), other.name) for other in others)
-    known = {e.name: e for e in others}
-    for size, name in healed[:MOST_NEEDED]:
-        if size > finding.limit:
-            break
+def _healing(swept: Swept, worst: BoardFinding, others: Sequence[BoardEnd]) -> list[BoardEnd]:
+    """The expressions with which a finding is within its limit, at its place, those with least of it first."""
+    found = next(f for f in swept.cells[swept.cell_of(worst)].findings if (fault_of(f), f.vertex) == (fault_of(worst), worst.vertex))
+
+    def size_with(other: BoardEnd) -> float:
+        cell = Cell((*found.cell.dialled, Dialled(other.name)))
+        return swept.sweeper.meter.size_of(replace(found, cell=cell))
+
+    sizes = {other.name: size_with(other) for other in others}
+    healing = [other for other in others if sizes[other.name] <= found.limit]
+    return sorted(healing, key=lambda other: (sizes[other.name], other.name))[:MOST_NEEDED]
+
+
+def _needs(swept: Swept, end: BoardEnd, healing: Sequence[BoardEnd]) -> Iterator[Proposal]:
+    """One expression only used with another, first at half."""
+    for other in healing:
         for share in NEEDED:
-            other = known[name]
             value = round(other.rest + share * (other.value - other.rest), DIGITS)
             step = make_step("mix.set_need", {"control": end.control, "other": other.control, "value": value})
             text = f"{_label(swept, end)} is only used with {_label(swept, other)} from {value:g}{_unit(swept, other)} on"
-            yield Proposal("needs", text, step, f"{end.control} with {name}")
-
-
-def _worst(swept: Swept, cause: BoardCause) -> MixFinding:
-    board = swept.report.findings[cause.findings[0]]
-    found = swept.cells[swept.cell_of(board)].findings
-    return next(f for f in found if (f.kind, f.about, f.vertex) == (board.kind, board.about, board.vertex))
-
-
-def _size_with(swept: Swept, finding: MixFinding, other: BoardEnd) -> float:
-    """How large a finding is, at its place, with one more expression dialled in."""
-    cell = Cell((*finding.cell.dialled, Dialled(other.name)))
-    return swept.sweeper.meter.size_of(replace(finding, cell=cell))
+            yield Proposal("needs", text, step, f"{end.control} with {other.name}")
 
 
 def _ranges(swept: Swept, end: BoardEnd) -> Iterator[Proposal]:

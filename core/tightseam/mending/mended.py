@@ -60,16 +60,17 @@ class _Search:
                 if best is None:
                     continue
                 if self._harmless and not best.over:
-                    if self._is_clean(best):
+                    if self._measured_clean(best):
                         return
                 else:
                     made.append(best)
         with part_of_it(0.5, 1.0):
             for best in one_by_one(sorted(made, key=lambda m: m.over)[:MOST_MEASURED], "Measuring everything for way"):  # stable
-                if self._is_clean(best) and self._harmless:
+                if self._measured_clean(best) and self._harmless:
                     return
 
-    def _is_clean(self, made: Made) -> bool:
+    def _measured_clean(self, made: Made) -> bool:
+        """Measure a way over everything, which is found where it is worth it: is it clean?"""
         most = 0 if self._harmless and made.proposal.kind not in RIGHT else MOST_HARMS
         measured = self._mender.measured(made, most)
         if measured is None or not measured.mending.worth or measured.mending.harms > most:

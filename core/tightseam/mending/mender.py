@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cache
 
 from tightseam.document.arrays import ArrayStore, MemoryStore
@@ -41,7 +41,7 @@ class Made:
     scratch: ArrayStore
     sweeper: Sweeper
     touches: Callable[[Cell], bool]
-    over: float = 0.0
+    over: float
 
 
 @dataclass(frozen=True)
@@ -86,15 +86,15 @@ class Mender:
         touched = Touched(swept.character, swept.store, changed, scratch)
         sweeper = Sweeper(changed, scratch, meter=swept.sweeper.meter if touched.leaves_rest else None)
         sweeper.taught({}, _bases(swept, changed, sweeper))
-        made = Made(proposal, changed, scratch, sweeper, cache(lambda cell: self._is_touched(touched, sweeper, cell)))
+        touches = cache(lambda cell: self._is_touched(touched, sweeper, cell))
         if touched.moves_only:
-            sweeper.like(swept.sweeper, lambda cell: not made.touches(cell))
+            sweeper.like(swept.sweeper, lambda cell: not touches(cell))
         over = 0.0
         for cell in self._worst:
             over += self._over(cell, self._measure(sweeper, cell, {})) / self._was
             if over > most:
                 return None
-        return replace(made, over=over)
+        return Made(proposal, changed, scratch, sweeper, touches, over)
 
     def measured(self, made: Made, most_harms: int = MOST_HARMS) -> Measured | None:
         """Everything measured that a proposal can change; None where that is more harm than the most that it may do."""
@@ -127,11 +127,8 @@ class Mender:
         there = sweeper.cell(*cell.dialled)
         if there is None:  # nobody dials that in any more
             return CellResult(cell, "", ())
-        within: list[CellResult] = []
-        if len(sweeper.meant(there)) > 2:
-            of = self._swept.cells.items()
-            within = [now.get(c, r) for c, r in of if len(c.ends) < len(cell.ends) and set(c.ends) <= set(cell.ends)]
-        return sweeper.measure(there, None, within)
+        within = self._swept.within(cell) if len(sweeper.meant(there)) > 2 else ()
+        return sweeper.measure(there, None, [now.get(c, self._swept.cells[c]) for c in within])
 
     def _effects(self, cell: Cell, before: CellResult, after: CellResult) -> Iterator[Effect]:
         """What changes in a cell."""

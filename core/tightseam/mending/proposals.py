@@ -15,7 +15,7 @@ from tightseam.mending.correcting import MUCH, correctives
 from tightseam.mending.dampings import dampings, together
 from tightseam.mending.proposal import Proposal
 from tightseam.mending.swept import Swept
-from tightseam.mix.report import BoardCause, BoardFinding, MixReport
+from tightseam.mix.report import BoardCause, BoardFinding
 
 RIDES = {"vertex": "vertex by vertex", "tuft": "as tufts"}
 FOLDS = ("self", "flip", "stretch", "squeeze", "crumple", "split", "squash")
@@ -23,25 +23,24 @@ FOLDS = ("self", "flip", "stretch", "squeeze", "crumple", "split", "squash")
 
 def proposals(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
     """Family by family, the least of each first; what mends the thing itself before what works against it, correctives last."""
-    character, store, report = swept.character, swept.store, swept.report
-    worst = report.findings[cause.findings[0]]
-    skin = next((p.name for p in character.parts if p.kind == "skin"), None)
-    seam = next((s for s in character.seams if s.name == worst.about), None)
-    yield from _weights(skin, report, cause)
+    character, worst = swept.character, swept.worst_of(cause)
+    seam = swept.seam_of(worst)
+    yield from _weights(swept, cause)
     if seam is not None:
         yield from _carriers(character, worst, seam)
         yield from _taken_along(character, cause, worst, seam)
         yield from _rides(character, worst, seam)
-        yield from _reliefs(character, store, worst, seam)
+        yield from _reliefs(character, swept.store, worst, seam)
     yield from dampings(swept, cause)
     yield from correctives(swept, cause)
 
 
-def _weights(skin: str | None, report: MixReport, cause: BoardCause) -> Iterator[Proposal]:
+def _weights(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
     """The patch of the skin weighed anew from what is round it."""
-    here = sorted({v for k in cause.findings if (f := report.findings[k]).part == skin and f.kind in FOLDS for v in f.vertices})
+    found = (swept.report.findings[k] for k in cause.findings)
+    here = sorted({v for f in found if f.part == swept.skin and f.kind in FOLDS for v in f.vertices})
     if here:
-        step = make_step("weights.mend", {"part": skin, "vertices": here})
+        step = make_step("weights.mend", {"part": swept.skin, "vertices": here})
         yield Proposal("weights", "Weights there mended from their surroundings", step, "weights")
 
 

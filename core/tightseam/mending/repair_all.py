@@ -78,8 +78,7 @@ class _Run:
         self._board = _with_intended(first)
         self._repairs: list[MendedCause] = []
         self._steps: list[NamedEdit] = []
-        self._unmended: dict[tuple[str, ...], Unmended] = {}
-        self._tried: dict[tuple[str, ...], int] = {}  # after how many repairs
+        self._stays: dict[tuple[str, ...], tuple[int, Unmended]] = {}  # after how many repairs it was tried
 
     def all(self) -> tuple[AllRepaired, Swept]:
         while len(self._repairs) < MOST_REPAIRS and (cause := self._next()) is not None:
@@ -87,27 +86,27 @@ class _Run:
             with part_of_it(done / (done + left), (done + 1) / (done + left), f"{done + 1}. "):
                 self._mend(cause)
         before, after = _with_intended(self._first), self._board
-        stays = {self._key(c) for c in after.open_causes}
-        unmended = tuple(u for key, u in self._unmended.items() if key in stays)
+        there = {self._key(c) for c in after.open_causes}
+        unmended = tuple(u for key, (_, u) in self._stays.items() if key in there)
         counts = len(before.counting), len(after.counting), len(before.open_causes), len(after.open_causes)
         return AllRepaired(tuple(self._repairs), tuple(self._steps), unmended, *counts, _worse(self._first, self._now)), self._now
 
     def _open(self) -> int:
-        return sum(self._key(c) not in self._unmended for c in self._board.open_causes)
+        return sum(self._key(c) not in self._stays for c in self._board.open_causes)
 
     def _next(self) -> BoardCause | None:
         """The worst cause that was not tried; then the worst of those that were before something else was put right."""
         causes = self._board.open_causes
-        fresh = next((c for c in causes if self._key(c) not in self._unmended), None)
-        return fresh or next((c for c in causes if self._tried[self._key(c)] < len(self._repairs)), None)
+        fresh = next((c for c in causes if self._key(c) not in self._stays), None)
+        return fresh or next((c for c in causes if self._stays[self._key(c)][0] < len(self._repairs)), None)
 
     def _key(self, cause: BoardCause) -> tuple[str, ...]:
         """What a cause is known by, though others about it are put right."""
-        worst = self._now.report.findings[cause.findings[0]]
+        worst = self._now.worst_of(cause)
         return worst.kind, worst.about, worst.place, worst.moment
 
     def _mend(self, cause: BoardCause) -> None:
-        worst = self._now.report.findings[cause.findings[0]]
+        worst = self._now.worst_of(cause)
         tell(0.0, worst.title)
         with part_of_it(0.0, 0.8):
             found = ways(self._now, cause, harmless=True)
@@ -119,8 +118,8 @@ class _Run:
                 self._now, self._board = after, _with_intended(after)
                 return
         cells = len({self._now.report.findings[k].moment for k in cause.findings})
-        self._tried[self._key(cause)] = len(self._repairs)
-        self._unmended[self._key(cause)] = Unmended(worst.title, worst.moment, worst.size, worst.limit, worst.unit, cells)
+        unmended = Unmended(worst.title, worst.moment, worst.size, worst.limit, worst.unit, cells)
+        self._stays[self._key(cause)] = len(self._repairs), unmended
 
     def _done(self, worst: BoardFinding, m: Mending) -> None:
         self._repairs.append(MendedCause(worst.title, worst.moment, m.found, m.left, m.kind, m.text))

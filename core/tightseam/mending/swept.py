@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import combinations
 from typing import Unpack
 
 from tightseam.document.arrays import ArrayStore
-from tightseam.document.model import Character
+from tightseam.document.model import Character, Seam
 from tightseam.mix.cell import Cell
 from tightseam.mix.compare import worst_by
 from tightseam.mix.finding import Fault as AnyFault
 from tightseam.mix.finding import MixFinding
-from tightseam.mix.report import BoardFinding, MixReport, mix_report
+from tightseam.mix.report import BoardCause, BoardFinding, MixReport, mix_report
 from tightseam.mix.sweep import How
 from tightseam.mix.sweeper import CellResult, Sweeper
 from tightseam.mix.words import said_cell
@@ -51,6 +52,23 @@ class Swept:
         """A cell in words, as a report has it."""
         return f"in {said_cell(cell, self.sweeper.ends)}"
 
+    @cached_property
+    def skin(self) -> str | None:
+        return next((p.name for p in self.character.parts if p.kind == "skin"), None)
+
+    def worst_of(self, cause: BoardCause) -> BoardFinding:
+        return self.report.findings[cause.findings[0]]
+
+    def seam_of(self, finding: BoardFinding) -> Seam | None:
+        """The seam that a finding is about; None of the skin itself."""
+        return next((s for s in self.character.seams if s.name == finding.about), None)
+
+    def within(self, cell: Cell) -> Iterator[Cell]:
+        """The cells that were measured of some of the ends of another, not of all."""
+        ends = cell.ends
+        for some in (frozenset(few) for count in range(1, len(ends)) for few in combinations(ends, count)):
+            yield from self._by_ends.get(some, ())
+
     def cell_of(self, finding: BoardFinding) -> Cell:
         return self._cells[finding.moment]
 
@@ -64,6 +82,13 @@ class Swept:
     @cached_property
     def _unhidden(self) -> dict[Cell, dict[Fault, MixFinding]]:
         return {}
+
+    @cached_property
+    def _by_ends(self) -> dict[frozenset[str], list[Cell]]:
+        found: dict[frozenset[str], list[Cell]] = {}
+        for cell in self.cells:
+            found.setdefault(frozenset(cell.ends), []).append(cell)
+        return found
 
     @cached_property
     def _cells(self) -> dict[str, Cell]:
