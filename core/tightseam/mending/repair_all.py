@@ -7,7 +7,7 @@ from typing import Unpack
 
 from pydantic import TypeAdapter
 
-from tightseam.document.progress import part_of_it, tell
+from tightseam.document.progress import part_of_it
 from tightseam.edits.together import NamedEdit, steps_of
 from tightseam.findings.finding import Unit
 from tightseam.mending.mended import ways
@@ -82,8 +82,9 @@ class _Run:
 
     def all(self) -> tuple[AllRepaired, Swept]:
         while len(self._repairs) < MOST_REPAIRS and (cause := self._next()) is not None:
-            done, left = len(self._repairs), max(self._open(), 1)
-            with part_of_it(done / (done + left), (done + 1) / (done + left), f"{done + 1}. "):
+            done = len(self._repairs)
+            total = done + max(self._open(), 1)
+            with part_of_it(done / total, (done + 1) / total, f"{done + 1} of {total}, {self._now.worst_of(cause).title}: "):
                 self._mend(cause)
         before, after = _with_intended(self._first), self._board
         there = {self._key(c) for c in after.open_causes}
@@ -107,7 +108,6 @@ class _Run:
 
     def _mend(self, cause: BoardCause) -> None:
         worst = self._now.worst_of(cause)
-        tell(0.0, worst.title)
         with part_of_it(0.0, 0.8):
             found = ways(self._now, cause, harmless=True)
         for way in found:
