@@ -152,6 +152,17 @@ class ShapeOut(Schema):
     activation: Activation | None = Field(description="what brings it in by itself, of a corrective")
 
 
+class CapOut(Schema):
+    """How far expressions add up on how many vertices of a part, and how much is let through beyond, cm."""
+
+    name: str
+    label: str
+    part: str
+    vertices: int
+    cm: float
+    soft: float
+
+
 class SavedOut(Schema):
     """A selection that is kept under a name, and how many vertices it has."""
 
@@ -190,6 +201,7 @@ class CharacterOut(Schema):
     landmarks: list[Landmark]
     shapes: list[ShapeOut]
     controls: list[Control]
+    caps: list[CapOut]
     regions: dict[str, ControlRegion] = Field(description="which part of the face each control moves, by its name")
     plan: list[Pad]
     mix: MixRules

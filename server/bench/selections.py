@@ -26,6 +26,8 @@ def changed(rig: Rig, request: SelectIn) -> SelectOut:
         return SelectOut(vertices=rig.store.get(found.vertices).tolist())
     if request.how == "shape":
         return SelectOut(vertices=_moved_by(rig, request.shape or "", request.part))
+    if request.how == "cap":
+        return SelectOut(vertices=rig.store.get(by_name(rig.document.caps, request.cap or "", "cap").vertices).tolist())
     if request.how == "weight":
         return SelectOut(vertices=_by_weight(rig, request))
     whole = request.how in ("whole", "invert") and not request.vertices

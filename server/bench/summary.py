@@ -31,6 +31,7 @@ from tightseam.seams.pose_report import PoseReport, pose_key
 from bench import checkin
 from bench.rigs import Rig
 from bench.schemas import (
+    CapOut,
     CharacterOut,
     CheckInShort,
     DamagedEntry,
@@ -142,6 +143,10 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
         landmarks=list(document.landmarks),
         shapes=[_OF_THINGS.get(s, _shape, "shape") for s in document.shapes],
         controls=list(document.controls),
+        caps=[
+            CapOut(name=c.name, label=c.label, part=c.part, vertices=len(rig.store.get(c.vertices)), cm=c.cm, soft=c.soft)
+            for c in document.caps
+        ],
         regions=control_regions(document, rig.store),
         plan=list(document.plan),
         mix=document.mix,

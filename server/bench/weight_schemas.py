@@ -12,15 +12,16 @@ from tightseam.weights.selection import Growth
 
 class SelectIn(Schema):
     """Vertices of a part, and how to change the selection; `bone` with a range picks by weight, `across` goes to the other side, `shape`
-    are those that it moves."""
+    are those that it moves, `cap` those that it holds."""
 
     revision: int
     part: str
     vertices: list[int] = Field(default=[], max_length=2_000_000)
-    how: Growth | Literal["across", "weight", "saved", "shape"]
+    how: Growth | Literal["across", "weight", "saved", "shape", "cap"]
     bone: str | None = None
     saved: str | None = Field(default=None, description="the name of a kept selection")
     shape: str | None = None
+    cap: str | None = None
     low: float = Field(default=0.001, ge=0, le=2)
     high: float = Field(default=1, ge=0, le=2)
 

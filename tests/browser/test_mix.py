@@ -149,6 +149,21 @@ def test_what_is_meant_is_said_on_the_spot_and_a_pinned_revision_is_held_against
     panel.get_by_role("button", name="Use Brows up by itself").click()
     expect(panel.get_by_text("Brows up with Jaw open from 0.5")).to_have_count(0)
 
+    # the two go no farther together than one of them, about the vertex that is picked
+    bench.wait_values(pucker=1, smile=1)
+    caps = panel.get_by_role("region", name="Together no farther")
+    caps.get_by_role("button", name=re.compile(r"Cap \d+ vert(ex|ices) of Skin")).click()
+    cap = caps.get_by_role("listitem", name="Cap on Skin")
+    expect(cap).to_contain_text(re.compile(r"\d+ vertices"))
+    cap.get_by_label("Cap on Skin: soft over, number").fill("12")
+    page.keyboard.press("Enter")
+    expect(page.locator(".top")).to_contain_text("Set Cap on Skin to 0 mm, soft over 12 mm")
+    panel.get_by_role("tab", name="Causes").click()
+    expect(panel.get_by_role("region", name="Pull list")).to_contain_text("Held by caps")
+    panel.get_by_role("tab", name=re.compile("Rules 1")).click()
+    cap.get_by_role("button", name="Remove Cap on Skin").click()
+    expect(cap).to_have_count(0)
+
     # against the pin
     page.get_by_role("button", name="Pin", exact=True).click()
     page.get_by_label("Stations").get_by_role("button", name="Shapes").click()

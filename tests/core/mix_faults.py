@@ -75,6 +75,11 @@ class Planter:
         near = self._near(self._surface.mark("lip_upper"), 1.6) * self._mouth.nearest_to(self._mouth.upper) * (self._mouth.distance < 0.9)
         return self._pressed("smile", -press * near[:, None] * [0, 0, 1.0])
 
+    def swollen(self, shape: str, cm: float) -> Character:
+        """A shape that swells a place on the left cheek."""
+        near = self._near(self._surface.mark("cheek_L") + [0.0, -1.2, 0.3], 1.5)
+        return self._pressed(shape, cm * near[:, None] * self._normals)
+
     def lining(self, cm: float) -> Character:
         """A pucker that drives the lining of the mouth forward above the upper lip, on the left."""
         near = self._near(self._surface.mark("nose_wing_L"), 2.0) * self._mouth.inside

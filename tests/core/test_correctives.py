@@ -240,7 +240,7 @@ def test_usd_and_glb_agree_in_all_poses_of_the_strip_and_usd_says_what_brings_it
         for part in ("skin", "tongue", "teeth_lower"):
             targets = glb.targets(part, second)
             acted += targets.get("fix", (0.0,))[0] > 0
-            beside = [offsets for name, (weight, offsets) in targets.items() if weight and name.startswith("eye relief, ")]
+            beside = [offsets for name, (weight, offsets) in targets.items() if weight and name.startswith("beside shapes, ")]
             same = ~np.any([np.abs(o).max(axis=1) > 1e-7 for o in beside], axis=0) if beside else slice(None)
             other = usd.posed(part, {name: weight for name, (weight, _) in targets.items()}, joints)
             assert np.abs(100 * seen[part] - other)[same].max() < 0.002, (pose.name, part)

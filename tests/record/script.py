@@ -138,6 +138,7 @@ def _mix(_: Subject) -> dict[str, Steps]:
 def _correctives(s: Subject) -> dict[str, Steps]:
     pose, cheek = {"smile": 1.0, "jaw_open": 0.5}, s.near("cheek_L")
     made = ("corrective.add", {"values": pose, "name": "fix_L"})
+    capped = _one("cap.add", part="skin", vertices=cheek[:6], cm=0.3, mirror=True)
     moved = ("shape.offset", {"name": "fix_L", "part": "skin", "vertices": cheek, "left": 1.0})
     ramp = {"channel": "pucker", "comes_in": 0.2, "full": 0.9}
     side = (
@@ -154,6 +155,9 @@ def _correctives(s: Subject) -> dict[str, Steps]:
         "laid smooth": _one("corrective.solve", values=pose, vertices=cheek[:6], reach=1.5),
         "held out of nothing": _one("corrective.solve", values=pose, held="lips_teeth_upper"),
         "damped": _one("control.damp", control="head_nod", by="jaw_open", way="high", left=0.4),
+        "capped": capped,
+        "capped otherwise": (*capped, ("cap.set", {"name": "cap", "cm": 0.5})),
+        "capped no more": (*capped, ("cap.remove", {"name": "cap"})),
         "damped by itself": _one("control.damp", control="smile", by="smile", left=0.4),
     }
 

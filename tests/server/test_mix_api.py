@@ -160,6 +160,19 @@ def test_what_is_only_used_with_another_has_to_be_swept_anew(client, hob):
     assert edit(client, hob, 2, "mix.set_need", control="pucker", other="nobody", value=0.5)[0] == 400
 
 
+def test_a_cap_is_listed_its_vertices_are_picked_and_the_frame_is_held(client, hob):
+    status, head = edit(client, hob, 1, "cap.add", part="skin", vertices=[900], cm=0.2, fades=1.0)
+    assert status == 200
+    (cap,) = head["caps"]
+    assert (cap["label"], cap["part"], cap["cm"], cap["soft"]) == ("Cap on Skin", "skin", 0.2, 0.1)
+    picked = {"revision": 2, "part": "skin", "vertices": [], "how": "cap", "cap": cap["name"]}
+    found = post(client, f"/api/characters/{hob}/select", picked)[1]["vertices"]
+    assert (900 in found, len(found)) == (True, cap["vertices"])
+    assert post(client, f"/api/characters/{hob}/select", picked | {"cap": "nobody"})[0] == 400
+    for wrong in ({"part": "nose"}, {"vertices": [10**8]}, {"cm": -1}, {"soft": 1e9}):
+        assert edit(client, hob, 2, "cap.add", **({"part": "skin", "vertices": [1]} | wrong))[0] in (400, 422)
+
+
 def test_nothing_is_left_running_when_a_server_that_sweeps_is_ended(tmp_path, hob_file):
     server = Server(tmp_path / "data", TIGHT_SEAM_PROCESSES="2")
     server.start()

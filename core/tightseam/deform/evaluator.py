@@ -38,7 +38,7 @@ class Stages:
 
 
 class Evaluator:
-    """Poses one character by its compiled `rig`: shapes, reliefs, the closing of lids, eye relief, then skinning and the seal of lips,
+    """Poses one character by its compiled `rig`: shapes, as far as caps let them add up, reliefs, the closing of lids, eye relief, then skinning and the seal of lips,
     then what rides on it.
 
     The rig is shared and never changes; the buffers are the evaluator's own, so one evaluator serves one caller at a time, and costs
@@ -127,6 +127,16 @@ class Evaluator:
         self._blend(values)
         return self._shaped.astype(np.float64)
 
+    def held_by_caps(self, values: Mapping[str, float]) -> Floats | None:
+        """How far caps hold back what shapes add up to, (N, 3) cm; None where they hold nothing."""
+        caps = self.rig.caps
+        held = None if caps is None else caps.held_back(self.skeleton.expressions(values))
+        if caps is None or held is None or not held.any():
+            return None
+        found = np.zeros((len(self.meshes.rest), 3))
+        found[caps.rows] = held
+        return found
+
     def lids_at(self, values: Mapping[str, float], closing: float, gaze: Floats) -> Floats:
         """Points (N, 3) of all parts before the bones move them, float64, as shapes and lids make them with all lids closed by `closing`
         and all eyes turned by `gaze` (3, 3), whatever the controls say of these."""
@@ -179,6 +189,9 @@ class Evaluator:
 
     def _blend(self, values: Mapping[str, float]) -> None:
         self.rig.shapes.add(self._shaped, self.meshes.rest, self.rig.strengths(values))
+        caps = self.rig.caps
+        if caps is not None and (held := caps.held_back(self.skeleton.expressions(values))) is not None:
+            self._shaped[caps.rows] -= held
 
     def _hold_back(self) -> None:
         """Keep what shapes do to the parts whose bones come first until these have posed them."""

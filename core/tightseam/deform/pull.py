@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tightseam.deform.evaluator import Evaluator
-from tightseam.deform.shape_runs import NOTHING, ShapeRuns
+from tightseam.deform.shape_runs import NOTHING
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
@@ -44,7 +44,7 @@ class Pull:
 def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapping[str, float]) -> list[Pull]:
     """Causes whose vectors add up to the displacement of each vertex, as seen from the head bone.
 
-    Each active shape and relief, then the closing of the lids, eye relief and the seal of the lips, then each bone b by
+    Each active shape, what caps hold back of them, each relief, then the closing of the lids, eye relief and the seal of the lips, then each bone b by
     w_b (M_head⁻¹ M_b p − p), then what a total other than 1 does, (Σw − 1) p, and what dual quaternions do beyond that. For a part that
     rides, one cause stands for where its carrier takes it. In the space of the head, so
     that a turn of the head does not swamp the list.
@@ -57,7 +57,7 @@ def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapp
     of = find_binding(evaluator.character, part)
     turned = to_head[:3, :3] if of is not None and of.bones_first else np.eye(3)  # added to what is posed, seen from the head
     found = [
-        *(replace(x, vectors=x.vectors @ turned.T) for x in _shapes(evaluator, rows, values)),
+        *(replace(x, vectors=x.vectors @ turned.T) for x in (*_shapes(evaluator, rows, values), *_caps(evaluator, rows, values))),
         *_reliefs(evaluator, rows, values),
         Pull("lids", "lids", "Lids", CM_TO_MM * (stages.closed[rows] - stages.raised[rows]).astype(float)),
         Pull("eye relief", "eye_relief", "Eye relief", CM_TO_MM * (stages.relieved[rows] - stages.closed[rows]).astype(float)),
@@ -127,27 +127,22 @@ def _rows(evaluator: Evaluator, part: str, vertices: Sequence[int]) -> Ints:
 def _shapes(evaluator: Evaluator, rows: Ints, values: Mapping[str, float]) -> list[Pull]:
     named, strengths = evaluator.character.shapes, evaluator.rig.strengths(values)
     return [
-        Pull("shape", named[k].name, named[k].label, CM_TO_MM * float(strengths[k]) * _offsets(evaluator.rig.shapes, k, rows))
+        Pull("shape", named[k].name, named[k].label, CM_TO_MM * float(strengths[k]) * evaluator.rig.shapes.offsets(k, rows))
         for k in np.flatnonzero(np.abs(strengths) > NOTHING).tolist()
     ]
+
+
+def _caps(evaluator: Evaluator, rows: Ints, values: Mapping[str, float]) -> list[Pull]:
+    held = evaluator.held_by_caps(values)
+    return [] if held is None else [Pull("cap", "caps", "Held by caps", CM_TO_MM * -held[rows])]
 
 
 def _reliefs(evaluator: Evaluator, rows: Ints, values: Mapping[str, float]) -> list[Pull]:
     strengths = evaluator.skeleton.relief_strengths(values)
     return [
-        Pull("relief", r.name, r.label, CM_TO_MM * float(strengths[k]) * _offsets(evaluator.rig.reliefs, k, rows))
+        Pull("relief", r.name, r.label, CM_TO_MM * float(strengths[k]) * evaluator.rig.reliefs.offsets(k, rows))
         for k, r in enumerate(evaluator.character.reliefs)
     ]
-
-
-def _offsets(runs: ShapeRuns, shape: int, rows: Ints) -> Floats:
-    """What one shape of some runs does to vertices, (K, 3) cm, at strength 1."""
-    vectors = np.zeros((len(rows), 3))
-    for r in range(runs.run_of_shape[shape], runs.run_of_shape[shape + 1]):
-        inside = np.flatnonzero((rows >= runs.run_start[r]) & (rows < runs.run_start[r] + runs.run_length[r]))
-        at = runs.run_values[r] + 3 * (rows[inside] - runs.run_start[r])
-        vectors[inside] = runs.values[at[:, None] + np.arange(3)]
-    return vectors
 
 
 def _influences(evaluator: Evaluator, rows: Ints) -> list[tuple[int, Floats]]:

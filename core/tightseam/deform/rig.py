@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from tightseam.deform.activation import CompiledActivations, compile_activations
+from tightseam.deform.caps import CompiledCaps, compile_caps
 from tightseam.deform.eye_relief import CompiledEyeRelief, compile_eye_relief
 from tightseam.deform.eyes import CompiledEye, compile_eye
 from tightseam.deform.lid_drivers import StandIn, stand_in
@@ -33,14 +34,15 @@ Turns = dict[str, tuple[Floats, Floats]]  # by eye part: its rotation and its ce
 @dataclass(frozen=True)
 class CompiledRig:
     """Everything that poses a character. `stand_ins` are what closes the lids of each eye in place of the arc, None for the arc itself;
-    `muted` (S,) the shapes that do nothing, `activations` what brings correctives in; `late` and `late_riders` the vertices of the parts
-    that get what shapes do after the bones."""
+    `muted` (S,) the shapes that do nothing, `activations` what brings correctives in, `caps` how far shapes add
+    up; `late` and `late_riders` the vertices of the parts that get what shapes do after the bones."""
 
     meshes: Meshes
     skeleton: Skeleton
     shapes: ShapeRuns
     muted: Bools
     activations: CompiledActivations
+    caps: CompiledCaps | None
     reliefs: ShapeRuns
     lids: tuple[CompiledLids, ...]
     stand_ins: tuple[StandIn | None, ...]
@@ -95,7 +97,7 @@ class CompiledRig:
 
 def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
     """The rig of a character. An edit to one shape does not compile the skeleton again, nor the lids of one eye those of the other."""
-    sections = ("parts", "shapes", "bones", "bindings", "reliefs", "lips", "controls")
+    sections = ("parts", "shapes", "caps", "bones", "bindings", "reliefs", "lips", "controls")
     of = dict(zip(sections, keys_of(character, sections), strict=True))
     parts, carried = of["parts"], (of["parts"], of["bones"], of["bindings"])
     meshes = compile_meshes(character, store)
@@ -138,6 +140,9 @@ def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:
         shapes,
         np.array([s.muted for s in character.shapes], bool),
         DERIVED.get(("activations", of["shapes"]), lambda: compile_activations([s.activation for s in character.shapes])),
+        DERIVED.get(
+            ("caps", parts, of["shapes"], of["caps"]), lambda: compile_caps(character.caps, character.shapes, shapes, store, meshes)
+        ),
         reliefs,
         lids,
         stand_ins,

@@ -34,6 +34,15 @@ class ShapeRuns:
         seen = (base, self.run_of_shape, self.run_start, self.run_length, self.run_values, self.values, active)
         backend.current().blend(out, *map(read_only, seen), read_only(strengths[active], np.float32))
 
+    def offsets(self, shape: int, rows: Ints) -> Floats:
+        """What one shape does to vertices (K,), (K, 3) cm, at strength 1."""
+        found = np.zeros((len(rows), 3))
+        for r in range(self.run_of_shape[shape], self.run_of_shape[shape + 1]):
+            inside = np.flatnonzero((rows >= self.run_start[r]) & (rows < self.run_start[r] + self.run_length[r]))
+            at = self.run_values[r] + 3 * (rows[inside] - self.run_start[r])
+            found[inside] = self.values[at[:, None] + np.arange(3)]
+        return found
+
 
 def compile_shapes(shapes: Sequence[Shape], store: ArrayStore, meshes: Meshes) -> ShapeRuns:
     per_shape: list[tuple[Ints, Floats]] = []

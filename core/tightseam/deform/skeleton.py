@@ -19,6 +19,7 @@ from tightseam.document.lookup import control as find_control
 from tightseam.document.model import Bone, Character, Control
 from tightseam.document.mouth_model import CORNERS, SEALS
 from tightseam.document.poses import rest_values
+from tightseam.document.twins import other_side
 from tightseam.geometry.read_only import read_only
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.types import Floats, Ints
@@ -89,6 +90,17 @@ class Skeleton:
         for name in self.own_strengths.keys() & values.keys():
             found[self.own_strengths[name]] += values[name]
         return found
+
+    def expressions(self, values: Mapping[str, float]) -> Floats:
+        """What each expression by itself asks of each shape, (S, E): every control, after those that drive it, and every strength of a
+        shape's own that is set; one for both sides is one expression."""
+        own = sorted(self.own_strengths.keys() & values.keys())
+        expressions = {name: k for k, name in enumerate(dict.fromkeys(map(_of_both_sides, (*self.controls, *own))))}
+        asked = np.zeros((len(expressions), len(self.shapes.gains)))
+        np.add.at(asked, [expressions[_of_both_sides(name)] for name in self.controls], self.shapes.effects(self._vector(values)).T)
+        for name in own:
+            asked[expressions[_of_both_sides(name)], self.own_strengths[name]] += values[name]
+        return asked.T
 
     def channel_values(self, names: Sequence[str], values: Mapping[str, float], strengths: Floats) -> Floats:
         """What channels are at, (C,), by name: controls with what others add to them, bones and shapes with all that is asked of them; of
@@ -163,6 +175,11 @@ class Skeleton:
                 break
             found = np.where(asked == 0, own, np.clip(own + asked, np.minimum(self.spans[:, 0], own), np.maximum(self.spans[:, 1], own)))
         return self.damping.damped(found)
+
+
+def _of_both_sides(name: str) -> str:
+    """One name for a control and its twin."""
+    return min(name, other_side(name) or name)
 
 
 def compile_skeleton(

@@ -12,7 +12,8 @@ from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 Noun = Literal[
-    "part", "bone", "landmark", "shape", "relief", "lid", "seal", "corner", "control", "channel", "pad", "seam", "pose", "selection"
+    "part", "bone", "landmark", "shape", "relief", "lid", "seal", "corner", "control", "channel", "pad", "seam", "pose",
+    "selection", "cap",
 ]
 SAID: dict[Noun, str] = {"pad": "pad of the face plan", "channel": "control"}  # the others are said as they are called
 

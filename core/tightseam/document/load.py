@@ -13,7 +13,7 @@ from tightseam.document.model import Character
 from tightseam.document.sections import SECTION_NAMES, adapter
 
 # files of earlier versions do not have these
-ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "reliefs", "lips", "plan", "mix", "intended"}
+ADDED_LATER = {"checkin", "skeleton", "selections", "lids", "reliefs", "lips", "plan", "mix", "intended", "caps"}
 
 
 def load_sections(texts: Mapping[str, bytes | str]) -> Character:

@@ -39,10 +39,10 @@ from tightseam.document.fields import (
 from tightseam.document.lid_model import EyeRelief, GazeFollow, LidDriver, Lids
 from tightseam.document.mix_model import Intended, MixRules, Way
 from tightseam.document.mouth_model import Lips, Relief
-from tightseam.document.shape_model import Activation, Driver, PartDelta, Shape
+from tightseam.document.shape_model import Activation, Cap, Driver, PartDelta, Shape
 
 __all__ = [
-    "OTHER_SIDE", "STRICT", "Activation", "Axis", "CurveKey", "CurveKeys", "Driver", "EyeRelief", "GazeFollow", "LidDriver",
+    "OTHER_SIDE", "STRICT", "Activation", "Axis", "Cap", "CurveKey", "CurveKeys", "Driver", "EyeRelief", "GazeFollow", "LidDriver",
     "Lids", "Lips", "PartDelta", "Point", "Relief", "Shape", "Side", "Span", "Spans", "Turn",
 ]  # fmt: skip
 
@@ -355,3 +355,4 @@ class Character:
     selections: tuple[Selection, ...] = ()
     mix: MixRules = field(default_factory=MixRules)
     intended: tuple[Intended, ...] = ()
+    caps: tuple[Cap, ...] = ()

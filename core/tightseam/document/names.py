@@ -17,7 +17,7 @@ from tightseam.document.sections import SECTION_NAMES, keys_of
 from tightseam.document.walk import fields_of
 
 NAMING = ("parts", "bones", "shapes", "reliefs", "lids", "lips", "controls")  # sections with names that others speak of
-NAMED = (*NAMING, "landmarks", "plan", "seams", "poses", "selections")
+NAMED = (*NAMING, "landmarks", "plan", "seams", "poses", "selections", "caps")
 Names = dict[Noun, Collection[str]]
 _KNOWN = OfThings()
 

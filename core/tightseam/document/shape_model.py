@@ -1,4 +1,4 @@
-"""Blend shapes, and what brings those in that correct a mix of expressions."""
+"""Blend shapes, what brings those in that correct a mix of expressions, and how far they may add up."""
 
 from __future__ import annotations
 
@@ -59,3 +59,23 @@ class Shape:
     deltas: tuple[PartDelta, ...]
     muted: bool = False
     activation: Annotated[Activation | None, Needed()] = None
+
+
+MOST_CAP = 10.0  # cm
+
+
+@dataclass(frozen=True, config=STRICT)
+class Cap:
+    """How far expressions together may bring vertices of a part by their shapes: `cm`, or as far as one of them brings a vertex by itself
+    where that is farther, so that a single expression stays as it is. Of what is beyond, ever less is let through, `soft` cm at most.
+    `vertices` (K,) int32 are held by their `region` (K,) float32 0..1; correctives come on top."""
+
+    SAID: ClassVar = "cap {name}"
+
+    name: Annotated[str, Named("cap")]
+    label: str
+    part: PartName
+    vertices: Annotated[ArrayHash, Vertices("part")]
+    region: Annotated[ArrayHash, Beside("vertices", low=0, high=1)]
+    cm: Annotated[float, Field(ge=0, le=MOST_CAP), Length(most=MOST_CAP)] = 0.0
+    soft: Annotated[float, Field(ge=0, le=MOST_CAP), Length(most=MOST_CAP)] = 0.1

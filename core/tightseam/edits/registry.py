@@ -17,6 +17,7 @@ from tightseam.edits.binding_edits import SetEnvelope, TransferWeights, WeighPar
 from tightseam.edits.bone_edits import FollowLandmarks, PlaceBone, RenameBone, SetBoneLimits, SetParent, SetRole
 from tightseam.edits.bone_weight_edits import AddWeights, MultiplyWeights, RemapWeights, SetWeights
 from tightseam.edits.build_edits import BuildBones, StartRig
+from tightseam.edits.cap_edits import AddCap, RemoveCap, SetCap
 from tightseam.edits.checkin_edits import SetLimit, Unwaive, Waive
 from tightseam.edits.control_edits import AddControl, ControlShapes, MoveControl, RemoveControls, RenameControl
 from tightseam.edits.corrective_edits import AddCorrective, MirrorCorrective, SetActivation, SolveCorrective
@@ -94,6 +95,9 @@ EDITS: dict[str, type[Edit]] = {
     "weights.paint": PaintWeights,
     "weights.table": SetWeightCells,
     "control.set_range": SetRange,
+    "cap.add": AddCap,
+    "cap.set": SetCap,
+    "cap.remove": RemoveCap,
     "mesh.weld": Weld,
     "mesh.remove_loose": RemoveLoose,
     "mesh.turn_faces": TurnFaces,

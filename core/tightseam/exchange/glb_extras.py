@@ -18,13 +18,13 @@ from tightseam.exchange.glb_container import GlbReader
 KEY = "tightSeam"
 VERSION = RELIEFS_RENAMED = 3
 PLAIN_SECTIONS = ("about", "landmarks", "skeleton", "bones", "controls", "seams", "poses", "checkin", "plan", "mix", "intended")
-RELIEF_ARRAYS = {"vertices": "i4", "region": "f4"}
+REGION_ARRAYS = {"vertices": "i4", "region": "f4"}
 LIP_ARRAYS = {"upper": "i4", "lower": "i4", "vertices": "i4", "share": "f4", "place": "f4", "corner": "f4"}
 LID_ARRAYS = {"upper_margin": "i4", "lower_margin": "i4", "vertices": "i4", "upper": "u1", "share": "f4"}
 
 
 def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
-    """Sections without arrays as they are; parts with polygons and vertex sets; shapes and bindings by name; lids, lips and reliefs."""
+    """Sections without arrays as they are; parts with polygons and vertex sets; shapes and bindings by name; lids, lips, reliefs and caps."""
 
     def values(key: ArrayHash) -> list[Any]:
         return list(store.get(key).tolist())
@@ -69,7 +69,8 @@ def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
             | {"lashes": {name: values(key) for name, key in x.lashes}}
             for x in character.lids
         ],
-        "reliefs": [asdict(r) | {n: values(getattr(r, n)) for n in RELIEF_ARRAYS} for r in character.reliefs],
+        "reliefs": [asdict(r) | {n: values(getattr(r, n)) for n in REGION_ARRAYS} for r in character.reliefs],
+        "caps": [asdict(c) | {n: values(getattr(c, n)) for n in REGION_ARRAYS} for c in character.caps],
         "lips": [asdict(x) | {n: values(getattr(x, n)) for n in LIP_ARRAYS} for x in character.lips],
         "selections": [{"name": s.name, "part": s.part, "vertices": values(s.vertices)} for s in character.selections],
     }  # fmt: skip

@@ -19,6 +19,7 @@ from tightseam.document.model import (
     About,
     Activation,
     Binding,
+    Cap,
     Character,
     Delivered,
     EyeRelief,
@@ -33,12 +34,12 @@ from tightseam.document.model import (
 )
 from tightseam.document.sections import dump_sections
 from tightseam.exchange.glb_container import GlbReader
-from tightseam.exchange.glb_extras import LID_ARRAYS, LIP_ARRAYS, RELIEF_ARRAYS, find_extras
+from tightseam.exchange.glb_extras import LID_ARRAYS, LIP_ARRAYS, REGION_ARRAYS, find_extras
 from tightseam.exchange.glb_write import CM_TO_M
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 
-WITH_ARRAYS = ("parts", "bindings", "shapes", "eye_reliefs", "lids", "reliefs", "lips", "selections")
+WITH_ARRAYS = ("parts", "bindings", "shapes", "eye_reliefs", "lids", "reliefs", "lips", "selections", "caps")
 
 
 def read_glb(data: bytes, store: ArrayStore) -> Character:
@@ -71,9 +72,10 @@ def _read(reader: GlbReader, store: ArrayStore) -> Character:
         shapes=shapes,
         eye_reliefs=eye_reliefs,
         lids=lids,
-        reliefs=tuple(Relief(**(e | _put(e, RELIEF_ARRAYS, store))) for e in extras.get("reliefs", ())),
+        reliefs=tuple(Relief(**(e | _put(e, REGION_ARRAYS, store))) for e in extras.get("reliefs", ())),
         lips=tuple(Lips(**(e | _put(e, LIP_ARRAYS, store))) for e in extras.get("lips", ())),
         selections=kept,
+        caps=tuple(Cap(**(e | _put(e, REGION_ARRAYS, store))) for e in extras.get("caps", ())),
     )
     made = dump_sections(bare)
     character = load_sections(texts | {name: made[name] for name in WITH_ARRAYS})

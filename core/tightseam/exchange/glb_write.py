@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -31,14 +32,14 @@ VERTEX_BUFFER, INDEX_BUFFER = 34962, 34963
 MOST_INFLUENCES = 4
 MOST_IN_A_BYTE = 256  # joints that unsigned bytes can number; JOINTS_0 may be of unsigned shorts as well (glTF 2.0, 3.7.3.3)
 STILL = 1e-9  # of a joint's frame: less is no movement
-RELIEF_PREFIX = "eye relief, "
+BESIDE_SHAPES = "beside shapes, "
 
 
 def write_glb(character: Character, store: ArrayStore) -> bytes:
     """A node a part, one skin with at most 4 influences, targets named like the shapes, metres.
 
     What closes lids is baked into a target a control, or into joints where bones drive them. What skin and targets cannot express, eye
-    relief and lids on their arc, is baked into one target a strip pose that needs it; what rides gets weights and targets of its own. The
+    relief, lids on their arc and caps, is baked into one target a strip pose that needs it; what rides gets weights and targets of its own. The
     animation "range of motion" has one key a second: second k is pose k of the strip. BadRequest names vertices that cannot be expressed.
     """
     return _GlbBuilder(character, MemoryStore(store)).build()
@@ -48,7 +49,8 @@ class _GlbBuilder:
     def __init__(self, character: Character, store: ArrayStore) -> None:
         character = with_lids_as_bones(character, store)
         self.whole = character
-        self.character = with_rides_baked(with_lids_baked(with_mouth_baked(character, store), store), store)
+        baked = with_rides_baked(with_lids_baked(with_mouth_baked(character, store), store), store)
+        self.character = replace(baked, caps=())
         self.store = store
         self.evaluator = Evaluator(self.character, store)
         self.writer = GlbWriter()
@@ -151,7 +153,7 @@ class _GlbBuilder:
         for pose, beside in zip(self.character.poses, self.beside, strict=True):
             pushed = beside[rows].astype(float)
             if np.abs(pushed).max() > 1e-5:
-                targets.append((RELIEF_PREFIX + pose.name, pushed))
+                targets.append((BESIDE_SHAPES + pose.name, pushed))
         return targets
 
     def _groups(self, part: Part, faces: Ints) -> list[tuple[tuple[float, ...] | None, Ints]]:
@@ -231,7 +233,7 @@ class _GlbBuilder:
         for pose, values in zip(self.character.poses, self.pose_values, strict=True):
             rig = self.evaluator.rig
             strengths = dict(zip(rig.shapes.names, rig.strengths(values).tolist(), strict=True))
-            rows.append([1.0 if name == RELIEF_PREFIX + pose.name else strengths.get(name, 0.0) for name in names])
+            rows.append([1.0 if name == BESIDE_SHAPES + pose.name else strengths.get(name, 0.0) for name in names])
         return np.array(rows)
 
 

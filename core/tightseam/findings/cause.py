@@ -7,7 +7,7 @@ from typing import Literal
 
 from tightseam.document.basics import Point
 
-CauseKind = Literal["shape", "relief", "lids", "eye relief", "seal", "bone", "dual", "ride", "total"]
+CauseKind = Literal["shape", "cap", "relief", "lids", "eye relief", "seal", "bone", "dual", "ride", "total"]
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from scipy.sparse import coo_matrix, csr_matrix
 from scipy.sparse.csgraph import dijkstra
 
 from tightseam.geometry.adjacency import edges, unique_pairs
+from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
 
@@ -32,3 +33,13 @@ def distance_from(graph: csr_matrix, sources: Ints, limit: float = np.inf) -> tu
     sources = np.asarray(sources)
     distance, _, nearest = dijkstra(graph, directed=False, indices=sources, min_only=True, return_predecessors=True, limit=limit)
     return distance, np.where(np.isfinite(distance), nearest, -1)
+
+
+def fading(graph: csr_matrix, sources: Ints, over: float) -> Floats:
+    """1 at the sources, (N,), and down to 0 by smoothstep `over` so many cm along `graph`; with 0 it is the sources alone."""
+    found = np.zeros(graph.shape[0])
+    if over > 0:
+        distance, _ = distance_from(graph, sources, over)
+        found = 1 - smoothstep(np.minimum(distance, over) / over)
+    found[sources] = 1
+    return found

@@ -14,8 +14,7 @@ from tightseam.document.free_name import free_name
 from tightseam.document.make import make_point
 from tightseam.document.model import Character, Control, CurveKey, CurveKeys, Link, Point, Relief
 from tightseam.document.poses import far_end
-from tightseam.geometry.easing import smoothstep
-from tightseam.geometry.geodesic import distance_from
+from tightseam.geometry.geodesic import fading
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.jaw.face import LowerFace
@@ -140,11 +139,9 @@ def falloff(face: LowerFace, points: Floats, fades: float, where: Bools) -> tupl
 
 def softened(face: LowerFace, seeds: Ints, fades: float, where: Bools) -> tuple[Ints, Floats]:
     """As `falloff`, about vertices; with nothing to fade over just these."""
-    region = np.zeros(len(face.surface.points))
-    region[seeds] = 1
+    region = fading(face.surface.graph, seeds, fades)
     if fades > 0:
-        distance, _ = distance_from(face.surface.graph, seeds, fades)
-        region = np.where(where, 1 - smoothstep(np.minimum(distance, fades) / fades), 0)
+        region = np.where(where, region, 0)
     vertices = np.flatnonzero(region > LEAST)
     return vertices, region[vertices]
 

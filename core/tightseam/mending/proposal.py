@@ -7,7 +7,7 @@ from typing import Literal
 
 from tightseam.edits.registry import Step
 
-Kind = Literal["weights", "carrier", "shape", "relief", "damp", "needs", "range", "corrective", "damp and corrective"]
+Kind = Literal["weights", "carrier", "shape", "relief", "damp", "cap", "needs", "range", "corrective", "damp and corrective"]
 
 
 @dataclass(frozen=True)

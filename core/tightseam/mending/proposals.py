@@ -11,6 +11,7 @@ from tightseam.document.labels import part_label
 from tightseam.document.model import Character, Seam
 from tightseam.document.twins import side_of
 from tightseam.edits.registry import make_step
+from tightseam.mending.capped import capped
 from tightseam.mending.correcting import MUCH, correctives
 from tightseam.mending.dampings import dampings, together
 from tightseam.mending.proposal import Proposal
@@ -32,6 +33,7 @@ def proposals(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
         yield from _rides(character, worst, seam)
         yield from _reliefs(character, swept.store, worst, seam)
     yield from dampings(swept, cause)
+    yield from capped(swept, cause)
     yield from correctives(swept, cause)
 
 

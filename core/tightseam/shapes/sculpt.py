@@ -22,7 +22,7 @@ from tightseam.document.labels import part_label
 from tightseam.document.lookup import part as find_part
 from tightseam.document.lookup import shape as find_shape
 from tightseam.document.lookup import vertex_mask
-from tightseam.document.model import Character
+from tightseam.document.model import Character, Part, Shape
 from tightseam.document.older import reading
 from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Bools, Floats, Ints
@@ -73,6 +73,7 @@ class SculptStroke:
         values = checked_values(character, sculpting.values, overdrive=True)
         self._shape, self.part = find_shape(character, sculpting.shape), find_part(character, sculpting.part)
         self._strength = _strength(evaluator, character, self._shape.name, values)
+        _check_free(evaluator, self._shape, self.part, values)
         self._canvas, self._sculpting = canvas_of(character, store, self.part), sculpting
         self._reaching = self._canvas.reach()
         self._free: Bools = np.ones(self.part.vertex_count, bool) if sculpting.only is None else vertex_mask(self.part, sculpting.only)
@@ -188,6 +189,16 @@ def _strength(evaluator: Evaluator, character: Character, name: str, values: dic
     if abs(found) < WEAKEST:
         raise BadRequest(f"{shape.label} is at {found:.0%} here, so nothing done to it would show. Turn it up, then sculpt on it.")
     return found
+
+
+def _check_free(evaluator: Evaluator, shape: Shape, part: Part, values: dict[str, float]) -> None:
+    """BadRequest where caps hold the part back in a pose: what is sculpted there would come out otherwise. Correctives come on top."""
+    held = evaluator.held_by_caps(values)
+    if shape.activation is None and held is not None and held[evaluator.meshes.rows(part.name)].any():
+        raise BadRequest(
+            f"Caps hold {part_label(part.name)} back in this pose, so {shape.label} would not come out as it is sculpted. Sculpt it by itself, "
+            "or make a corrective for this pose."
+        )
 
 
 def _mirror_of(canvas: Canvas, evaluator: Evaluator, values: dict[str, float]) -> Floats:

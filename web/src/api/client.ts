@@ -71,6 +71,7 @@ export type Mending = Schemas['Mending']
 export type AllRepaired = Schemas['AllRepaired']
 export type Activation = Schemas['Activation']
 export type Shape = Schemas['ShapeOut']
+export type CapOut = Schemas['CapOut']
 export type MixOut = Schemas['MixOut']
 export type PlaceLine = Schemas['LineOut']
 

@@ -1374,6 +1374,51 @@ export interface components {
             params: components["schemas"]["AddBone"];
         };
         /**
+         * AddCap
+         * @description Let expressions add up no farther than `cm`, or than one of them goes by itself, at picked vertices of a part; `soft` cm at most are
+         *     let through of what is beyond. It fades out along the surface over `fades` cm. With `mirror` the other side is held, too.
+         */
+        AddCap: {
+            /**
+             * Cm
+             * @default 0
+             */
+            cm: number;
+            /**
+             * Fades
+             * @default 1
+             */
+            fades: number;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /** Part */
+            part: string;
+            /**
+             * Soft
+             * @default 0.1
+             */
+            soft: number;
+            /** Vertices */
+            vertices: number[];
+        };
+        /** AddCapStep */
+        AddCapStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "cap.add";
+            params: components["schemas"]["AddCap"];
+        };
+        /**
          * AddControl
          * @description A control that drives nothing yet.
          */
@@ -2138,6 +2183,24 @@ export interface components {
             params: components["schemas"]["BuildBones"];
         };
         /**
+         * CapOut
+         * @description How far expressions add up on how many vertices of a part, and how much is let through beyond, cm.
+         */
+        CapOut: {
+            /** Cm */
+            cm: number;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Soft */
+            soft: number;
+            /** Vertices */
+            vertices: number;
+        };
+        /**
          * CapWeights
          * @description Leave each vertex its largest influences.
          */
@@ -2178,7 +2241,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "relief" | "lids" | "eye relief" | "seal" | "bone" | "dual" | "ride" | "total";
+            kind: "shape" | "cap" | "relief" | "lids" | "eye relief" | "seal" | "bone" | "dual" | "ride" | "total";
             /** Label */
             label: string;
             /** Millimetres */
@@ -2297,6 +2360,8 @@ export interface components {
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
+            /** Caps */
+            caps: components["schemas"]["CapOut"][];
             /** Controls */
             controls: components["schemas"]["Control"][];
             /**
@@ -3049,7 +3114,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["DampControlStep"] | components["schemas"]["AddCorrectiveStep"] | components["schemas"]["SolveCorrectiveStep"] | components["schemas"]["SetActivationStep"] | components["schemas"]["MirrorCorrectiveStep"] | components["schemas"]["SetNeedStep"] | components["schemas"]["SetPairingStep"] | components["schemas"]["IntendStep"] | components["schemas"]["CountAgainStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["AddCapStep"] | components["schemas"]["SetCapStep"] | components["schemas"]["RemoveCapStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["DampControlStep"] | components["schemas"]["AddCorrectiveStep"] | components["schemas"]["SolveCorrectiveStep"] | components["schemas"]["SetActivationStep"] | components["schemas"]["MirrorCorrectiveStep"] | components["schemas"]["SetNeedStep"] | components["schemas"]["SetPairingStep"] | components["schemas"]["IntendStep"] | components["schemas"]["CountAgainStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * Effect
@@ -4301,7 +4366,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "weights" | "carrier" | "shape" | "relief" | "damp" | "needs" | "range" | "corrective" | "damp and corrective";
+            kind: "weights" | "carrier" | "shape" | "relief" | "damp" | "cap" | "needs" | "range" | "corrective" | "damp and corrective";
             /** Left */
             left: number;
             /** Moment */
@@ -4332,7 +4397,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "weights" | "carrier" | "shape" | "relief" | "damp" | "needs" | "range" | "corrective" | "damp and corrective";
+            kind: "weights" | "carrier" | "shape" | "relief" | "damp" | "cap" | "needs" | "range" | "corrective" | "damp and corrective";
             /** Left */
             left: number;
             /** Measured */
@@ -5475,7 +5540,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "relief" | "lids" | "eye relief" | "seal" | "bone" | "dual" | "ride" | "total";
+            kind: "shape" | "cap" | "relief" | "lids" | "eye relief" | "seal" | "bone" | "dual" | "ride" | "total";
             /** Label */
             label: string;
             /** Millimetres */
@@ -5707,6 +5772,23 @@ export interface components {
              */
             edit: "bones.remove";
             params: components["schemas"]["RemoveBones"];
+        };
+        /**
+         * RemoveCap
+         * @description Let expressions add up again.
+         */
+        RemoveCap: {
+            /** Name */
+            name: string;
+        };
+        /** RemoveCapStep */
+        RemoveCapStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "cap.remove";
+            params: components["schemas"]["RemoveCap"];
         };
         /**
          * RemoveControls
@@ -6162,18 +6244,20 @@ export interface components {
         /**
          * SelectIn
          * @description Vertices of a part, and how to change the selection; `bone` with a range picks by weight, `across` goes to the other side, `shape`
-         *     are those that it moves.
+         *     are those that it moves, `cap` those that it holds.
          */
         SelectIn: {
             /** Bone */
             bone?: string | null;
+            /** Cap */
+            cap?: string | null;
             /**
              * High
              * @default 1
              */
             high: number;
             /** How */
-            how: ("grow" | "shrink" | "loop" | "ring" | "island" | "whole" | "invert") | ("across" | "weight" | "saved" | "shape");
+            how: ("grow" | "shrink" | "loop" | "ring" | "island" | "whole" | "invert") | ("across" | "weight" | "saved" | "shape" | "cap");
             /**
              * Low
              * @default 0.001
@@ -6293,6 +6377,27 @@ export interface components {
              */
             edit: "bone.set_limits";
             params: components["schemas"]["SetBoneLimits"];
+        };
+        /**
+         * SetCap
+         * @description Change how far a cap lets expressions add up, or how softly.
+         */
+        SetCap: {
+            /** Cm */
+            cm?: number | null;
+            /** Name */
+            name: string;
+            /** Soft */
+            soft?: number | null;
+        };
+        /** SetCapStep */
+        SetCapStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "cap.set";
+            params: components["schemas"]["SetCap"];
         };
         /**
          * SetCarrier

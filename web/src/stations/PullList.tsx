@@ -10,6 +10,7 @@ import { mm, partLabel, percent } from '../ui/names'
 const SIGNS: Record<PullRow['kind'], string> = {
   bone: '●',
   shape: '◆',
+  cap: '⊓',
   relief: '◗',
   lids: '◡',
   'eye relief': '◠',

@@ -7,6 +7,7 @@ import { useFollowedSweep, useMix, useMixView, useSweep } from '../../state/mix'
 import { counted } from '../../ui/names'
 import { Works } from '../../ui/Works'
 import { PullList } from '../PullList'
+import { Caps } from './Caps'
 import { Causes } from './Causes'
 import { CellCard } from './CellCard'
 import { Correctives } from './Correctives'
@@ -21,7 +22,7 @@ export function MixPanel({ character }: { character: CharacterOut }) {
   const sweep = useSweep(character)
   const [work, setWork] = useState<'causes' | 'correctives' | 'rules'>('causes')
   const correctives = character.shapes.filter((s) => s.activation).length
-  const rules = character.mix!.needs!.length + character.controls.reduce((n, c) => n + (c.damped?.length ?? 0), 0)
+  const rules = character.mix!.needs!.length + character.controls.reduce((n, c) => n + (c.damped?.length ?? 0), 0) + character.caps.length
   useEffect(() => () => useMixView.setState({ cell: null, cause: null, place: null, looked: null, picture: null }), [character.id])
   if (error || !data)
     return (
@@ -54,6 +55,7 @@ export function MixPanel({ character }: { character: CharacterOut }) {
       {work === 'correctives' && <Correctives character={character} />}
       {work === 'rules' && <Needs character={character} swept={(data.fresh && report?.ends) || []} />}
       {work === 'rules' && <Dampings character={character} />}
+      {work === 'rules' && <Caps character={character} />}
       {work !== 'rules' && character.bones.length > 0 && <PullList character={character} stays />}
     </section>
   )
