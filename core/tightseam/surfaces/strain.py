@@ -10,14 +10,15 @@ from tightseam.geometry.read_only import read_only
 from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.types import Bools, Floats, Ints
 
-SLIVER = 0.05  # of the square of a triangle's longest edge that its area normal has to be, turned by what its rings agree on
+SLIVER = 0.05  # of the square of a triangle's longest edge that its area normal has to be; for it to turn, by what its rings agree on
 SHORT = 1e-9  # cm
 
 
 @dataclass(frozen=True)
 class Strain:
     """Of some triangles (K,): how many times as long as at rest they are the way in which they are longest, and as short in which they
-    are shortest (the largest singular value of the deformation gradient, and one over the smallest); and which have `turned` over against
+    are shortest (the largest singular value of the deformation gradient, and one over the smallest; of slivers, which have no height to
+    speak of, the ratios of their sides); and which have `turned` over against
     the surface round them. Of some vertices (L,): how far each stands out of its neighbours beyond what it does in the neutral, the turn
     of its surroundings taken out, as a share of its mean edge (Laplacian coordinates in local frames, Sorkine et al. 2004)."""
 

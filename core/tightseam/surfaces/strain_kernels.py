@@ -85,9 +85,25 @@ def _turn_ring(points, rest, starts, others, v, sums, m, other, turns):  # type:
 
 
 @njit(**OPTIONS)
+def _by_edges(points, rest, corners):  # type: ignore[no-untyped-def]
+    """How many times as long as at rest the side of a triangle is that is most so, and how many times as short."""
+    longer, shorter = 0.0, math.inf
+    for c in range(3):
+        v, w = corners[c], corners[(c + 1) % 3]
+        now, was = 0.0, 0.0
+        for i in range(3):
+            now += (points[w, i] - points[v, i]) ** 2
+            was += (rest[w, i] - rest[v, i]) ** 2
+        if was > 0:
+            ratio = math.sqrt(now / was)
+            longer, shorter = max(longer, ratio), min(shorter, ratio)
+    return longer, 1 / max(shorter, 1e-6)
+
+
+@njit(**OPTIONS)
 def strain(points, rest, rings, faces, rows, vertices, out):  # type: ignore[no-untyped-def]
     """For the triangles `rows` (K,) how many times as long (`stretch`) and as short (`squeeze`) as at rest they are the way that is most
-    so, and whether they have turned against their rings; for `vertices` (L,) how far they stand out of their ring (`crumple`).
+    so, of slivers their sides, and whether they have turned against their rings; for `vertices` (L,) how far they stand out of their ring (`crumple`).
 
     `points` posed and at `rest` are (N, 3). `rings` are starts (N + 1,) and others of each vertex' neighbours, what the middle of these is
     off it at rest (N, 3), and their mean distance (N,). `faces` are triangles (T, 3), the inverse of each laid flat at rest (T, 3), its
@@ -113,6 +129,9 @@ def strain(points, rest, rings, faces, rows, vertices, out):  # type: ignore[no-
         a, b, c_ = corners_of(points, triangles, t)
         x, y, z = area_normal(a, b, c_)
         turned[k] = x * ex + y * ey + z * ez < 0 and ex * ex + ey * ey + ez * ez > 9 * least[t] * least[t]
+        if normals[t, 0] ** 2 + normals[t, 1] ** 2 + normals[t, 2] ** 2 < least[t] * least[t]:
+            stretch[k], squeeze[k] = _by_edges(points, rest, triangles[t])
+            continue
         f = (b[0] - a[0]) * flat[t, 0], (b[1] - a[1]) * flat[t, 0], (b[2] - a[2]) * flat[t, 0]
         g = (
             (b[0] - a[0]) * flat[t, 1] + (c_[0] - a[0]) * flat[t, 2],
