@@ -14,6 +14,7 @@ import urllib.request
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
+POLL = 0.05  # s between two questions, so that the server has the processor
 PATIENCE = 180.0  # s to come up, the cast made anew
 
 
@@ -52,7 +53,7 @@ class Server:
             except (urllib.error.URLError, ConnectionError, TimeoutError):
                 if self.process.poll() is not None:
                     raise RuntimeError(self.process.stderr.read().decode()) from None
-                time.sleep(0.05)
+                time.sleep(POLL)
         raise RuntimeError("The server did not come up.")
 
     def ask(self, path: str, body: dict | None = None, method: str | None = None, window: str = "tests") -> tuple[int, dict]:
@@ -71,6 +72,7 @@ class Server:
     def settled(self, job: dict) -> dict:
         """A job once it has ended."""
         while job["state"] in ("waiting", "running"):
+            time.sleep(POLL)
             job = self.ask(f"jobs/{job['id']}")[1]
         return job
 

@@ -56,20 +56,25 @@ def sweeping(line: Connection) -> None:
 
 
 def _set_up() -> None:
-    """Everything loaded that a job may need, so that none waits for it."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # the server ends us
     end_with_parent()
+    load()
+    from characters.reports import KEEPER
+    from tightseam.document.kept import keep_in
+
+    keep_in(KEEPER)
+
+
+def load() -> None:
+    """Load everything that a job may need, so that none waits for it."""
     import django
 
     django.setup()
     from django.conf import settings
 
     import_module(settings.WORK)  # it says who does what
-    from characters.reports import KEEPER
     from tightseam.deform.backend import load_compiled
-    from tightseam.document.kept import keep_in
     from tightseam.exchange.usd_library import load_usd
 
     load_usd()
     load_compiled()
-    keep_in(KEEPER)

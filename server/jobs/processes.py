@@ -4,12 +4,14 @@ thread of the server, which starts it anew should it die."""
 import atexit
 import logging
 import multiprocessing
+import os
 import queue
 import threading
 import time
 from collections.abc import Callable
 from datetime import timedelta
 from multiprocessing.connection import Connection
+from pathlib import Path
 
 from django.db.models import F
 from django.utils import timezone
@@ -34,6 +36,9 @@ TIRED = Problem(message=f"The work broke off {MOST_ATTEMPTS} times, perhaps for 
 RESTARTED = Problem(message="The server was started anew meanwhile. Ask again.")
 
 
+FORKED = multiprocessing.get_context("forkserver")  # from one process that has loaded all they need, once for all of them
+
+
 class Processes:
     """Runs jobs in processes of their own."""
 
@@ -49,6 +54,8 @@ class Processes:
     def begin(self) -> None:
         """What was going on when the server went down: what lasts is begun again, the rest was lost."""
         recover()
+        os.environ["PYTHONPATH"] = os.pathsep.join(filter(None, [str(Path(__file__).parents[1]), os.environ.get("PYTHONPATH")]))  # where it finds us
+        FORKED.set_forkserver_preload(["jobs.loaded"])
         self._lasting[DEFAULT].start()
         if Job.lasting_in(SWEEPS).filter(state=Job.State.WAITING).exists():
             self._lasting[SWEEPS].start()
@@ -102,9 +109,8 @@ class _Child(threading.Thread):
         self._target = target
 
     def _spawn(self) -> tuple[multiprocessing.process.BaseProcess, Connection]:
-        context = multiprocessing.get_context("spawn")
-        ours, theirs = context.Pipe()
-        process = context.Process(target=self._target, args=(theirs,), name=self.name, daemon=False)  # it may have its own
+        ours, theirs = FORKED.Pipe()
+        process = FORKED.Process(target=self._target, args=(theirs,), name=self.name, daemon=False)  # it may have its own
         process.start()
         atexit.register(process.kill)  # or the server would wait for it to end by itself
         theirs.close()

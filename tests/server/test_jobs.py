@@ -7,6 +7,7 @@ import shutil
 import signal
 from pathlib import Path
 
+import psutil
 import pytest
 
 from tests.serving import Server
@@ -38,11 +39,9 @@ def server(tmp_path, shelf_of_one):
 
 
 def processes(server: Server) -> list[int]:
-    """The processes beside the server that do jobs."""
+    """The processes beside the server that do jobs: children of the one that they are forked from."""
     assert server.process is not None
-    children = Path(f"/proc/{server.process.pid}/task").glob("*/children")
-    found = {int(pid) for of in children for pid in of.read_text().split()}
-    return [pid for pid in found if b"spawn_main" in Path(f"/proc/{pid}/cmdline").read_bytes()]
+    return [p.pid for child in psutil.Process(server.process.pid).children() for p in child.children()]
 
 
 def test_what_takes_long_is_told_of_and_then_there_for_everybody(server):
@@ -102,11 +101,14 @@ def test_one_that_does_not_listen_is_made_to_stop(server):
     assert server.settled(server.ask("characters/1/try", TURN)[1])["state"] == "done"
 
 
-def test_a_process_that_dies_is_said_and_the_next_takes_its_place(server):
+@pytest.mark.parametrize("all_of_them", [False, True])
+def test_a_process_that_dies_is_said_and_the_next_takes_its_place(server, all_of_them):
+    """With it the one that they are forked from, or not."""
     job = server.ask("characters/1/try", TURN)[1]
     while job["state"] == "waiting":
         job = server.ask(f"jobs/{job['id']}")[1]
-    for pid in processes(server):
+    first = [p.pid for p in psutil.Process(server.process.pid).children()] if all_of_them else []
+    for pid in (*first, *processes(server)):
         os.kill(pid, signal.SIGKILL)
     ended = server.settled(job)
     assert ended["state"] == "failed"
