@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, replace
-from hashlib import sha256
+from hashlib import blake2b
 
 import numpy as np
 
@@ -30,11 +30,12 @@ from tightseam.surfaces.spots import SkinState, Spot
 LEAST = 2e-5  # cm: what moves less has not moved
 STILL = 1e-6  # of a matrix: what differs less is rounding
 ITSELF = "skin_itself"
+DIGEST = 32  # bytes of a hash
 
 
 @dataclass
 class Known:
-    """A cell that has been posed, and what has been measured of it: points (N, 3) of all parts as seen from the head, a SHA-256 of all
+    """A cell that has been posed, and what has been measured of it: points (N, 3) of all parts as seen from the head, a hash (BLAKE2b) of all
     that is posed; the sizes of the measures, `rough` where those below half their limit are told as none; the most of each on the way
     there from rest (M,); and the state of the skin, where it was asked for."""
 
@@ -87,7 +88,7 @@ class MixMeter:
         self._judges = Judges(self.measures, rest.sizes.millimetres)
         seams = np.flatnonzero(self._judges.over_at_rest()).tolist()
         spots = self._skin.at_rest() if self._skin else []
-        self.at_rest = [*(self._over(rest, k, ()) for k in seams), *(self._spotted(REST, spot) for spot in spots)]
+        self.at_rest = [*(self._over(rest, k) for k in seams), *(self._spotted(REST, spot) for spot in spots)]
 
     def of(self, character: Character, store: ArrayStore, ends: Mapping[str, End]) -> MixMeter:
         """The meter of a character that has other controls and shapes, and is the same at rest: all that measures is the same, what poses
@@ -132,7 +133,7 @@ class MixMeter:
         points = read_only(points)
         before, meshes = evaluator.before_bones(values), evaluator.meshes
         unskinned = {name: before[meshes.rows(name)].copy() for name in self._carried}
-        digest = sha256(posed.tobytes())
+        digest = blake2b(posed.tobytes(), digest_size=DIGEST)
         for array in (matrices, *unskinned.values()):
             digest.update(array.tobytes())
         return Known(cell, PosedHead(meshes.by_part(points), unskinned, to_head @ matrices, ()), points, digest.digest())
@@ -154,8 +155,7 @@ class MixMeter:
         if finding.about == SKIN:
             assert self._skin is not None
             return self._skin.size_at(finding.kind, finding.vertices, known.points[self._rows])
-        measures = [m for m in self.measures if (m.seam.name, m.kind, m.limit) == (finding.about, finding.kind, finding.limit)]
-        return measures[0].read(known.head)[0]
+        return next(m for m in self.measures if _measures(m, finding)).read(known.head)[0]
 
     def judged(self, known: Known, alone: Sequence[Known] = ()) -> Mixed:
         """The findings of a cell, beyond what the cells `alone` do, all of it measured."""
@@ -169,7 +169,8 @@ class MixMeter:
         at = [self._touched(flags, known, side) for flags, side in zip(by, sides[::-1], strict=True)]
         touched = tuple(self._of_measures(places) for places in (*at, at[0] & at[1]))
         skin = by[0][self._rows], by[1][self._rows]
-        known.sizes, known.rough = self._sizes_of_both(known, sides, alone, touched, skin), True
+        if known.sizes is None:
+            known.sizes, known.rough = self._sizes_of_both(known, sides, alone, touched, skin), True
         spots = self._spots(known, alone, skin) if skin[0].any() and skin[1].any() else []
         return self._told(known, spots, alone)
 
@@ -226,22 +227,30 @@ class MixMeter:
         most = [s.millimetres if a.most is None else a.most for a, s in zip(alone, before, strict=True)]
         over = self._judges.over(sizes, before, most)
         found = [self._spotted(known.cell, spot) for spot in spots if spot.over]
-        found += [self._over(known, k, alone) for k in np.flatnonzero(over).tolist()]
+        found += [self._over(known, k) for k in np.flatnonzero(over).tolist()]
         if not alone:
             return Mixed(found)
         near = np.flatnonzero(self._judges.near(sizes, most) & ~over)
         vertices = sorted({v for spot in spots if not spot.over for v in spot.vertices})
         return Mixed(found, tuple(vertices), tuple(near.tolist()))
 
-    def _over(self, known: Known, k: int, alone: Sequence[Known]) -> MixFinding:
+    def with_alone(self, findings: Sequence[MixFinding], alone: Sequence[Known]) -> list[MixFinding]:
+        """Findings with what each of the cells `alone` has there: of seams that is asked for only of what is told."""
+        return [f if f.about == SKIN else replace(f, alone=tuple(self._alone(f, a) for a in alone)) for f in findings]
+
+    def _alone(self, finding: MixFinding, alone: Known) -> float:
+        k = next(k for k, m in enumerate(self.measures) if _measures(m, finding))
+        size = self._read(self.measures[k], self.pose(alone.cell))[0] if alone.rough else alone.measured().millimetres[k]
+        return float(size)
+
+    def _over(self, known: Known, k: int) -> MixFinding:
         measure, sizes = self.measures[k], known.measured()
         part, vertex = self._evaluator.meshes.names[sizes.parts[k]], int(sizes.vertices[k])
         on_skin = self._skin is not None and self._skin_part is not None and part == self._skin_part.name
         place = self._skin.place_of(vertex) if on_skin and self._skin else measure.seam.label
-        each = tuple(float(self._read(measure, self.pose(a.cell))[0] if a.rough else a.measured().millimetres[k]) for a in alone)
         size = float(sizes.millimetres[k])
         at = part, vertex, (vertex,)
-        return MixFinding(measure.kind, measure.seam.name, place, size, "mm", measure.limit, each, *at, known.cell)
+        return MixFinding(measure.kind, measure.seam.name, place, size, "mm", measure.limit, (), *at, known.cell)
 
     def _spotted(self, cell: Cell, spot: Spot) -> MixFinding:
         assert self._skin_part is not None
@@ -288,6 +297,11 @@ class MixMeter:
             for k in self._following:
                 out[self._first[k]] |= turned[self.measures[k].bones].any()
         return out
+
+
+def _measures(measure: SeamMeasure, finding: MixFinding) -> bool:
+    """Is it what a finding was found by?"""
+    return (measure.seam.name, measure.kind, measure.limit) == (finding.about, finding.kind, finding.limit)
 
 
 def _turned(known: Known, against: Known) -> Bools:

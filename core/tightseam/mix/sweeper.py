@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from hashlib import sha256
+from hashlib import blake2b
 from itertools import combinations, permutations
 
 import numpy as np
@@ -19,7 +19,7 @@ from tightseam.mix.ends import ends
 from tightseam.mix.finding import MixFinding
 from tightseam.mix.groups import one_fault
 from tightseam.mix.measures import Sizes
-from tightseam.mix.meter import Known, Mixed, MixMeter
+from tightseam.mix.meter import DIGEST, Known, Mixed, MixMeter
 from tightseam.mix.rules import Base, needed_bases
 
 DEFINES = ("parts", "landmarks", "bones", "seams")  # sections that say what is measured, and against which limits
@@ -28,7 +28,7 @@ KEPT = 60  # cells of several ends that are remembered with all their points
 
 @dataclass(frozen=True)
 class CellResult:
-    """What a sweep keeps of a cell: what it was measured from (SHA-256 of all that is posed), its findings, and where it comes near to a
+    """What a sweep keeps of a cell: what it was measured from (a hash of all that is posed), its findings, and where it comes near to a
     limit: vertices of the skin, and numbers of measures."""
 
     cell: Cell
@@ -54,10 +54,11 @@ class Sweeper:
         self._sizes: dict[Cell, Sizes] = {}
         self._ends: dict[Cell, Known] = {}
         self._known: OrderedDict[Cell, Known] = OrderedDict()
+        self._mixes: dict[Cell, tuple[Sizes, bool]] = {}  # of all cells of several ends, with whether they are rough
         self._digests: dict[Cell, bytes] = {}
         self._like: tuple[Sweeper, Callable[[Cell], bool]] | None = None
         limits = keys_of(character, DEFINES)
-        self._definitions = sha256(repr((VERSION, limits)).encode()).digest()
+        self._definitions = _hashed(repr((VERSION, limits)).encode())
 
     def taught(self, sizes: Mapping[Cell, Sizes], bases: Mapping[str, Base]) -> None:
         """Take over what has been measured of ends alone elsewhere."""
@@ -101,7 +102,7 @@ class Sweeper:
         every = len(self.meant(cell)) < 3
         faulty = [] if every else sorted(p.digest.encode() for p in pairs if p.findings)
         self._digests[cell] = known.digest
-        digest = sha256(b"".join([self._definitions, known.digest, *map(self._digest, within), *faulty])).hexdigest()
+        digest = _hashed(self._definitions, known.digest, *map(self._digest, within), *faulty).hex()
         if was is not None and was.digest == digest:
             return was
         alone = self._all_known(within)
@@ -109,9 +110,10 @@ class Sweeper:
         mixed = self._mixed(known, alone)
         found = mixed.findings if every else self._fresh(mixed.findings, pairs)
         if found and not every:
-            found = self._fresh(self._mixed(known, self._all_known(self._within(cell))).findings, pairs)
+            alone = self._all_known(self._within(cell))
+            found = self._fresh(self._mixed(known, alone).findings, pairs)
         self._keep(known)
-        return CellResult(cell, digest, tuple(found), mixed.near_vertices, mixed.near_measures)
+        return CellResult(cell, digest, tuple(self.meter.with_alone(found, alone)), mixed.near_vertices, mixed.near_measures)
 
     def beyond_ends(self, cell: Cell) -> list[MixFinding]:
         """The findings of a cell beyond what each of its ends does by itself: those, too, that two of three have between them."""
@@ -162,6 +164,8 @@ class Sweeper:
             return other.known(cell)
         known = self.meter.pose(cell)
         self._read_alone(known)
+        if cell in self._mixes:
+            known.sizes, known.rough = self._mixes[cell]
         if known.sizes is None:
             self._mixed(known, self._all_known(self._within(cell)))
         return self._keep(known)
@@ -177,6 +181,8 @@ class Sweeper:
         """What of a cell others are held against; of several ends only the last few."""
         kept, light = self._kept(known.cell), known.light()
         kept[known.cell] = light
+        if kept is self._known and known.sizes is not None:
+            self._mixes[known.cell] = known.sizes, known.rough
         while len(self._known) > KEPT:
             self._known.popitem(last=False)
         return light
@@ -227,3 +233,7 @@ class Sweeper:
         cell = self.cell(dialled)
         assert cell is not None
         return cell
+
+
+def _hashed(*parts: bytes) -> bytes:
+    return blake2b(b"".join(parts), digest_size=DIGEST).digest()

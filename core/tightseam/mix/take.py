@@ -84,7 +84,7 @@ def _cell(sweeper: Sweeper, values: Mapping[str, float]) -> Cell:
 def _measured(sweeper: Sweeper, cell: Cell) -> list[MixFinding]:
     each = (sweeper.cell(Dialled(d.end, min(1.0, ceil(d.strength / STEP) * STEP))) for d in cell.dialled)
     alone = [sweeper.known(single) for single in each if single is not None] if len(cell.dialled) > 1 else []
-    return sweeper.meter.judged(sweeper.meter.pose(cell), alone).findings
+    return sweeper.meter.with_alone(sweeper.meter.judged(sweeper.meter.pose(cell), alone).findings, alone)
 
 
 Run = list[tuple[int, MixFinding]]
