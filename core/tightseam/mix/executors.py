@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from multiprocessing import get_context
 from typing import Protocol
 
-from tightseam.deform.backend import load_compiled
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.model import Character
 from tightseam.document.sections import array_hashes
@@ -88,15 +87,18 @@ class InProcess:
 
 
 class Processes:
-    """Measures in so many processes of this machine, each with a sweeper of its own."""
+    """Measures in so many processes of this machine. They are forked from this one when there is something to measure, and begin with all
+    that its sweeper knows by then; only it may do anything just then."""
 
-    def __init__(self, count: int, subject: bytes) -> None:
-        self._pool = ProcessPoolExecutor(count, get_context("spawn"), _begin, (subject,))
+    def __init__(self, count: int, sweeper: Sweeper) -> None:
+        _sweepers[:] = [sweeper]
+        self._pool = ProcessPoolExecutor(count, get_context("fork"), end_with_parent)
 
     def run(self, chunks: Sequence[Chunk], lesson: Lesson) -> Iterator[list[Measured]]:
         return self._pool.map(_work, chunks, [lesson] * len(chunks))
 
     def close(self) -> None:
+        _sweepers.clear()
         self._pool.shutdown(wait=True, cancel_futures=True)
 
 
@@ -116,12 +118,6 @@ def unpacked(subject: bytes) -> Sweeper:
 
 
 _sweepers: list[Sweeper] = []
-
-
-def _begin(subject: bytes) -> None:
-    end_with_parent()
-    load_compiled()
-    _sweepers[:] = [unpacked(subject)]
 
 
 def _work(chunk: Chunk, lesson: Lesson) -> list[Measured]:

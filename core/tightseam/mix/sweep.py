@@ -59,8 +59,7 @@ def sweep(character: Character, store: ArrayStore, **how: Unpack[How]) -> Sweep:
     sweeper, kept = Sweeper(character, store, own), (how.get("before", {}), how.get("keep"))
     if cluster is None and processes == 1:
         return _Run(sweeper, InProcess(sweeper), *kept).all()
-    subject = packed(character, store, own)
-    with closing(Processes(processes, subject) if cluster is None else Cluster(cluster, subject)) as several:
+    with closing(Processes(processes, sweeper) if cluster is None else Cluster(cluster, packed(character, store, own))) as several:
         return _Run(sweeper, several, *kept).all()
 
 
