@@ -12,7 +12,8 @@ from tightseam.mending.proposal import Proposal
 from tightseam.mending.swept import Swept
 from tightseam.mix.report import BoardCause, BoardEnd, MixReport
 
-LEFT = (0.8, 0.6, 0.4, 0.2)  # of a control, while another acts
+LEFT = (0.8, 0.6)  # of a control, while another acts,
+LESS = (0.4, 0.2)  # and where nothing that takes less will do
 
 EditAsPlain = dict[str, Any]
 
@@ -32,12 +33,12 @@ class Damped:
         return f"{self.less.name} damped by {', '.join(e.name for e in self.others)}"
 
 
-def dampings(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
-    for damped in each_damped(swept, cause):
-        yield Proposal("damp", damped.text, make_step(**together(damped.steps)), damped.family)
+def dampings(swept: Swept, cause: BoardCause, strong: bool = False) -> Iterator[Proposal]:
+    for damped in each_damped(swept, cause, LESS if strong else LEFT):
+        yield Proposal("damp", damped.text, make_step(**together(damped.steps)), damped.family, strong)
 
 
-def each_damped(swept: Swept, cause: BoardCause, to: Sequence[float] = LEFT) -> Iterator[Damped]:
+def each_damped(swept: Swept, cause: BoardCause, to: Sequence[float]) -> Iterator[Damped]:
     """Of the controls of the worst finding of a cause, those they are swept on among them, each by each other, and of three and more each
     by all others; the least of each first, and so are their mirror images."""
     report = swept.report

@@ -20,15 +20,16 @@ from tightseam.mix.report import BoardCause
 MOST_MEASURED = 5  # proposals, the most promising, that are measured over everything
 
 RIGHT: tuple[Kind, ...] = ("carrier", "shape", "relief")  # what shows others up by it was wrong before
-LATE: dict[Kind, int] = {"corrective": 1, "damp and corrective": 2, "range": 3, "needs": 3}
+LATE: dict[Kind, int] = {"corrective": 1, "damp and corrective": 2, "range": 4, "needs": 4}
+STRONG = 3  # as late is what takes more than half of an expression
 
 MENDINGS = TypeAdapter(list[Mending])
 
 
 def mendings(swept: Swept, cause: BoardCause) -> list[Mending]:
     """What does something against a cause: of each family of proposals the least that mends it and harms nothing, or the best of it. The
-    first is the one to choose: with the fewest cells left and side effects; among equals correctives come late, and last what takes
-    something from an expression by itself. What does more harm than good is none; that, and two things at once, are tried where no one
+    first is the one to choose: with the fewest cells left and side effects; among equals correctives come late, then what takes
+    more than half of an expression in a mix, and last what takes something from one by itself. What does more harm than good is none; that, and two things at once, are tried where no one
     thing is clean."""
     return [m.mending for m in ways(swept, cause)]
 
@@ -43,7 +44,11 @@ def ways(swept: Swept, cause: BoardCause, harmless: bool = False) -> list[Measur
     if not (search.found if harmless else any(m.mending.clean for m in search.found)):
         with part_of_it(0.7, 1.0):
             search.look(combined(swept, cause) if harmless else chain(combined(swept, cause), limited(swept, cause)))
-    return sorted(search.found, key=lambda m: (m.mending.left + m.mending.harms, LATE.get(m.mending.kind, 0)))
+    return sorted(search.found, key=lambda m: (m.mending.left + m.mending.harms, _late(m.made.proposal)))
+
+
+def _late(proposal: Proposal) -> int:
+    return STRONG if proposal.strong else LATE.get(proposal.kind, 0)
 
 
 class _Search:

@@ -12,9 +12,11 @@ Kind = Literal["weights", "carrier", "shape", "relief", "damp", "cap", "needs", 
 
 @dataclass(frozen=True)
 class Proposal:
-    """An edit that has not been tried, in words. Those of one `family` do the same, each more than the one before."""
+    """An edit that has not been tried, in words. Those of one `family` do the same, each more than the one before. One that is `strong`
+    takes so much of an expression that a corrective is less."""
 
     kind: Kind
     text: str
     step: Step
     family: str
+    strong: bool = False

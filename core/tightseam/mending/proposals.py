@@ -23,7 +23,8 @@ FOLDS = ("self", "flip", "stretch", "squeeze", "crumple", "split", "squash")
 
 
 def proposals(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
-    """Family by family, the least of each first; what mends the thing itself before what works against it, correctives last."""
+    """Family by family, the least of each first; what mends the thing itself before what works against it, then
+    correctives, and last what takes more than half of an expression."""
     character, worst = swept.character, swept.worst_of(cause)
     seam = swept.seam_of(worst)
     yield from _weights(swept, cause)
@@ -35,6 +36,7 @@ def proposals(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
     yield from dampings(swept, cause)
     yield from capped(swept, cause)
     yield from correctives(swept, cause)
+    yield from dampings(swept, cause, strong=True)
 
 
 def _weights(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
