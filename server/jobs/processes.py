@@ -34,8 +34,7 @@ MOST_ATTEMPTS = 3
 DIED = Problem(message="The work broke off, perhaps for want of memory. Nothing was stored. Try again.")
 TIRED = Problem(message=f"The work broke off {MOST_ATTEMPTS} times, perhaps for want of memory. Nothing was stored.")
 RESTARTED = Problem(message="The server was started anew meanwhile. Ask again.")
-
-
+HERE = str(Path(__file__).parents[1])  # where the packages of the server are found
 FORKED = multiprocessing.get_context("forkserver")  # from one process that has loaded all they need, once for all of them
 
 
@@ -54,7 +53,7 @@ class Processes:
     def begin(self) -> None:
         """What was going on when the server went down: what lasts is begun again, the rest was lost."""
         recover()
-        os.environ["PYTHONPATH"] = os.pathsep.join(filter(None, [str(Path(__file__).parents[1]), os.environ.get("PYTHONPATH")]))  # where it finds us
+        os.environ["PYTHONPATH"] = os.pathsep.join([HERE, *filter(None, [os.environ.get("PYTHONPATH")])])
         FORKED.set_forkserver_preload(["jobs.loaded"])
         self._lasting[DEFAULT].start()
         if Job.lasting_in(SWEEPS).filter(state=Job.State.WAITING).exists():

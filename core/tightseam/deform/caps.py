@@ -72,9 +72,7 @@ class CompiledCaps:
         return np.asarray((held / np.maximum(far, NOTHING))[:, None] * total)
 
 
-def compile_caps(
-    caps: Sequence[Cap], shapes: Sequence[Shape], runs: ShapeRuns, store: ArrayStore, meshes: Meshes
-) -> CompiledCaps | None:
+def compile_caps(caps: Sequence[Cap], shapes: Sequence[Shape], runs: ShapeRuns, store: ArrayStore, meshes: Meshes) -> CompiledCaps | None:
     """None where nothing is capped."""
     held = [np.asarray(store.get(c.vertices)).astype(np.int64) + meshes.rows(c.part).start for c in caps]
     if not held:

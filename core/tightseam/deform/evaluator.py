@@ -38,8 +38,8 @@ class Stages:
 
 
 class Evaluator:
-    """Poses one character by its compiled `rig`: shapes, as far as caps let them add up, reliefs, the closing of lids, eye relief, then skinning and the seal of lips,
-    then what rides on it.
+    """Poses one character by its compiled `rig`: shapes, as far as caps let them add up, reliefs, the closing of lids, eye relief, then
+    skinning and the seal of lips, then what rides on it.
 
     The rig is shared and never changes; the buffers are the evaluator's own, so one evaluator serves one caller at a time, and costs
     nothing but them. A result lives until the next call.

@@ -44,10 +44,10 @@ class Pull:
 def pulls(evaluator: Evaluator, part: str, vertices: Sequence[int], values: Mapping[str, float]) -> list[Pull]:
     """Causes whose vectors add up to the displacement of each vertex, as seen from the head bone.
 
-    Each active shape, what caps hold back of them, each relief, then the closing of the lids, eye relief and the seal of the lips, then each bone b by
-    w_b (M_head⁻¹ M_b p − p), then what a total other than 1 does, (Σw − 1) p, and what dual quaternions do beyond that. For a part that
-    rides, one cause stands for where its carrier takes it. In the space of the head, so
-    that a turn of the head does not swamp the list.
+    Each active shape, what caps hold back of them, each relief, then the closing of the lids, eye relief and the seal of the
+    lips, then each bone b by w_b (M_head⁻¹ M_b p − p), then what a total other than 1 does, (Σw − 1) p, and what dual quaternions do
+    beyond that. For a part that rides, one cause stands for where its carrier takes it. In the space of the head, so that a turn of the
+    head does not swamp the list.
     """
     rows = _rows(evaluator, part, vertices)
     stages = evaluator.stages(values)

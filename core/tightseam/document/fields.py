@@ -12,8 +12,7 @@ from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 Noun = Literal[
-    "part", "bone", "landmark", "shape", "relief", "lid", "seal", "corner", "control", "channel", "pad", "seam", "pose",
-    "selection", "cap",
+    "part", "bone", "landmark", "shape", "relief", "lid", "seal", "corner", "control", "channel", "pad", "seam", "pose", "selection", "cap"
 ]
 SAID: dict[Noun, str] = {"pad": "pad of the face plan", "channel": "control"}  # the others are said as they are called
 

@@ -24,7 +24,8 @@ LID_ARRAYS = {"upper_margin": "i4", "lower_margin": "i4", "vertices": "i4", "upp
 
 
 def make_extras(character: Character, store: ArrayStore) -> dict[str, Any]:
-    """Sections without arrays as they are; parts with polygons and vertex sets; shapes and bindings by name; lids, lips, reliefs and caps."""
+    """Sections without arrays as they are; parts with polygons and vertex sets; shapes and bindings by name; lids, lips,
+    reliefs and caps."""
 
     def values(key: ArrayHash) -> list[Any]:
         return list(store.get(key).tolist())

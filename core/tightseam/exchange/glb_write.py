@@ -39,8 +39,9 @@ def write_glb(character: Character, store: ArrayStore) -> bytes:
     """A node a part, one skin with at most 4 influences, targets named like the shapes, metres.
 
     What closes lids is baked into a target a control, or into joints where bones drive them. What skin and targets cannot express, eye
-    relief, lids on their arc and caps, is baked into one target a strip pose that needs it; what rides gets weights and targets of its own. The
-    animation "range of motion" has one key a second: second k is pose k of the strip. BadRequest names vertices that cannot be expressed.
+    relief, lids on their arc and caps, is baked into one target a strip pose that needs it; what rides gets weights and targets of
+    its own. The animation "range of motion" has one key a second: second k is pose k of the strip. BadRequest names vertices that cannot
+    be expressed.
     """
     return _GlbBuilder(character, MemoryStore(store)).build()
 

@@ -29,8 +29,8 @@ MENDINGS = TypeAdapter(list[Mending])
 def mendings(swept: Swept, cause: BoardCause) -> list[Mending]:
     """What does something against a cause: of each family of proposals the least that mends it and harms nothing, or the best of it. The
     first is the one to choose: with the fewest cells left and side effects; among equals correctives come late, then what takes
-    more than half of an expression in a mix, and last what takes something from one by itself. What does more harm than good is none; that, and two things at once, are tried where no one
-    thing is clean."""
+    more than half of an expression in a mix, and last what takes something from one by itself. What does more harm than good is none;
+    that, and two things at once, are tried where no one thing is clean."""
     return [m.mending for m in ways(swept, cause)]
 
 

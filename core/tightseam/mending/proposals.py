@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from tightseam.correctives.solve import touching
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
+from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Seam
 from tightseam.document.twins import side_of
 from tightseam.edits.registry import make_step
@@ -17,8 +21,10 @@ from tightseam.mending.dampings import dampings, together
 from tightseam.mending.proposal import Proposal
 from tightseam.mending.swept import Swept
 from tightseam.mix.report import BoardCause, BoardFinding
+from tightseam.weights.selection import grown
 
 RIDES = {"vertex": "vertex by vertex", "tuft": "as tufts"}
+RINGS = (0, 2, 4, 6)  # about a fold that are weighed anew with it
 FOLDS = ("self", "flip", "stretch", "squeeze", "crumple", "split", "squash")
 
 
@@ -40,12 +46,21 @@ def proposals(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
 
 
 def _weights(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
-    """The patch of the skin weighed anew from what is round it."""
+    """The patch of the skin weighed anew from what is round it, and more and more rings about it: skin folds where weights change over
+    too little of it."""
     found = (swept.report.findings[k] for k in cause.findings)
-    here = sorted({v for f in found if f.part == swept.skin and f.kind in FOLDS for v in f.vertices})
-    if here:
-        step = make_step("weights.mend", {"part": swept.skin, "vertices": here})
-        yield Proposal("weights", "Weights there mended from their surroundings", step, "weights")
+    here = np.array(sorted({v for f in found if f.part == swept.skin and f.kind in FOLDS for v in f.vertices}), int)
+    if swept.skin is None or not len(here):
+        return
+    skin = find_part(swept.character, swept.skin)
+    faces = polygons(swept.store, skin)
+    for rings in range(max(RINGS) + 1):
+        if rings:
+            here = grown(faces, here, skin.vertex_count, "grow")
+        if rings in RINGS:
+            step = make_step("weights.mend", {"part": swept.skin, "vertices": here.tolist()})
+            about = f" and {rings} rings about it" if rings else ""
+            yield Proposal("weights", f"Weights there{about} mended from their surroundings", step, "weights")
 
 
 def _carriers(character: Character, worst: BoardFinding, seam: Seam) -> Iterator[Proposal]:

@@ -35,8 +35,8 @@ DIGEST = 32  # bytes of a hash
 
 @dataclass
 class Known:
-    """A cell that has been posed, and what has been measured of it: points (N, 3) of all parts as seen from the head, a hash (BLAKE2b) of all
-    that is posed; the sizes of the measures, `rough` where those below half their limit are told as none; the most of each on the way
+    """A cell that has been posed, and what has been measured of it: points (N, 3) of all parts as seen from the head, a hash (BLAKE2b) of
+    all that is posed; the sizes of the measures, `rough` where those below half their limit are told as none; the most of each on the way
     there from rest (M,); and the state of the skin, where it was asked for."""
 
     cell: Cell

@@ -196,8 +196,8 @@ def _check_free(evaluator: Evaluator, shape: Shape, part: Part, values: dict[str
     held = evaluator.held_by_caps(values)
     if shape.activation is None and held is not None and held[evaluator.meshes.rows(part.name)].any():
         raise BadRequest(
-            f"Caps hold {part_label(part.name)} back in this pose, so {shape.label} would not come out as it is sculpted. Sculpt it by itself, "
-            "or make a corrective for this pose."
+            f"Caps hold {part_label(part.name)} back in this pose, so {shape.label} would not come out as it is sculpted. Sculpt it by "
+            "itself, or make a corrective for this pose."
         )
 
 

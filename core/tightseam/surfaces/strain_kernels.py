@@ -103,7 +103,8 @@ def _by_edges(points, rest, corners):  # type: ignore[no-untyped-def]
 @njit(**OPTIONS)
 def strain(points, rest, rings, faces, rows, vertices, out):  # type: ignore[no-untyped-def]
     """For the triangles `rows` (K,) how many times as long (`stretch`) and as short (`squeeze`) as at rest they are the way that is most
-    so, of slivers their sides, and whether they have turned against their rings; for `vertices` (L,) how far they stand out of their ring (`crumple`).
+    so, of slivers their sides, and whether they have turned against their rings; for `vertices` (L,) how far they stand out of their
+    ring (`crumple`).
 
     `points` posed and at `rest` are (N, 3). `rings` are starts (N + 1,) and others of each vertex' neighbours, what the middle of these is
     off it at rest (N, 3), and their mean distance (N,). `faces` are triangles (T, 3), the inverse of each laid flat at rest (T, 3), its

@@ -1,21 +1,9 @@
 import { useNavigate } from 'react-router-dom'
 import type { CharacterOut } from '../api/client'
 import { begun, STATIONS } from '../stations/stations'
-import { faultsOf, useCheckIn } from '../state/checkin'
-import { useFindings, useStationFindings } from '../state/findings'
-import { stationOf } from '../state/seams'
+import { useCounts } from '../state/counts'
 
 const ROW = 25
-
-/** Counts of findings by the station that can repair them. */
-export function countByStation(character: CharacterOut, seams: string[]): Record<string, number> {
-  const counts: Record<string, number> = {}
-  for (const name of seams) {
-    const seam = character.seams.find((s) => s.name === name)
-    if (seam) counts[stationOf(seam)] = (counts[stationOf(seam)] ?? 0) + 1
-  }
-  return counts
-}
 
 const COUNTED: Record<string, string> = { checkin: 'faults', mix: 'causes of what is wrong' }
 
@@ -24,9 +12,7 @@ const countOf = (counts: Record<string, number>, key: string) => counts[key] ?? 
 /** The stations on their thread: dashed, with a knot each; red and counted where findings wait. */
 export function Rail({ character, current }: { character: CharacterOut; current: string }) {
   const navigate = useNavigate()
-  const findings = countByStation(character, useFindings().map((f) => f.about))
-  const jaw = useStationFindings(character, 'jaw', current === 'jaw').data?.length ?? 0
-  const counts = { ...findings, jaw, mix: character.mixed ?? 0, checkin: faultsOf(useCheckIn(character).data?.checks) }
+  const counts = useCounts(character, current)
   return (
     <nav className="rail" aria-label="Stations">
       <svg width="34" height={STATIONS.length * ROW} aria-hidden>

@@ -5,6 +5,7 @@ import { lookAtFinding, useIntend, useMixView } from '../../state/mix'
 import { Intend, Intended } from '../../ui/Intention'
 import { counted, percent } from '../../ui/names'
 import { counting, labelsOf } from './ends'
+import { EarlierFirst } from './EarlierFirst'
 import { Mendings } from './Mendings'
 import { RepairAll } from './RepairAll'
 
@@ -43,6 +44,7 @@ export function Causes({ character, report, fresh }: Props) {
           <h3>
             {counted(open.length, 'cause')} of {counted(counting(report).length, 'finding')}
           </h3>
+          <EarlierFirst character={character} />
           {fresh && <RepairAll key={character.revision.number} character={character} />}
           <div role="listbox" aria-label="Causes" className="causes" onKeyDown={walk}>
             {open.map((cause, k) => (
