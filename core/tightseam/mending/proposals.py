@@ -48,8 +48,9 @@ def proposals(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
 def _weights(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
     """The patch of the skin weighed anew from what is round it, and more and more rings about it: skin folds where weights change over
     too little of it."""
-    found = (swept.report.findings[k] for k in cause.findings)
-    here = np.array(sorted({v for f in found if f.part == swept.skin and f.kind in FOLDS for v in f.vertices}), int)
+    folds = [f for f in swept.report.findings if f.part == swept.skin and f.kind in FOLDS]
+    own = {swept.report.findings[k].moment for k in cause.findings}
+    here = np.array(sorted({v for f in folds if f.moment in own for v in f.vertices}), int)
     if swept.skin is None or not len(here):
         return
     skin = find_part(swept.character, swept.skin)
@@ -58,7 +59,7 @@ def _weights(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
         if rings:
             here = grown(faces, here, skin.vertex_count, "grow")
         if rings in RINGS:
-            step = make_step("weights.mend", {"part": swept.skin, "vertices": here.tolist()})
+            step = make_step("weights.mend", {"part": swept.skin, "vertices": here.tolist(), "mirror": True})
             about = f" and {rings} rings about it" if rings else ""
             yield Proposal("weights", f"Weights there{about} mended from their surroundings", step, "weights")
 
