@@ -13,6 +13,7 @@ from tightseam.demo.faults import RIG_FAULTS, plant_in_rig
 from tightseam.demo.jaw_faults import hollow_cheeks
 from tightseam.demo.lid_faults import plant_in_lids
 from tightseam.demo.mesh_faults import MeshFault
+from tightseam.demo.mixes import with_mixes_mended
 from tightseam.demo.pim_faults import plant_pim
 from tightseam.demo.presets import HOB, MAREN, PIM
 from tightseam.demo.raw import RawPart
@@ -45,7 +46,7 @@ PIM_FILE = "pim_head_v3.usdc"
 def cast(name: str, store: ArrayStore, clean: bool = False) -> Character:
     """A member of the cast, with the planted faults or without; BadRequest for a name that is not in it.
 
-    The clean ones are all rigged; with his faults Pim is nothing but meshes, as they came.
+    The clean ones are all rigged, and clean in all mixes of their expressions, too; with his faults Pim is nothing but meshes, as they came.
     """
     who = name.lower()
     if who not in ABOUT:
@@ -57,7 +58,7 @@ def cast(name: str, store: ArrayStore, clean: bool = False) -> Character:
         return fresh_pim(raw, store)[0]
     character = first_rig(who.capitalize(), STORY, raw_parts(raw, store), raw.landmarks, store, CHOICES.get(who))
     if clean:
-        return character
+        return with_mixes_mended(who, character, store)
     character = plant_in_rig(character, store, RIG_FAULTS[who])
     for plant in PLANTERS[who]:
         character = plant(character, store)[0]

@@ -72,7 +72,7 @@ function NewCap({ pending, onAdd }: NewProps) {
   return (
     <div className="new-need" role="group" aria-label="New cap">
       <p className="quiet said">
-        Where expressions add up, they bring the skin no farther together than this, or than one of them by itself. The neutral, single expressions and correctives stay as they are.
+        Where expressions add up, they bring what is picked no farther together than this, or than one of them does by itself. The neutral, single expressions and correctives stay as they are.
       </p>
       <Amounts label="New cap" mm={amount.mm} soft={amount.soft} onChange={(changed) => setAmount({ ...amount, ...changed })} />
       <span className="quiet">fades over</span>
