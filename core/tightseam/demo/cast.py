@@ -46,7 +46,7 @@ PIM_FILE = "pim_head_v3.usdc"
 def cast(name: str, store: ArrayStore, clean: bool = False) -> Character:
     """A member of the cast, with the planted faults or without; BadRequest for a name that is not in it.
 
-    The clean ones are all rigged, and clean in all mixes of their expressions, too; with his faults Pim is nothing but meshes, as they came.
+    The clean ones are all rigged, and mended where expressions are mixed, too; with his faults Pim is nothing but meshes, as they came.
     """
     who = name.lower()
     if who not in ABOUT:
