@@ -9,7 +9,6 @@ from tightseam.mix.sweep import sweep
 
 from tests import cast
 
-
 # Hob: his lower lip and chin under a seal of one side, and a smile that draws his lips onto the lower teeth
 LEFT = {"maren": set(), "pim": set(), "hob": {("clash", "lips_teeth_lower"), ("self", "skin_itself"), ("stretch", "skin")}}
 MOST_LEFT = {"maren": 0, "pim": 0, "hob": 14}
