@@ -17,7 +17,7 @@ from tests.head import TWO_FAULTS, FreshPim, Head
 settings.register_profile("untimed", deadline=None)  # a busy machine is no fault of the code
 settings.load_profile("untimed")
 
-APART = ("test_random_faults_are_found_and_none_is_made_up", "test_no_mix_of_a_clean_head", "/record/")
+APART = ("test_random_faults_are_found_and_none_is_made_up", "test_no_pair_of_expressions_of_a_clean_head", "/record/")
 
 
 class ByModule(LoadScopeScheduling):

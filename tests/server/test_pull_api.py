@@ -17,13 +17,14 @@ CHEEK = {"jaw_open": 0.8, "smile": 0.6, "head_turn": 30, "lip_seal_L": 0.5, "lip
 
 @pytest.fixture
 def full(shelf, clean) -> int:
-    """Maren with reliefs, dual quaternions, a brow that rides, and totals that are not 1."""
+    """Maren with reliefs, dual quaternions, a brow that rides, totals that are not 1, and all of her skin capped."""
     skin = range(len(clean.rest("skin")))
     steps = [
         ("relief.preset", {"preset": "cheek_lower"}),
         ("relief.set", {"name": "cheek_lower_L", "cm": -0.5}),
         ("binding.set_dual", {"part": "skin", "amount": 1.0}),
         ("binding.ride", {"part": "brow_L", "on": "skin"}),
+        ("cap.add", {"part": "skin", "vertices": list(skin)}),
         ("weights.add", {"part": "skin", "vertices": list(skin), "bone": "neck_1", "amount": 0.1, "keep_total": False}),
     ]
     head = after(clean, *(make_step(name, params).params for name, params in steps))
@@ -38,6 +39,7 @@ def test_every_kind_of_cause_is_told(client, full, clean):
     for part, vertices, values in (
         ("skin", cheek, CHEEK),
         ("skin", lips, CHEEK),
+        ("skin", cheek, CHEEK | {"smile.strength": 0.5}),
         ("skin", lid, {"blink_L": 0.6, "gaze_height": -10}),
         ("brow_L", [3], {"brows_up": 1}),
     ):
