@@ -15,8 +15,8 @@ def quick(line: Connection) -> None:
     _set_up()
     from jobs.perform import perform
 
-    line.send(READY)
     try:
+        line.send(READY)
         while True:
             id = line.recv()
             perform(id)
@@ -30,8 +30,8 @@ def lasting(line: Connection, queue: str = "default") -> None:
     _set_up()
     from django_tasks_db.management.commands.db_worker import Worker
 
-    line.send(READY)
     try:
+        line.send(READY)
         while True:
             Worker(
                 queue_names=[queue],
