@@ -23,11 +23,15 @@ class AddedUp:
     shapes: Ints
     offsets: Floats
 
-    def moved(self, expressions: Floats) -> Floats:
-        """How far each that does anything there moves the vertices, (E', K, 3) cm; `expressions` (S, E) is what each asks of each shape."""
+    def moved(self, expressions: Floats) -> tuple[Floats, Floats] | None:
+        """How all expressions together move the vertices, (K, 3) cm, and how far that one does that goes farthest by itself, (K,); None
+        where fewer than two do anything there. `expressions` (S, E) is what each asks of each shape."""
         own = expressions[self.shapes]
         acting = (np.abs(own) > NOTHING).any(axis=0)
-        return np.tensordot(own[:, acting].T, self.offsets, axes=1)
+        if np.count_nonzero(acting) < 2:
+            return None
+        each = np.tensordot(own[:, acting].T, self.offsets, axes=1)
+        return each.sum(axis=0), np.linalg.norm(each, axis=2).max(axis=0)
 
 
 @dataclass(frozen=True)
@@ -59,11 +63,10 @@ class CompiledCaps:
         x = |d| - b, there is let through x s / (x + s), which begins with slope 1 and ends at s.
         """
         moved = self.added.moved(expressions)
-        if len(moved) < 2:
+        if moved is None:
             return None
-        total = moved.sum(axis=0)
+        total, farthest = moved
         far = np.linalg.norm(total, axis=1)
-        farthest = np.linalg.norm(moved, axis=2).max(axis=0)
         held = np.zeros(len(self.rows))
         for cap in self.each:
             beyond = np.maximum(far[cap.at] - np.maximum(farthest[cap.at], cap.cm), 0)

@@ -129,8 +129,7 @@ class Evaluator:
 
     def held_by_caps(self, values: Mapping[str, float]) -> Floats | None:
         """How far caps hold back what shapes add up to, (N, 3) cm; None where they hold nothing."""
-        caps = self.rig.caps
-        held = None if caps is None else caps.held_back(self.skeleton.expressions(values))
+        caps, held = self.rig.caps, self.rig.held_back(values)
         if caps is None or held is None or not held.any():
             return None
         found = np.zeros((len(self.meshes.rest), 3))
@@ -189,8 +188,8 @@ class Evaluator:
 
     def _blend(self, values: Mapping[str, float]) -> None:
         self.rig.shapes.add(self._shaped, self.meshes.rest, self.rig.strengths(values))
-        caps = self.rig.caps
-        if caps is not None and (held := caps.held_back(self.skeleton.expressions(values))) is not None:
+        caps, held = self.rig.caps, self.rig.held_back(values)
+        if caps is not None and held is not None:
             self._shaped[caps.rows] -= held
 
     def _hold_back(self) -> None:

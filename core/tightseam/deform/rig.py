@@ -73,6 +73,10 @@ class CompiledRig:
         found[self.muted] = 0
         return found
 
+    def held_back(self, values: Mapping[str, float]) -> Floats | None:
+        """How far caps bring the vertices that they hold back, (K, 3) cm; None where nothing adds up."""
+        return None if self.caps is None else self.caps.held_back(self.skeleton.expressions(values))
+
     def to_head(self, matrices: Floats) -> Floats:
         """What brings posed points into the space of the neutral head, (4, 4), from the bone matrices; nothing without a head bone."""
         return np.eye(4) if self.head is None else np.linalg.inv(matrices[self.head])

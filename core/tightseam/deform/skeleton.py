@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -94,13 +95,19 @@ class Skeleton:
     def expressions(self, values: Mapping[str, float]) -> Floats:
         """What each expression by itself asks of each shape, (S, E): every control, after those that drive it, and every strength of a
         shape's own that is set; one for both sides is one expression."""
-        own = sorted(self.own_strengths.keys() & values.keys())
-        expressions = {name: k for k, name in enumerate(dict.fromkeys(map(_of_both_sides, (*self.controls, *own))))}
-        asked = np.zeros((len(expressions), len(self.shapes.gains)))
-        np.add.at(asked, [expressions[_of_both_sides(name)] for name in self.controls], self.shapes.effects(self._vector(values)).T)
-        for name in own:
-            asked[expressions[_of_both_sides(name)], self.own_strengths[name]] += values[name]
+        numbers = self._expressions
+        asked = np.zeros((len(numbers), len(self.shapes.gains)))
+        np.add.at(asked, [numbers[name] for name in self.controls], self.shapes.effects(self._vector(values)).T)
+        for name in sorted(self.own_strengths.keys() & values.keys()):
+            asked[numbers[name], self.own_strengths[name]] += values[name]
         return asked.T
+
+    @cached_property
+    def _expressions(self) -> dict[str, int]:
+        """By the name of each control, and of each strength of a shape's own: which expression it is, twins the same."""
+        names = (*self.controls, *self.own_strengths)
+        first: dict[str, int] = {}
+        return {name: first.setdefault(min(name, other_side(name) or name), k) for k, name in enumerate(names)}
 
     def channel_values(self, names: Sequence[str], values: Mapping[str, float], strengths: Floats) -> Floats:
         """What channels are at, (C,), by name: controls with what others add to them, bones and shapes with all that is asked of them; of
@@ -175,11 +182,6 @@ class Skeleton:
                 break
             found = np.where(asked == 0, own, np.clip(own + asked, np.minimum(self.spans[:, 0], own), np.maximum(self.spans[:, 1], own)))
         return self.damping.damped(found)
-
-
-def _of_both_sides(name: str) -> str:
-    """One name for a control and its twin."""
-    return min(name, other_side(name) or name)
 
 
 def compile_skeleton(

@@ -35,11 +35,11 @@ def capped(swept: Swept, cause: BoardCause) -> Iterator[Proposal]:
     values = rest_values(swept.character) | dict(worst.values)
     added = added_up(swept.character.shapes, evaluator.rig.shapes, here + evaluator.meshes.rows(skin).start)
     moved = added.moved(evaluator.skeleton.expressions(values))
-    if len(moved) < 2:
+    if moved is None:
         return
-    total, most = np.linalg.norm(moved.sum(axis=0), axis=1), np.linalg.norm(moved, axis=2).max(axis=0)
-    at = int(np.argmax(total - most))
-    beyond = float(total[at] - most[at])
+    far, most = np.linalg.norm(moved[0], axis=1), moved[1]
+    at = int(np.argmax(far - most))
+    beyond = float(far[at] - most[at])
     if beyond < LEAST:
         return
     for through in THROUGH:
@@ -57,5 +57,4 @@ def _here(swept: Swept, cause: BoardCause) -> Ints:
             return touching(swept.character, swept.store, worst.values, seam.name)
         except BadRequest:
             return np.zeros(0, int)
-    found = (swept.report.findings[k] for k in cause.findings)
-    return np.array(sorted({v for f in found if f.part == swept.skin and f.values == worst.values for v in f.vertices}), int)
+    return np.array(swept.on_skin(cause), int)

@@ -47,10 +47,10 @@ def solvable(swept: Swept, cause: BoardCause) -> Iterator[Solvable]:
             yield Solvable("held", text, {**params, "held": seam.name, "reach": reach})
         yield from _by_one(report, cause, worst, seam.name)
     elif worst.part == skin and worst.kind != "drift":
-        here = {v for k in cause.findings if (f := report.findings[k]).values == worst.values and f.part == skin for v in f.vertices}
+        here = swept.on_skin(cause)
         for reach in FOLDS_WITHIN:
             text = f"A corrective that lays the skin smooth, within {reach:g} cm"
-            yield Solvable("filled", text, {**params, "vertices": sorted(here), "reach": reach})
+            yield Solvable("filled", text, {**params, "vertices": here, "reach": reach})
 
 
 def _by_one(report: MixReport, cause: BoardCause, worst: BoardFinding, seam: str) -> Iterator[Solvable]:

@@ -59,6 +59,11 @@ class Swept:
     def worst_of(self, cause: BoardCause) -> BoardFinding:
         return self.report.findings[cause.findings[0]]
 
+    def on_skin(self, cause: BoardCause) -> list[int]:
+        """The vertices of the skin that the findings of a cause are at, in the pose of its worst."""
+        found, pose = (self.report.findings[k] for k in cause.findings), self.worst_of(cause).values
+        return sorted({v for f in found if f.part == self.skin and f.values == pose for v in f.vertices})
+
     def seam_of(self, finding: BoardFinding) -> Seam | None:
         """The seam that a finding is about; None of the skin itself."""
         return next((s for s in self.character.seams if s.name == finding.about), None)

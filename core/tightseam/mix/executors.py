@@ -91,14 +91,12 @@ class Processes:
     that its sweeper knows by then; only it may do anything just then."""
 
     def __init__(self, count: int, sweeper: Sweeper) -> None:
-        _sweepers[:] = [sweeper]
-        self._pool = ProcessPoolExecutor(count, get_context("fork"), end_with_parent)
+        self._pool = ProcessPoolExecutor(count, get_context("fork"), _begin, (sweeper,))
 
     def run(self, chunks: Sequence[Chunk], lesson: Lesson) -> Iterator[list[Measured]]:
         return self._pool.map(_work, chunks, [lesson] * len(chunks))
 
     def close(self) -> None:
-        _sweepers.clear()
         self._pool.shutdown(wait=True, cancel_futures=True)
 
 
@@ -118,6 +116,11 @@ def unpacked(subject: bytes) -> Sweeper:
 
 
 _sweepers: list[Sweeper] = []
+
+
+def _begin(sweeper: Sweeper) -> None:
+    end_with_parent()
+    _sweepers[:] = [sweeper]
 
 
 def _work(chunk: Chunk, lesson: Lesson) -> list[Measured]:

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { fetchSelect, type CapOut, type CharacterOut } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { useEdit } from '../../state/edits'
+import { useAsked } from '../../state/pull'
 import { counted, partLabel } from '../../ui/names'
 import { NumberField } from '../../ui/NumberField'
 
@@ -64,11 +65,11 @@ interface NewProps {
 }
 
 function NewCap({ pending, onAdd }: NewProps) {
-  const selection = useBench((s) => s.selection)
+  const asked = useAsked()
   const [amount, setAmount] = useState({ mm: 0, soft: 1 })
   const [fades, setFades] = useState(10)
   const [mirror, setMirror] = useState(true)
-  const add = () => selection && onAdd({ part: selection.part, vertices: selection.vertices, cm: amount.mm / 10, soft: amount.soft / 10, fades: fades / 10, label: '', mirror })
+  const add = () => asked && onAdd({ part: asked.part, vertices: asked.vertices, cm: amount.mm / 10, soft: amount.soft / 10, fades: fades / 10, label: '', mirror })
   return (
     <div className="new-need" role="group" aria-label="New cap">
       <p className="quiet said">
@@ -80,8 +81,8 @@ function NewCap({ pending, onAdd }: NewProps) {
       <Checkbox checked={mirror} onChange={(e) => setMirror(e.target.checked)}>
         Both sides
       </Checkbox>
-      <Button size="small" disabled={!selection} loading={pending} title={selection ? undefined : 'Pick the vertices first'} onClick={add}>
-        {selection ? `Cap ${counted(selection.vertices.length, 'vertex', 'vertices')} of ${partLabel(selection.part)}` : 'Cap'}
+      <Button size="small" disabled={!asked} loading={pending} title={asked ? undefined : 'Pick the vertices first'} onClick={add}>
+        {asked ? `Cap ${counted(asked.vertices.length, 'vertex', 'vertices')} of ${partLabel(asked.part)}` : 'Cap'}
       </Button>
     </div>
   )
