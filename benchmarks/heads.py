@@ -12,6 +12,7 @@ from tightseam.demo.presets import MAREN
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_delta, make_influences, make_part
+from tightseam.document.mix_model import MixRules
 from tightseam.document.model import Binding, Bone, Character, Control, Link, Part, Shape
 from tightseam.first_rig import first_rig
 from tightseam.geometry.subdivide import catmull_clark
@@ -38,7 +39,7 @@ def heavy_head(maren: Character, store: MemoryStore, steps: int) -> Character:
     turns = tuple(Control(f"t{k}", f"T{k}", -30, 30, 0, (Link("bone", f"b{k}", 1, "x"),)) for k in range(BONES))
     return replace(
         maren, parts=parts, bones=bones, bindings=tuple(_binding(n, x, seats, store) for n, x in points.items()),
-        shapes=shapes, controls=controls + turns, eye_reliefs=(), lids=(), lips=(), seams=(), poses=(),
+        shapes=shapes, controls=controls + turns, eye_reliefs=(), lids=(), lips=(), seams=(), poses=(), mix=MixRules(),
     )  # fmt: skip
 
 

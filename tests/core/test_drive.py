@@ -8,7 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tightseam.deform.curves import compile_curve
 from tightseam.deform.drive import drive_of
+from tightseam.deform.rig import compile_rig
 from tightseam.document.model import Control, CurveKey, Link
+from tightseam.document.poses import rest_values
 
 KEYS = (CurveKey(0.2, 0.0), CurveKey(0.5, 0.9, 1.0), CurveKey(0.8, 1.0))
 
@@ -35,3 +37,18 @@ def test_beyond_its_keys_a_response_stays_level():
 def test_one_key_is_a_level():
     drive = drive_of("seal", [control("a", Link("seal", "s", 1.0, curve=(CurveKey(0.5, 0.7),)))], ["s"])
     assert [drive.asked(np.array([v]))[0] for v in (-1.0, 0.5, 2.0)] == pytest.approx([0.7, 0.7, 0.7])
+
+
+def test_what_is_dialled_once_says_the_same_as_the_values(clean):
+    """Controls in chains, damped, and bones asked for by themselves beside them."""
+    character = clean.character
+    skeleton = compile_rig(character, clean.store).skeleton
+    values = rest_values(character) | {c.name: (c.rest + c.high) / 2 for c in character.controls}
+    own = {name: 1.0 for name in [*skeleton.turns, *skeleton.moves, *skeleton.own_strengths][::3]}
+    assert own
+    for asked in (values, values | own):
+        once = skeleton.dialled(asked)
+        for name in ("strengths", "expressions", "relief_strengths", "openness", "angles", "shifts", "matrices"):
+            assert np.array_equal(getattr(skeleton, name)(once), getattr(skeleton, name)(asked)), name
+        assert np.array_equal(skeleton.mouth(once), skeleton.mouth(asked))
+    assert not np.array_equal(skeleton.matrices(values), skeleton.matrices(values | own))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from itertools import product
@@ -10,7 +10,7 @@ from itertools import product
 import numpy as np
 
 from tightseam.deform.ramps import Ramps, compile_ramps
-from tightseam.deform.skeleton import Skeleton
+from tightseam.deform.skeleton import Skeleton, Values
 from tightseam.document.model import Activation
 from tightseam.geometry.types import Floats, Ints
 
@@ -27,12 +27,12 @@ class CompiledActivations:
     channels: tuple[str, ...]
     each: tuple[tuple[Ints, Ramps, Activation], ...]
 
-    def add(self, strengths: Floats, skeleton: Skeleton, values: Mapping[str, float]) -> None:
+    def add(self, strengths: Floats, skeleton: Skeleton, values: Values) -> None:
         """Add to the strengths (S,) of all shapes what brings the correctives in; `values` holds every control."""
         if len(self.rows):
             strengths[self.rows] += self.amounts(skeleton, values, strengths)
 
-    def amounts(self, skeleton: Skeleton, values: Mapping[str, float], strengths: Floats) -> Floats:
+    def amounts(self, skeleton: Skeleton, values: Values, strengths: Floats) -> Floats:
         """How far each corrective is brought in, (K,), shapes being at `strengths` (S,)."""
         now = skeleton.channel_values(self.channels, values, strengths)
         found = np.zeros(len(self.each))

@@ -18,7 +18,8 @@ STEPS = 512  # of a curve's table: within a 4e-6 part of the height of a smooth 
 
 
 class Drive:
-    """Links of controls to some targets (R,): a gain for each, and curves in tables that are looked up all at once."""
+    """Links of controls to some targets (R,): a gain for each, and curves in tables that are looked up all at once. What is asked of most
+    is nothing: only gains that there are get summed up."""
 
     def __init__(self, rows: int, controls: int) -> None:
         self.gains = np.zeros((rows, controls))
@@ -26,6 +27,10 @@ class Drive:
         self._columns: list[int] = []
         self._starts: list[float] = []
         self._tables: list[Floats] = []
+
+    @property
+    def targets(self) -> int:
+        return len(self.gains)
 
     def add(self, row: int, control: int, link: Link) -> None:
         """What one control does to one target."""
@@ -44,9 +49,16 @@ class Drive:
         tables = np.array(self._tables)
         return np.array(self._rows), np.array(self._columns), np.array(self._starts), tables[:, -1].copy(), tables[:, :-1].copy()
 
+    @cached_property
+    def _straight(self) -> tuple[Ints, Ints, Floats]:
+        """Targets, controls and gains of the links without a curve."""
+        rows, columns = np.nonzero(self.gains)
+        return rows, columns, self.gains[rows, columns]
+
     def asked(self, values: Floats) -> Floats:
         """What all controls together ask of each target, (R,), from their values (C,)."""
-        total = np.asarray(self.gains @ values)
+        rows, columns, gains = self._straight
+        total = np.bincount(rows, gains * values[columns], self.targets).astype(float, copy=False)
         if self._rows:
             backend.current().respond(total, *map(read_only, (values, *self._curves)))
         return total

@@ -14,7 +14,7 @@ from tightseam.deform.lips import Mouth
 from tightseam.deform.meshes import Meshes
 from tightseam.deform.ride import ridden
 from tightseam.deform.rig import CompiledRig, Turns, compile_rig
-from tightseam.deform.skeleton import Skeleton
+from tightseam.deform.skeleton import Skeleton, Values
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character
 from tightseam.geometry.read_only import read_only
@@ -119,7 +119,7 @@ class Evaluator:
         """Posed points (N, 3), float64, with `shaped` (N, 3) in place of what shapes make of the neutral; with eye relief or without."""
         self._shaped[:] = shaped
         self._hold_back()
-        self._after_shapes(values, relieved)
+        self._after_shapes(self.skeleton.dialled(values), relieved)
         return self._skinned.astype(np.float64)
 
     def shaped(self, values: Mapping[str, float]) -> Floats:
@@ -170,11 +170,12 @@ class Evaluator:
         return np.zeros((rows.stop - rows.start, 3)) if kept is None else kept.astype(np.float64)
 
     def _deform(self, values: Mapping[str, float]) -> None:
-        self._shape(values)
-        self._after_shapes(values)
+        dialled = self.skeleton.dialled(values)
+        self._shape(dialled)
+        self._after_shapes(dialled)
 
-    def _after_shapes(self, values: Mapping[str, float], relieved: bool = True) -> None:
-        matrices = self.posed_by = self.matrices(values)
+    def _after_shapes(self, values: Values, relieved: bool = True) -> None:
+        matrices = self.posed_by = self.skeleton.matrices(values)
         self._raise(values)
         turns = self.rig.turns(matrices)
         closing = self._close(self.skeleton.openness(values), turns)
@@ -182,11 +183,11 @@ class Evaluator:
             self._relieve(turns, closing)
         self._skin(matrices, values)
 
-    def _shape(self, values: Mapping[str, float]) -> None:
+    def _shape(self, values: Values) -> None:
         self._blend(values)
         self._hold_back()
 
-    def _blend(self, values: Mapping[str, float]) -> None:
+    def _blend(self, values: Values) -> None:
         self.rig.shapes.add(self._shaped, self.meshes.rest, self.rig.strengths(values))
         caps, held = self.rig.caps, self.rig.held_back(values)
         if caps is not None and held is not None:
@@ -198,7 +199,7 @@ class Evaluator:
             np.subtract(self._shaped[rows], self.meshes.rest[rows], out=self._held_back[rows.start])
             self._shaped[rows] = self.meshes.rest[rows]
 
-    def _raise(self, values: Mapping[str, float]) -> None:
+    def _raise(self, values: Values) -> None:
         """Add the reliefs to what is shaped, in place."""
         if self.rig.reliefs.names:
             self.rig.reliefs.add(self._shaped, self._shaped, self.skeleton.relief_strengths(values))
@@ -220,7 +221,7 @@ class Evaluator:
         for relief in self.rig.relieved:
             relief.push(self._shaped, *turns[relief.eye.part], relief.clearance_at(closing))
 
-    def _skin(self, matrices: Floats, values: Mapping[str, float]) -> None:
+    def _skin(self, matrices: Floats, values: Values) -> None:
         rig = self.rig
         rig.skinning.apply(self._skinned, self._shaped, matrices)
         mouth = self._mouth(matrices, values)
@@ -233,11 +234,11 @@ class Evaluator:
         for rows in rig.late_riders:
             self._skinned[rows] += self._held_back[rows.start]
 
-    def _mouth(self, matrices: Floats, values: Mapping[str, float]) -> Mouth | None:
+    def _mouth(self, matrices: Floats, values: Values) -> Mouth | None:
         """How the lips are moved; None where they stay or do not seal."""
         return None if self.rig.lips is None else self.rig.lips.at(matrices, *self.skeleton.mouth(values))
 
-    def _unsealed(self, relieved: Floats, matrices: Floats, values: Mapping[str, float]) -> Floats:
+    def _unsealed(self, relieved: Floats, matrices: Floats, values: Values) -> Floats:
         """The posed points where the bones would have to find them, (N, 3)."""
         if self.rig.lips is None or self._mouth(matrices, values) is None:
             return relieved

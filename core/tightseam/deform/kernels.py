@@ -9,9 +9,10 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-from tightseam.deform.kernels_base import BLOCK, OPTIONS
+from tightseam.deform.kernels_base import OPTIONS
 from tightseam.deform.kernels_lids import close_lids, follow, relieve, turn_with
 from tightseam.deform.kernels_mouth import duals_of, lip_motion, seal_lips, skin_dual
+from tightseam.deform.kernels_vector import add_area, carry
 
 __all__ = [
     "blend", "close_lids", "duals_of", "follow", "lip_motion", "normals", "pose_bones", "relieve", "respond", "seal_lips", "skin4",
@@ -37,49 +38,18 @@ def blend(out, rest, run_of_shape, run_start, run_length, run_values, values, ac
                 target[k] += w * source[k]
 
 
-@njit(inline="always", **OPTIONS)
-def _apply(out, points, mixed, start, count):  # type: ignore[no-untyped-def]
-    """Send a block of points through its mixed matrices; a loop of its own, so that it too becomes vector code."""
-    for q in range(count):
-        i = start + q
-        x, y, z = points[i, 0], points[i, 1], points[i, 2]
-        out[i, 0] = mixed[q, 0] * x + mixed[q, 1] * y + mixed[q, 2] * z + mixed[q, 3]
-        out[i, 1] = mixed[q, 4] * x + mixed[q, 5] * y + mixed[q, 6] * z + mixed[q, 7]
-        out[i, 2] = mixed[q, 8] * x + mixed[q, 9] * y + mixed[q, 10] * z + mixed[q, 11]
-
-
 @njit(**OPTIONS)
 def skin4(out, points, bones, weights, matrices):  # type: ignore[no-untyped-def]
-    """Linear blend skinning with 4 influences, unrolled, in blocks. `matrices` (B, 16) row by row."""
-    mixed = np.empty((BLOCK, 16), np.float32)
-    for start in range(0, points.shape[0], BLOCK):
-        count = min(BLOCK, points.shape[0] - start)
-        for q in range(count):
-            i = start + q
-            b0, b1, b2, b3 = bones[i, 0], bones[i, 1], bones[i, 2], bones[i, 3]
-            w0, w1, w2, w3 = weights[i, 0], weights[i, 1], weights[i, 2], weights[i, 3]
-            for j in range(16):
-                mixed[q, j] = (w0 * matrices[b0, j] + w1 * matrices[b1, j]) + (w2 * matrices[b2, j] + w3 * matrices[b3, j])
-        _apply(out, points, mixed, start, count)
+    """Linear blend skinning with 4 influences. `matrices` (B, 16) column by column."""
+    for i in range(points.shape[0]):
+        carry(out, points, weights, bones, matrices, i, 4)
 
 
 @njit(**OPTIONS)
 def skin8(out, points, bones, weights, matrices):  # type: ignore[no-untyped-def]
-    """Linear blend skinning with 8 influences, unrolled, in blocks. `matrices` (B, 16) row by row."""
-    mixed = np.empty((BLOCK, 16), np.float32)
-    for start in range(0, points.shape[0], BLOCK):
-        count = min(BLOCK, points.shape[0] - start)
-        for q in range(count):
-            i = start + q
-            b0, b1, b2, b3 = bones[i, 0], bones[i, 1], bones[i, 2], bones[i, 3]
-            b4, b5, b6, b7 = bones[i, 4], bones[i, 5], bones[i, 6], bones[i, 7]
-            w0, w1, w2, w3 = weights[i, 0], weights[i, 1], weights[i, 2], weights[i, 3]
-            w4, w5, w6, w7 = weights[i, 4], weights[i, 5], weights[i, 6], weights[i, 7]
-            for j in range(16):
-                mixed[q, j] = ((w0 * matrices[b0, j] + w1 * matrices[b1, j]) + (w2 * matrices[b2, j] + w3 * matrices[b3, j])) + (
-                    (w4 * matrices[b4, j] + w5 * matrices[b5, j]) + (w6 * matrices[b6, j] + w7 * matrices[b7, j])
-                )
-        _apply(out, points, mixed, start, count)
+    """The same with 8 influences."""
+    for i in range(points.shape[0]):
+        carry(out, points, weights, bones, matrices, i, 8)
 
 
 @njit(cache=True, nogil=True)
@@ -94,32 +64,14 @@ def respond(out, values, rows, columns, start, step, tables):  # type: ignore[no
 
 @njit(**OPTIONS)
 def normals(out, points, quads, triangles):  # type: ignore[no-untyped-def]
-    """Area-weighted vertex normals by scattering the vector areas of polygons.
-
-    A quad's vector area is half the cross product of its diagonals, however it would be split.
-    """
+    """Area-weighted vertex normals by scattering the vector areas of polygons."""
     flat = out.reshape(-1)
     for i in range(flat.size):
         flat[i] = 0
     for f in range(quads.shape[0]):
-        a, b, c, d = quads[f, 0], quads[f, 1], quads[f, 2], quads[f, 3]
-        ux, uy, uz = points[c, 0] - points[a, 0], points[c, 1] - points[a, 1], points[c, 2] - points[a, 2]
-        vx, vy, vz = points[d, 0] - points[b, 0], points[d, 1] - points[b, 1], points[d, 2] - points[b, 2]
-        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
-        for v in (a, b, c, d):
-            out[v, 0] += nx
-            out[v, 1] += ny
-            out[v, 2] += nz
+        add_area(out, points, quads, f, 4)
     for f in range(triangles.shape[0]):
-        a, b, c = triangles[f, 0], triangles[f, 1], triangles[f, 2]
-        ax, ay, az = points[a, 0], points[a, 1], points[a, 2]
-        ux, uy, uz = points[b, 0] - ax, points[b, 1] - ay, points[b, 2] - az
-        vx, vy, vz = points[c, 0] - ax, points[c, 1] - ay, points[c, 2] - az
-        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
-        for v in (a, b, c):
-            out[v, 0] += nx
-            out[v, 1] += ny
-            out[v, 2] += nz
+        add_area(out, points, triangles, f, 3)
     for i in range(out.shape[0]):
         x, y, z = out[i, 0], out[i, 1], out[i, 2]
         scale = np.float32(1) / np.sqrt(x * x + y * y + z * z + np.float32(1e-30))
@@ -130,22 +82,22 @@ def normals(out, points, quads, triangles):  # type: ignore[no-untyped-def]
 def pose_bones(out, angles, moves, axes, pivots, parents):  # type: ignore[no-untyped-def]
     """Matrices `out` (B, 4, 4), float64, from degrees (B, 3) about x, then z, then y of `axes` (B, 3, 3; rows), and cm (B, 3) along
     them; `parents` (B,) stand before, -1 is none."""
+    turn, local = np.empty((3, 3)), np.zeros((4, 4))
+    local[3, 3] = 1
     for b in range(len(parents)):
         ax, ay, az = np.radians(angles[b, 0]), np.radians(angles[b, 1]), np.radians(angles[b, 2])
         cx, sx, cy, sy, cz, sz = np.cos(ax), np.sin(ax), np.cos(ay), np.sin(ay), np.cos(az), np.sin(az)
-        turn = np.empty((3, 3))
         turn[0, 0], turn[0, 1], turn[0, 2] = cy * cz, -cy * sz * cx + sy * sx, cy * sz * sx + sy * cx
         turn[1, 0], turn[1, 1], turn[1, 2] = sz, cz * cx, -cz * sx
         turn[2, 0], turn[2, 1], turn[2, 2] = -sy * cz, sy * sz * cx + cy * sx, -sy * sz * sx + cy * cx
-        local = np.zeros((4, 4))
         for i in range(3):
             for j in range(3):
+                local[i, j] = 0.0
                 for k in range(3):
                     half = 0.0
                     for m in range(3):
                         half += turn[k, m] * axes[b, m, j]
                     local[i, j] += axes[b, k, i] * half
-        local[3, 3] = 1
         for i in range(3):
             local[i, 3] = pivots[b, i]
             for k in range(3):

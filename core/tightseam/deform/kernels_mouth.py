@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 
 from tightseam.deform.kernels_base import BLOCK, OPTIONS
+from tightseam.deform.kernels_vector import sum_rows
 
 
 @njit(**OPTIONS)
@@ -16,7 +17,7 @@ def skin_dual(out, points, vertices, mix, bones, weights, duals):  # type: ignor
     """
     one, two = np.float32(1), np.float32(2)
     mixed = np.empty((BLOCK, 8), np.float32)
-    totals = np.empty(BLOCK, np.float32)
+    totals, signed = np.empty(BLOCK, np.float32), np.empty((BLOCK, bones.shape[1]), np.float32)
     facing = np.empty((duals.shape[0], duals.shape[0]), np.float32)  # which way round two of them are the shorter
     for a in range(duals.shape[0]):
         for b in range(duals.shape[0]):
@@ -26,18 +27,15 @@ def skin_dual(out, points, vertices, mix, bones, weights, duals):  # type: ignor
         count = min(BLOCK, vertices.size - start)
         for q in range(count):
             v = vertices[start + q]
-            b0, b1, b2, b3 = bones[v, 0], bones[v, 1], bones[v, 2], bones[v, 3]
-            w0, w1, w2, w3 = weights[v, 0], weights[v, 1], weights[v, 2], weights[v, 3]
-            totals[q] = (w0 + w1) + (w2 + w3)
-            w1, w2, w3 = w1 * facing[b0, b1], w2 * facing[b0, b2], w3 * facing[b0, b3]
-            for j in range(8):
-                mixed[q, j] = (w0 * duals[b0, j] + w1 * duals[b1, j]) + (w2 * duals[b2, j] + w3 * duals[b3, j])
-            for k in range(4, bones.shape[1]):
-                share, b = weights[v, k], bones[v, k]
-                totals[q] += share
-                share *= facing[b0, b]
-                for j in range(8):
-                    mixed[q, j] += share * duals[b, j]
+            total = np.float32(0)
+            for k in range(bones.shape[1]):
+                total += weights[v, k]
+                signed[q, k] = weights[v, k] * facing[bones[v, 0], bones[v, k]]
+            totals[q] = total
+            if bones.shape[1] == 4:
+                sum_rows(mixed, q, signed, q, bones, v, duals, 4, 8)
+            else:
+                sum_rows(mixed, q, signed, q, bones, v, duals, 8, 8)
         for q in range(count):
             v, total = vertices[start + q], totals[q]
             w, x, y, z = mixed[q, 0], mixed[q, 1], mixed[q, 2], mixed[q, 3]

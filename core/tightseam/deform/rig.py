@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -19,7 +18,7 @@ from tightseam.deform.meshes import Meshes, compile_meshes
 from tightseam.deform.reliefs import compile_reliefs
 from tightseam.deform.ride import CompiledRide, compile_ride
 from tightseam.deform.shape_runs import ShapeRuns, compile_shapes
-from tightseam.deform.skeleton import Skeleton, compile_skeleton
+from tightseam.deform.skeleton import Skeleton, Values, compile_skeleton
 from tightseam.deform.skinning import Skinning, compile_skinning
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import DERIVED
@@ -65,15 +64,16 @@ class CompiledRig:
         stood_in = {x.eye.part for x, s in zip(self.lids, self.stand_ins, strict=True) if s is not None}
         return tuple(r for r in self.eye_reliefs if r.eye.part not in stood_in)
 
-    def strengths(self, values: Mapping[str, float]) -> Floats:
+    def strengths(self, values: Values) -> Floats:
         """Strength of each shape, (S,): what is asked of it, and of a corrective what brings it in as well."""
-        found = self.skeleton.strengths(values)
+        dialled = self.skeleton.dialled(values)
+        found = self.skeleton.strengths(dialled)
         found[self.muted] = 0
-        self.activations.add(found, self.skeleton, values)
+        self.activations.add(found, self.skeleton, dialled)
         found[self.muted] = 0
         return found
 
-    def held_back(self, values: Mapping[str, float]) -> Floats | None:
+    def held_back(self, values: Values) -> Floats | None:
         """How far caps bring the vertices that they hold back, (K, 3) cm; None where nothing adds up."""
         return None if self.caps is None else self.caps.held_back(self.skeleton.expressions(values))
 
@@ -82,6 +82,8 @@ class CompiledRig:
         return np.eye(4) if self.head is None else np.linalg.inv(matrices[self.head])
 
     def turns(self, matrices: Floats) -> Turns:
+        if not self.eyes:
+            return {}
         to_head = self.to_head(matrices)
         return {part: eye.turned(matrices, to_head) for part, eye in self.eyes.items()}
 

@@ -57,6 +57,18 @@ def _said(character: Character, channel: Channel) -> str:
 
 
 @dataclass(frozen=True)
+class Dialled:
+    """What a skeleton makes of the values of all its controls, found once and asked for often: where chains and damping leave them,
+    `settled` (C,), and what bones and strengths of shapes are asked for by themselves, `own`, by name."""
+
+    settled: Floats
+    own: Mapping[str, float]
+
+
+Values = Mapping[str, float] | Dialled
+
+
+@dataclass(frozen=True)
 class Skeleton:
     """Controls and bones laid out for evaluation.
 
@@ -85,22 +97,35 @@ class Skeleton:
     spans: Floats
     damping: CompiledDamping
 
-    def strengths(self, values: Mapping[str, float]) -> Floats:
-        """Strength of each shape, (S,): what controls and its own one ask for, together. `values` holds every control."""
-        found = self.shapes.asked(self._vector(values))
-        for name in self.own_strengths.keys() & values.keys():
-            found[self.own_strengths[name]] += values[name]
+    def dialled(self, values: Values) -> Dialled:
+        """For whoever asks for more than one thing. `values` holds every control."""
+        if isinstance(values, Dialled):
+            return values
+        settled = self._settled(np.array([values[name] for name in self.controls], float))
+        more = len(values) > len(self.controls)
+        return Dialled(settled, {name: values[name] for name in sorted(values.keys() - self._named)} if more else {})
+
+    def strengths(self, values: Values) -> Floats:
+        """Strength of each shape, (S,): what controls and its own one ask for, together."""
+        dialled = self.dialled(values)
+        found = self.shapes.asked(dialled.settled)
+        for name in self.own_strengths.keys() & dialled.own.keys():
+            found[self.own_strengths[name]] += dialled.own[name]
         return found
 
-    def expressions(self, values: Mapping[str, float]) -> Floats:
+    def expressions(self, values: Values) -> Floats:
         """What each expression by itself asks of each shape, (S, E): every control, after those that drive it, and every strength of a
         shape's own that is set; one for both sides is one expression."""
-        numbers = self._expressions
-        asked = np.zeros((len(numbers), len(self.shapes.gains)))
-        np.add.at(asked, [numbers[name] for name in self.controls], self.shapes.effects(self._vector(values)).T)
-        for name in sorted(self.own_strengths.keys() & values.keys()):
-            asked[numbers[name], self.own_strengths[name]] += values[name]
+        dialled, numbers = self.dialled(values), self._expressions
+        asked = np.zeros((len(numbers), self.shapes.targets))
+        np.add.at(asked, [numbers[name] for name in self.controls], self.shapes.effects(dialled.settled).T)
+        for name in self.own_strengths.keys() & dialled.own.keys():
+            asked[numbers[name], self.own_strengths[name]] += dialled.own[name]
         return asked.T
+
+    @cached_property
+    def _named(self) -> frozenset[str]:
+        return frozenset(self.controls)
 
     @cached_property
     def _expressions(self) -> dict[str, int]:
@@ -109,42 +134,46 @@ class Skeleton:
         first: dict[str, int] = {}
         return {name: first.setdefault(min(name, other_side(name) or name), k) for k, name in enumerate(names)}
 
-    def channel_values(self, names: Sequence[str], values: Mapping[str, float], strengths: Floats) -> Floats:
+    def channel_values(self, names: Sequence[str], values: Values, strengths: Floats) -> Floats:
         """What channels are at, (C,), by name: controls with what others add to them, bones and shapes with all that is asked of them; of
         the latter that is `strengths` (S,)."""
-        found = dict(zip(self.controls, self._vector(values).tolist(), strict=True))
+        dialled = self.dialled(values)
+        found = dict(zip(self.controls, dialled.settled.tolist(), strict=True))
         found |= {name: strengths[self.own_strengths[name]] for name in self.own_strengths.keys() & set(names)}
         for of, asked in ((self.turns, self.angles), (self.moves, self.shifts)):
             own = of.keys() & set(names)
             if own:  # bones are seldom listened to
-                rows = asked(values)
+                rows = asked(dialled)
                 found |= {name: rows[of[name]] for name in own}
         return np.array([found[name] for name in names], float)
 
-    def relief_strengths(self, values: Mapping[str, float]) -> Floats:
+    def relief_strengths(self, values: Values) -> Floats:
         """Strength of each relief, (R,)."""
-        return self.reliefs.asked(self._vector(values))
+        return self.reliefs.asked(self.dialled(values).settled)
 
-    def openness(self, values: Mapping[str, float]) -> Floats:
+    def openness(self, values: Values) -> Floats:
         """What controls leave open of each lid, (2 E,): the product of what each one leaves, 1 at rest, 0 closed."""
-        return np.asarray(np.prod(1 - np.minimum(self.lids.effects(self._vector(values)), 1), axis=1))
+        if not self.lids.targets:
+            return np.zeros(0)
+        return np.asarray(np.prod(1 - np.minimum(self.lids.effects(self.dialled(values).settled), 1), axis=1))
 
-    def mouth(self, values: Mapping[str, float]) -> tuple[Floats, Floats]:
+    def mouth(self, values: Values) -> tuple[Floats, Floats]:
         """How far the lips are sealed (2,), 0 to 1, and the corners follow the jaw beyond their weights (2,), -1 to 1; left, right."""
-        vector = self._vector(values)
-        return np.minimum(np.maximum(self.seals.asked(vector), 0), 1), np.minimum(np.maximum(self.corners.asked(vector), -1), 1)
+        settled = self.dialled(values).settled
+        return np.minimum(np.maximum(self.seals.asked(settled), 0), 1), np.minimum(np.maximum(self.corners.asked(settled), -1), 1)
 
-    def angles(self, values: Mapping[str, float]) -> Floats:
+    def angles(self, values: Values) -> Floats:
         """Degrees about its x, y, z of each bone, (B, 3): what controls and its own control ask for, together."""
-        return self.turning.asked(self._vector(values)).reshape(-1, 3) + self._own(values, self.turns)
+        return self._of_bones(self.turning, self.turns, self.dialled(values))
 
-    def shifts(self, values: Mapping[str, float]) -> Floats:
+    def shifts(self, values: Values) -> Floats:
         """Centimetres along its x, y, z of each bone, (B, 3)."""
-        return self.moving.asked(self._vector(values)).reshape(-1, 3) + self._own(values, self.moves)
+        return self._of_bones(self.moving, self.moves, self.dialled(values))
 
-    def matrices(self, values: Mapping[str, float]) -> Floats:
+    def matrices(self, values: Values) -> Floats:
         """Matrices (B, 4, 4) that take neutral points to where each bone carries them."""
-        return self.posed(self.angles(values), self.shifts(values))
+        dialled = self.dialled(values)
+        return self.posed(self.angles(dialled), self.shifts(dialled))
 
     def posed(self, angles: Floats, shifts: Floats) -> Floats:
         """As `matrices`, from degrees (B, 3) about and cm (B, 3) along each bone's own axes."""
@@ -152,29 +181,28 @@ class Skeleton:
         backend.current().pose_bones(out, *map(read_only, (angles, shifts, self.axes, self.pivots, self.parents)))
         return out
 
-    def handles(self, values: Mapping[str, float]) -> Floats:
+    def handles(self, values: Values) -> Floats:
         """Directions (B, 2, 3, 3) in which each bone's own control acts in this pose: unit vectors that it turns about (0) and moves
         along (1), a row each for x, y and z.
 
         Turns are made about x first, then z, then y: y stays with the parent, x goes with the bone, z is between.
         """
-        matrices, angles = self.matrices(values), self.angles(values)
+        dialled = self.dialled(values)
+        matrices, angles = self.matrices(dialled), self.angles(dialled)
         bone = np.einsum("bij,bkj->bki", matrices[:, :3, :3], self.axes)  # rows: the posed axes
         still = np.einsum("bki,blk->bli", bone, rotation(angles))  # rows: the axes before the turn, as the parent carries them
         tilted = np.einsum("bki,blk->bli", bone, rotation(angles * [1, 0, 0]))  # before the turn about x alone
         about = np.stack([bone[:, 0], still[:, 1], tilted[:, 2]], axis=1)
         return np.stack([about, still], axis=1)
 
-    def _own(self, values: Mapping[str, float], of: Mapping[str, tuple[int, int]]) -> Floats:
-        found = np.zeros((len(self.parents), 3))
-        for name, value in values.items():
-            at = of.get(name)
-            if at is not None:
-                found[at] += value
+    @staticmethod
+    def _of_bones(drive: Drive, own: Mapping[str, tuple[int, int]], dialled: Dialled) -> Floats:
+        found = drive.asked(dialled.settled).reshape(-1, 3)
+        for name in own.keys() & dialled.own.keys():
+            found[own[name]] += dialled.own[name]
         return found
 
-    def _vector(self, values: Mapping[str, float]) -> Floats:
-        own = np.fromiter((values[name] for name in self.controls), float, len(self.controls))
+    def _settled(self, own: Floats) -> Floats:
         found = own
         for _ in range(self.depth):  # what a chain asks for arrives a link a round
             asked = self.chained.asked(found)

@@ -19,6 +19,8 @@ from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Floats, Ints
 from tightseam.weights.rows import MOST_INFLUENCES
 
+UNMOVED = np.eye(4).ravel()
+
 
 @dataclass(frozen=True)
 class Influences:
@@ -144,8 +146,10 @@ def _dual_mix(character: Character, store: ArrayStore, meshes: Meshes) -> DualMi
 
 
 def packed(matrices: Floats) -> Floats:
-    """Matrices (B, 4, 4) as rows of 16 float32, with the identity behind them for what nothing carries."""
-    return np.concatenate([matrices, np.eye(4)[None]]).reshape(-1, 16).astype(np.float32)
+    """Matrices (B, 4, 4) as rows of 16 float32, column by column, with the identity behind them for what nothing carries."""
+    rows = np.empty((len(matrices) + 1, 16), np.float32)
+    rows[:-1], rows[-1] = matrices.transpose(0, 2, 1).reshape(-1, 16), UNMOVED
+    return rows
 
 
 def packed_duals(matrices: Floats) -> Floats:

@@ -70,8 +70,8 @@ class OfThings:
     """What is known of things that never change, kept by the very object: to hash all that one holds takes longer than to make it. What is
     kept holds the thing too, so that its id is nobody else's."""
 
-    def __init__(self) -> None:
-        self._kept = Cache(MOST_THINGS, one)
+    def __init__(self, most: int = MOST_THINGS) -> None:
+        self._kept = Cache(most, one)
 
     def get(self, thing: S, make: Callable[[S], T], what: Hashable = None) -> T:
         """`make(thing)`, made once for as long as the thing is there; `what` tells apart several that are kept of one."""

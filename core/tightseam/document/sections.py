@@ -60,7 +60,12 @@ def dump_sections(character: Character) -> dict[str, bytes]:
 
 def keys_of(character: Character, sections: Iterable[str]) -> tuple[str, ...]:
     """The hashes of some sections."""
-    return tuple(_dump(character, name).key for name in sections)
+    found = _KEYS.get(character, _keys)
+    return tuple(found[name] for name in sections)
+
+
+def _keys(character: Character) -> dict[str, str]:
+    return {name: _dump(character, name).key for name in SECTION_NAMES}
 
 
 def section_hash(text: bytes) -> str:
@@ -89,7 +94,7 @@ def _text(of: TypeAdapter[Any], value: Any) -> bytes:
 
 
 _DUMPS = Cache(512, one)
-_TEXTS = OfThings()
+_TEXTS, _KEYS = OfThings(), OfThings(512)
 
 
 def array_hashes(character: Character) -> set[ArrayHash]:
