@@ -44,7 +44,7 @@ def test_what_is_dialled_once_says_the_same_as_the_values(clean):
     character = clean.character
     skeleton = compile_rig(character, clean.store).skeleton
     values = rest_values(character) | {c.name: (c.rest + c.high) / 2 for c in character.controls}
-    own = {name: 1.0 for name in [*skeleton.turns, *skeleton.moves, *skeleton.own_strengths][::3]}
+    own = dict.fromkeys([*skeleton.turns, *skeleton.moves, *skeleton.own_strengths][::3], 1.0)
     assert own
     for asked in (values, values | own):
         once = skeleton.dialled(asked)
