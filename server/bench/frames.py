@@ -116,7 +116,7 @@ def _bones(rig: Rig, matrices: np.ndarray) -> bytes:
 
 
 def weights(rig: Rig, bone: str, smooth: bool) -> dict[str, Any]:
-    """Per part, the weight of a bone and the total on each vertex."""
+    """Per part, the weight of a bone and the total on each vertex: 1 where a part rides, which has no weights to add up."""
     find_bone(rig.document, bone)
     answer = {}
     for part in rig.document.parts:
@@ -127,6 +127,8 @@ def weights(rig: Rig, bone: str, smooth: bool) -> dict[str, Any]:
             total[at] += values
             if influence.bone == bone:
                 own[at] += values
+        if bound is not None and bound.ride is not None:
+            total[:] = 1
         answer[part.name] = _ramp(rig, part, own, total, smooth)
     return answer
 

@@ -193,6 +193,11 @@ def test_a_take_is_measured_frame_by_frame_and_its_worst_frame_is_gone_to(page, 
     expect(dock.get_by_role("status", name="Frame")).to_have_text(f"{worst} / 240")
     bench.wait_changed(before, 0.02)
 
+    # the ribbon has all of them; what is measured in the frame on the stage stands among the seams
+    ribbon = dock.get_by_role("group", name="Worst frames of the take")
+    expect(ribbon.get_by_role("button", name=re.compile(f"The skin crumples: Cheek L, worst at frame {worst}"))).to_be_visible()
+    expect(page.locator(".seam-row .now")).not_to_have_count(0)
+
 
 def test_a_cause_is_put_right_and_the_board_is_clean_there(page, panel):
     """Repairs are found, the first is tried on the stage and left, then made; swept again, nothing of the cause is left."""

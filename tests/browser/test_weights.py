@@ -133,7 +133,7 @@ def test_what_is_tried_is_a_picture_with_what_is_now_behind_a_handle_and_under_a
     bench.wait_camera()
     legend = page.get_by_role("group", name="Legend")
     expect(legend).to_contain_text("As tried; hold V for now")
-    expect(legend).to_contain_text("20 mm")
+    expect(legend.get_by_role("textbox", name="Full colour from, number")).to_have_value("20 mm")
     tried = bench.picture()
     bench.stage.focus()
     page.keyboard.down("v")

@@ -6,6 +6,7 @@ import { StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router-dom'
 import type { CharacterOut } from './api/client'
+import { DropAnywhere } from './shell/DropAnywhere'
 import { Shelf } from './shell/Shelf'
 import { PANELS, Stage } from './stations/panels'
 import { useSurroundings } from './state/surroundings'
@@ -16,9 +17,14 @@ const Bench = later(() => import('./shell/Bench').then((m) => m.Bench))
 const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: 1 } } })
 
 const router = createBrowserRouter([
-  { path: '/', element: <Shelf /> },
-  { path: '/characters/:id/:station', element: <Suspense><Bench /></Suspense> },
-  { path: '*', element: <Shelf /> },
+  {
+    element: <DropAnywhere />,
+    children: [
+      { path: '/', element: <Shelf /> },
+      { path: '/characters/:id/:station', element: <Suspense><Bench /></Suspense> },
+      { path: '*', element: <Shelf /> },
+    ],
+  },
 ])
 
 function Root() {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { copied, pasted, spans, typedWeight } from '../src/stations/weights/sheet/block'
+import { copied, filledDown, pasted, spans, typedWeight } from '../src/stations/weights/sheet/block'
 
 const vertices = [7, 11, 42]
 const bones = ['head', 'jaw', 'neck_1']
@@ -11,6 +11,12 @@ const weights = [
   [1, 0, 0],
 ]
 const at = (row: number, column: number) => ({ from: { row, column }, to: { row, column } })
+
+it('fills the first row of a range down, whichever end it was drawn from', () => {
+  const rows = vertices.map((vertex, k) => ({ vertex, weights: weights[k]! }))
+  const range = { from: { row: 2, column: 1 }, to: { row: 0, column: 0 } }
+  expect(filledDown(range, rows, bones)).toEqual({ vertices, bones: ['head', 'jaw'], weights: [[0.5, 0.5], [0.5, 0.5], [0.5, 0.5]] })
+})
 
 describe('a pasted block', () => {
   it('fills from the picked cell on', () => {

@@ -10,3 +10,10 @@ it.each([
 ])('colours %j up to %d', (values, top) => {
   expect(roundTop({ skin: new Float32Array(values), eye_L: new Float32Array([0]) })).toBeCloseTo(top)
 })
+
+it('goes by what differs, and not by one stray vertex nor by all that are alike', () => {
+  const skin = new Float32Array(5000)
+  skin.fill(0.8, 0, 400)
+  skin[4999] = 36
+  expect(roundTop({ skin })).toBe(1)
+})

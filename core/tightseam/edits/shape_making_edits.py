@@ -46,7 +46,7 @@ class NewShape(Edit):
         return added(character, store, self.name, {})
 
     def describe(self, character: Character) -> str:
-        return f"Made the shape {self.name}"
+        return f"Made the shape {character.shapes[-1].label}"
 
 
 class ShapeFromPose(Edit):
@@ -83,7 +83,9 @@ class AddUpShapes(Edit):
         return added(character, store, self.name, summed(found))
 
     def describe(self, character: Character) -> str:
-        return f"Added up {len(self.terms)} shapes as {self.name}" if len(self.terms) > 1 else f"Made the shape {self.name}"
+        return (
+            f"Added up {len(self.terms)} shapes as {self.name}" if len(self.terms) > 1 else f"Made the shape {character.shapes[-1].label}"
+        )
 
 
 class TakeInShapes(Edit):
@@ -205,7 +207,8 @@ class AddStarterSet(Edit):
 def added(character: Character, store: ArrayStore, name: str, offsets: Mapping[str, Floats], label: str | None = None) -> Character:
     """The character with one more shape, at the end of the list."""
     check_room(character)
-    made: Shape = made_shape(store, free_name(name, {s.name for s in character.shapes}), label or name, offsets)
+    own = free_name(name, {s.name for s in character.shapes})
+    made: Shape = made_shape(store, own, label or own, offsets)
     return replace(character, shapes=(*character.shapes, made))
 
 

@@ -47,7 +47,8 @@ class MendWeights(WeightsEdit):
     """Give vertices the weights that their surroundings ask for, as if they had none."""
 
     def changed(self, patch: Patch) -> Floats:
-        return with_free(patch.rows, patch.mended(), patch.free) if not patch.free.all() else patch.mended()
+        mended = patch.mended() if patch.free.all() else with_free(patch.rows, patch.mended(), patch.free)
+        return capped(mended, patch.free, MOST_INFLUENCES)
 
     def describe(self, character: Character) -> str:
         return f"Mended {self._where()} from their surroundings"

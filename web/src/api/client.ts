@@ -114,6 +114,9 @@ export const sendRedo = (id: number, base: number) =>
 export const fetchMeasure = (id: number, revision: number, pose: string) =>
   wanted<MeasureOut>(client.POST('/api/characters/{id}/measure', { ...at(id), body: { revision, pose, values: {} } }))
 
+export const fetchMeasureAt = (id: number, revision: number, values: Record<string, number>) =>
+  wanted<MeasureOut>(client.POST('/api/characters/{id}/measure', { ...at(id), body: { revision, pose: null, values } }))
+
 export const fetchPull = (id: number, revision: number, part: string, vertices: number[], values: Record<string, number>) =>
   wanted<PullOut>(client.POST('/api/characters/{id}/pull', { ...at(id), body: { revision, part, vertices, values } }))
 

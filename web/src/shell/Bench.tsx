@@ -66,6 +66,9 @@ function Open({ character }: { character: CharacterOut }) {
   const { left, right, dock, sized } = useLayout()
   return (
     <main className={`bench ${bareStage ? 'bare-stage' : ''}`}>
+      <button className="skip" onClick={() => document.querySelector<HTMLElement>('.stage-canvas')?.focus()}>
+        Skip to the stage
+      </button>
       <header className="top-row">
         <div className="corner">
           <Mark />

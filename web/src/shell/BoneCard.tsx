@@ -1,7 +1,8 @@
-import { Button, Slider } from 'antd'
+import { Button } from 'antd'
 import type { CharacterOut } from '../api/client'
 import { boneToRest, useBench } from '../state/bench'
 import { NumberField } from '../ui/NumberField'
+import { RestedSlider } from '../ui/RestedSlider'
 import { channelsOf } from '../stage/tools/handle'
 
 /** The picked bone's own control: a slider for each way it turns and moves. */
@@ -36,10 +37,10 @@ export function BoneCard({ character }: { character: CharacterOut }) {
         const change = (v: number) => drag(c.name, v / scale)
         return (
           <div className="control-row" key={c.name}>
-            <label htmlFor={`own-${c.name}`}>
+            <label htmlFor={`own-${c.name}`} title="Double click: back to rest" onDoubleClick={() => change(0)}>
               <span className={`axis-letter axis-${c.axis}`}>{c.kind === 'turn' ? '↻' : '→'}</span> {label}
             </label>
-            <Slider ariaLabelForHandle={`${bone.label} ${label}`} min={c.low * scale} max={c.high * scale} step={0.1} value={value} tooltip={{ open: false }} onChange={change} />
+            <RestedSlider ariaLabelForHandle={`${bone.label} ${label}`} rest={0} min={c.low * scale} max={c.high * scale} step={0.1} value={value} onChange={change} />
             <NumberField id={`own-${c.name}`} label={`${bone.label} ${label}`} value={value} low={c.low * scale} high={c.high * scale} unit={unit} onChange={change} />
           </div>
         )

@@ -9,7 +9,7 @@ import { ControlsDock } from './ControlsDock'
 import { KeepPose } from './KeepPose'
 import { Player } from './Player'
 import { PoseMenu } from './PoseMenu'
-import { PoseStrip } from './PoseStrip'
+import { PoseFilters, PoseStrip } from './PoseStrip'
 import { Works } from '../ui/Works'
 
 /** What poses the head: the test poses as pictures, a slider for each control, takes that play into them. */
@@ -51,6 +51,7 @@ export function Dock({ character }: { character: CharacterOut }) {
             </Button>
           </>
         )}
+        {shown === 'poses' && character.poses.length > 0 && <PoseFilters character={character} />}
         <span className="gap" />
         {character.poses.length > 0 && (
           <>

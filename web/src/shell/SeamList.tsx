@@ -4,6 +4,7 @@ import { useMemo } from 'react'
 import { useNavigate } from 'react-router-dom'
 import { fetchMeasure, type CharacterOut, type MeasureOut, type Reading, type Seam } from '../api/client'
 import { useBench } from '../state/bench'
+import { HERE, useHere } from '../state/here'
 import { gaugeValue, oneSided, stationOf } from '../state/seams'
 import { GaugeLegend, SeamGauge } from '../ui/SeamGauge'
 import { SkinRow, skinRowsOf, worstOf } from './SkinRow'
@@ -70,6 +71,7 @@ function usePinnedReadings(character: CharacterOut): Map<string, Reading> {
 export function SeamList({ character }: { character: CharacterOut }) {
   const reports = useBench((s) => s.reports)
   const pinned = usePinnedReadings(character)
+  const here = useHere(character)
   const rows = useMemo(() => rowsOf(character, reports).sort((a, b) => excess(b) - excess(a)), [character, reports])
   const uneven = useMemo(() => unevenOf(character, reports), [character, reports])
   const skin = useMemo(() => skinRowsOf(character, Object.fromEntries(Object.entries(reports).map(([pose, r]) => [pose, r.skin]))), [character, reports])
@@ -110,7 +112,7 @@ export function SeamList({ character }: { character: CharacterOut }) {
               {group.label} {group.rows.length + group.skin.length > 0 && <span className="num">{group.rows.length + group.skin.length}</span>}
             </h4>
             {group.rows.map((row) => (
-              <SeamRow key={row.seam.name} character={character} row={row} pinned={pinned.get(row.seam.name)} />
+              <SeamRow key={row.seam.name} character={character} row={row} pinned={pinned.get(row.seam.name)} here={here?.readings.find((r) => r.seam === row.seam.name)} />
             ))}
             {group.skin.map((row) => (
               <SkinRow key={row.kind} character={character} row={row} />
@@ -122,17 +124,26 @@ export function SeamList({ character }: { character: CharacterOut }) {
   )
 }
 
-function SeamRow({ character, row, pinned }: { character: CharacterOut; row: Row; pinned: Reading | undefined }) {
+interface SeamRowProps {
+  character: CharacterOut
+  row: Row
+  pinned: Reading | undefined
+  /** In the frame of a take that is on the stage. */
+  here: Reading | undefined
+}
+
+function SeamRow({ character, row, pinned, here }: SeamRowProps) {
   const navigate = useNavigate()
   const open = useBench((s) => s.seam === row.seam.name)
-  const present = useBench((s) => s.pose)
+  const pose = useBench((s) => s.pose)
+  const present = here ? HERE : pose
   const { seam, worst } = row
   const over = excess(row) > 1
   const limits = seam.limits
   const alone = oneSided(seam)
   const allowed = (seam.kind === 'follow' ? limits.lag : worst?.reading.aside ? limits.aside : limits.drift) ?? 0
   const band: [number, number] = alone ? [0, allowed] : [limits.overlap ?? 0, worst?.reading.gap_limit ?? limits.gap ?? limits.closed_gap ?? 0]
-  const ticks = row.readings.map(({ pose, reading }) => ({ pose, value: gaugeValue(reading), over: (reading.excess ?? 0) > 1 }))
+  const ticks = [...row.readings, ...(here ? [{ pose: HERE, reading: here }] : [])].map(({ pose, reading }) => ({ pose, value: gaugeValue(reading), over: (reading.excess ?? 0) > 1 }))
   const goThere = () => {
     const s = useBench.getState()
     if (worst) s.goToPose(worst.pose)
@@ -141,8 +152,8 @@ function SeamRow({ character, row, pinned }: { character: CharacterOut; row: Row
     if (point) s.lookAt(point)
     if (over) navigate(`/characters/${character.id}/${stationOf(seam)}?pose=${worst?.pose}&seam=${seam.name}`)
   }
-  const pose = character.poses.find((p) => p.name === worst?.pose)?.label
-  const title = worst ? `${seam.label}: ${seam.kind === 'follow' ? 'lag ' : seam.kind === 'ride' ? (worst.reading.aside ? 'drift along the skin ' : 'drift off the skin ') : ''}${said(row)} mm at worst, in ${pose}` : seam.label
+  const worstPose = character.poses.find((p) => p.name === worst?.pose)?.label
+  const title = worst ? `${seam.label}: ${seam.kind === 'follow' ? 'lag ' : seam.kind === 'ride' ? (worst.reading.aside ? 'drift along the skin ' : 'drift off the skin ') : ''}${said(row)} mm at worst, in ${worstPose}` : seam.label
   return (
     <button className={`bare seam-row ${open ? 'open' : ''} ${over ? 'over' : ''}`} title={title} onClick={goThere} data-seam={seam.name}>
       <span className="seam-name">{seam.label}</span>

@@ -1,8 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { App, Button, Modal, Progress } from 'antd'
-import { useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router-dom'
 import { chosenFiles, droppedFiles, takeIn, type Delivered, type Going, type TakenIn } from '../api/imports'
+import { useDropped } from '../state/dropped'
 import { tokens } from '../theme/tokens'
 
 const ENDINGS = '.obj,.mtl,.glb,.gltf,.bin,.usd,.usda,.usdc,.usdz,.zip,.seam'
@@ -36,6 +37,14 @@ export function TakeIn({ empty }: { empty: boolean }) {
     setBusy(null)
     void queries.invalidateQueries({ queryKey: ['shelf'] })
   }
+  const { waiting, set: wait } = useDropped()
+  useEffect(() => {
+    if (!waiting.length || busy) return
+    wait([])
+    void Promise.resolve(waiting).then(take)
+    // what is dropped while another head comes in waits for its turn
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [waiting, busy])
   const dialog = (input: React.RefObject<HTMLInputElement | null>, label: string, whole: boolean) => (
     <input
       ref={(element) => {

@@ -7,6 +7,7 @@ import { partShown, shownTint, shownValues, useBench } from '../state/bench'
 import type { Trial, Wish } from '../state/work/view'
 import { isLidMap, type ShownMap } from '../state/work/weights'
 import { useOpenCheck } from '../state/checkin'
+import { knownTo } from '../state/known'
 import { useLandmarks } from '../state/landmarks'
 import { StageEngine } from './engine'
 import { FramePump } from './framePump'
@@ -93,7 +94,7 @@ export function Stage({ character, station }: Props) {
   const nudge = useBench((s) => s.nudge)
   const bone = useBench((s) => s.bone)
   const boneFilter = useBench((s) => s.boneFilter)
-  const values = useMemo(() => nudged(posed, nudge), [posed, nudge])
+  const values = useMemo(() => knownTo(character, nudged(posed, nudge)), [character, posed, nudge])
   const strength = useBench((s) => s.strength)
   const weightBone = useBench((s) => s.weightBone)
   const camera = useBench((s) => s.camera)
@@ -113,6 +114,7 @@ export function Stage({ character, station }: Props) {
   const sculpting = useBench((s) => s.sculpting !== null)
   const painting = useBench((s) => s.painting) && (station === 'weights' || shownMap !== null || sculpting)
   const tint = useBench(shownTint)
+  const tintUpTo = useBench((s) => s.tintUpTo)
   const trial = useBench((s) => s.trial)
   const draft = useBench((s) => (s.holdBefore ? null : (s.trial?.draft ?? null)))
   const pin = useBench((s) => s.pin)
@@ -204,6 +206,11 @@ export function Stage({ character, station }: Props) {
       visible: partShown({ alone, isolated, hidden }),
     })
   }, [engine, loaded, display, hidden, isolated, alone, check, trial, cut, inside, tint, shownMap, character.parts])
+
+  useEffect(() => {
+    engine?.tintUpTo(tintUpTo)
+    if (engine && shownTint(useBench.getState())) useBench.setState({ tintMost: engine.tintMost })
+  }, [engine, tintUpTo])
 
   useEffect(() => engine?.showBones(character.bones, boneFilter, bone), [engine, loaded, character.bones, boneFilter, bone])
 

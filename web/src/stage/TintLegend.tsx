@@ -1,5 +1,9 @@
 import type { Tint } from '../api/frames'
 import { shownTint, useBench } from '../state/bench'
+import { NumberField } from '../ui/NumberField'
+
+const SMALLEST = 0.001 // mm or %
+const LARGEST = 1000
 
 const SAID: Record<Tint, string> = {
   mirror: 'Left against right in this pose',
@@ -10,10 +14,12 @@ const SAID: Record<Tint, string> = {
   dual: 'Dual quaternions against linear skinning',
 }
 
-/** What the colours of a difference stand for. */
+/** What the colours of a difference stand for; from where on they are full can be said. */
 export function TintLegend() {
   const tint = useBench((s) => shownTint(s))
   const most = useBench((s) => s.tintMost)
+  const asked = useBench((s) => s.tintUpTo !== null)
+  const set = useBench((s) => s.set)
   if (!tint) return null
   const unit = tint === 'weights' || tint === 'stretch' ? '%' : 'mm'
   return (
@@ -21,9 +27,12 @@ export function TintLegend() {
       {SAID[tint]}
       <span className="num">0</span>
       <i className="tint-ramp" />
-      <span className="num">
-        {Number(most.toPrecision(3))} {unit}
-      </span>
+      <NumberField label="Full colour from" value={Number(most.toPrecision(3))} low={SMALLEST} high={LARGEST} unit={unit} onChange={(tintUpTo) => set({ tintUpTo })} />
+      {asked && (
+        <button className="chip" title="A scale that suits what differs" onClick={() => set({ tintUpTo: null })}>
+          As it suits
+        </button>
+      )}
     </span>
   )
 }

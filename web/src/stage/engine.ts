@@ -150,12 +150,22 @@ export class StageEngine {
     this.draw()
   }
 
-  /** The largest difference that is coloured, a round number. */
+  /** The difference from which on the colour is full, a round number unless one was asked for. */
   tintMost = 0
+  private tintAsked: number | null = null
+  private differences: Record<string, Float32Array> = {}
 
   private tint(differences: Record<string, Float32Array>) {
-    this.tintMost = roundTop(differences)
+    this.differences = differences
+    this.tintMost = this.tintAsked ?? roundTop(differences)
     for (const [name, values] of Object.entries(differences)) this.parts.get(name)?.tint(values, this.tintMost)
+  }
+
+  /** Colours differences up to so many mm or %; null for what suits them. */
+  tintUpTo(most: number | null) {
+    this.tintAsked = most
+    this.tint(this.differences)
+    this.draw()
   }
 
   /** Look from where another stage is looked at. */

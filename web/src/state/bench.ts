@@ -45,11 +45,11 @@ export const useBench = create<BenchState>((set, get) => ({
     set({ display })
   },
   drag: (control, value) => get().goTo({ ...get().values, [control]: value }),
-  goTo: (values) => set({ values, pose: null, strength: 1, playing: false }),
+  goTo: (values) => set({ values, pose: null, takeFrame: null, strength: 1, playing: false }),
   goToPose: (name) => {
     const pose = get().character?.poses.find((p) => p.name === name)
     const at = get().character?.poses.indexOf(pose!) ?? 0
-    if (pose) set({ pose: name, strength: 1, playing: false, playedTo: at, values: { ...pose.values } })
+    if (pose) set({ pose: name, takeFrame: null, strength: 1, playing: false, playedTo: at, values: { ...pose.values } })
   },
   flyTo: (view) => set({ camera: { view }, turned: false }),
   lookAt: (point) => set({ camera: { view: null, point }, turned: false }),

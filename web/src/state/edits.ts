@@ -2,6 +2,8 @@ import { App } from 'antd'
 import { useMutation, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { fetchCharacter, fetchHead, Refused, sendEdit, sendRedo, sendUndo, type CharacterOut, type Step } from '../api/client'
+import { useBench } from './bench'
+import { knownTo } from './known'
 import { Turns } from './turns'
 
 const turns = new Turns()
@@ -17,6 +19,7 @@ const inTurn = (queries: QueryClient, id: number, run: (head: CharacterOut) => P
   turns.take(id, async () => {
     try {
       const changed = await run(headOf(queries, id))
+      forgetValues(changed)
       queries.setQueryData(keyOf(id), changed)
       return changed
     } catch (error) {
@@ -27,6 +30,12 @@ const inTurn = (queries: QueryClient, id: number, run: (head: CharacterOut) => P
       throw error
     }
   })
+
+/** What is not there any more is not asked for any more. */
+function forgetValues(changed: CharacterOut) {
+  const { character, values, set } = useBench.getState()
+  if (character?.id === changed.id && knownTo(changed, values) !== values) set({ values: knownTo(changed, values) })
+}
 
 /** Runs a change on the character; `run` gets it as it then is. A refusal is said in the server's words. */
 export function useChange<T>(character: CharacterOut, run: (input: T, head: CharacterOut) => Promise<CharacterOut>) {

@@ -4,6 +4,8 @@ import type { Check } from '../api/client'
 import { STATIONS } from '../stations/stations'
 import { boneToRest, useBench } from './bench'
 
+const SELECTED = 4 // cm about a selection that are shown with it
+
 /** All keys of the bench, bound by position on the keyboard so that they work on every layout. */
 export const KEYS: { keys: string; does: string }[] = [
   { keys: '1 … 9, 0', does: 'Go to a station' },
@@ -13,7 +15,7 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: 'W', does: 'Weights of the chosen bone' },
   { keys: 'B', does: 'Bones' },
   { keys: 'G', does: 'Glass: skin, hair and cloth turn transparent' },
-  { keys: 'F', does: 'Frame the open check, or the worst place of this pose' },
+  { keys: 'F', does: 'Frame the open check, the selection, the part shown alone, the picked bone, or the worst place of this pose' },
   { keys: 'M', does: 'Mirrored work on and off' },
   { keys: 'C', does: 'Compare with the pinned revision; pins this one where none is. While a repair is tried: with what is now' },
   { keys: 'hold V', does: 'While a repair is tried: show what is now' },
@@ -23,6 +25,8 @@ export const KEYS: { keys: string; does: string }[] = [
   { keys: 'U', does: 'While painting: take the bone under the pointer' },
   { keys: 'H', does: 'Put the picked bone back to rest' },
   { keys: 'L', does: 'At Controls: the face plan, large' },
+  { keys: 'drag, wheel', does: 'On the stage: turn it, go nearer or farther; right button: shift it' },
+  { keys: 'click, Shift, Alt', does: 'On the stage: pick a vertex or a bone; select more, or fewer' },
   { keys: '← → ↑ ↓, + −', does: 'On the stage: turn it, go nearer or farther' },
   { keys: 'O', does: 'Only the stage, and back' },
   { keys: 'Ctrl+Z, Ctrl+Shift+Z', does: 'Undo, redo' },
@@ -31,6 +35,30 @@ export const KEYS: { keys: string; does: string }[] = [
 ]
 
 const typing = (target: EventTarget | null) => target instanceof HTMLElement && (['INPUT', 'TEXTAREA'].includes(target.tagName) || target.isContentEditable)
+
+/** Undo in a field that nothing was typed into is meant for the work. */
+const undoes = (e: KeyboardEvent) => (e.ctrlKey || e.metaKey) && e.code === 'KeyZ' && e.target instanceof HTMLElement && e.target.dataset.untouched !== undefined
+
+/** What F looks at. */
+function lookCloser(check: Check | null) {
+  const s = useBench.getState()
+  const told = check ?? s.spot
+  if (told?.places?.length) return s.frame(told.places)
+  if (s.selection) return s.frame([s.selection], SELECTED)
+  const alone = s.character?.parts.find((p) => p.name === s.isolated)
+  if (alone) return s.frame([{ part: alone.name, vertices: Array.from({ length: alone.vertices }, (_, v) => v) }])
+  const bone = s.character?.bones.find((b) => b.name === s.bone)
+  if (bone) return s.lookAt(bone.base as [number, number, number])
+  const worst = [...(s.reports[s.pose ?? '']?.findings ?? [])].sort((a, b) => b.size - a.size)[0]
+  return worst?.point && s.lookAt(worst.point as [number, number, number])
+}
+
+/** What Escape puts away: first what is in the hand, a lasso or a brush; then what is open or picked. */
+function putAway() {
+  const s = useBench.getState()
+  if (s.lasso || s.painting) return s.set({ lasso: false, painting: false })
+  return s.set({ keysOpen: false, partsOpen: false, planOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null, mark: null, bone: null, movingEnds: false, selection: null, alone: null })
+}
 
 interface Actions {
   /** The check that is open at Check-in. */
@@ -88,14 +116,10 @@ function pressed(e: KeyboardEvent, { check, undo, redo, goToStation }: Actions) 
       return s.set({ planOpen: !s.planOpen })
     case 'KeyO':
       return s.set({ bareStage: !s.bareStage })
-    case 'KeyF': {
-      const told = check ?? s.spot
-      if (told?.places?.length) return s.frame(told.places)
-      const worst = [...(s.reports[s.pose ?? '']?.findings ?? [])].sort((a, b) => b.size - a.size)[0]
-      return worst?.point && s.lookAt(worst.point as [number, number, number])
-    }
+    case 'KeyF':
+      return lookCloser(check)
     case 'Escape':
-      return s.set({ keysOpen: false, partsOpen: false, planOpen: false, bareStage: false, pick: null, seam: null, check: null, spot: null, preview: null, isolated: null, mark: null, bone: null, movingEnds: false, selection: null, lasso: false, painting: false, alone: null })
+      return putAway()
   }
 }
 
@@ -103,7 +127,7 @@ export function useKeys(check: Check | null, undo: () => void, redo: () => void)
   const navigate = useNavigate()
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
-      if (typing(e.target) || e.altKey) return
+      if ((typing(e.target) && !undoes(e)) || e.altKey) return
       const id = useBench.getState().character?.id
       pressed(e, { check, undo, redo, goToStation: (key) => navigate(`/characters/${id}/${key}${window.location.search}`) })
     }

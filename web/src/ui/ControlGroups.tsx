@@ -1,7 +1,7 @@
-import { Slider } from 'antd'
 import type { CharacterOut, Control } from '../api/client'
 import { useBench } from '../state/bench'
 import { NumberField } from './NumberField'
+import { RestedSlider } from './RestedSlider'
 
 const REGIONS: { key: CharacterOut['regions'][string]; label: string }[] = [
   { key: 'jaw', label: 'Jaw and lips' },
@@ -35,18 +35,10 @@ function ControlRow({ control: c }: { control: Control }) {
   const drag = useBench((s) => s.drag)
   return (
     <div className="control-row">
-      <label htmlFor={`control-${c.name}`}>{c.label}</label>
-      <Slider
-        ariaLabelForHandle={c.label}
-        min={c.low}
-        max={c.high}
-        step={c.unit === '°' ? 0.5 : 0.01}
-        value={value}
-        tooltip={{ open: false }}
-        marks={c.rest > c.low && c.rest < c.high ? { [c.rest]: { label: null } } : undefined}
-        included={false}
-        onChange={(v) => drag(c.name, v)}
-      />
+      <label htmlFor={`control-${c.name}`} title="Double click: back to its rest" onDoubleClick={() => drag(c.name, c.rest)}>
+        {c.label}
+      </label>
+      <RestedSlider ariaLabelForHandle={c.label} rest={c.rest} min={c.low} max={c.high} step={c.unit === '°' ? 0.5 : 0.01} value={value} onChange={(v) => drag(c.name, v)} />
       <NumberField id={`control-${c.name}`} label={c.label} value={value} low={c.low} high={c.high} unit={c.unit ?? ''} onChange={(v) => drag(c.name, v)} />
     </div>
   )

@@ -35,11 +35,12 @@ export function NumberField({ id, label, value, low, high, unit, onChange }: Pro
         aria-label={`${label}, number`}
         status={wrong && typed !== null ? 'error' : ''}
         value={typed ?? shown(value, unit)}
+        data-untouched={typed === null ? '' : undefined}
         onChange={(e) => setEntry({ text: e.target.value, over: value })}
         onFocus={(e) => e.target.select()}
         onBlur={take}
         onKeyDown={(e) => {
-          e.stopPropagation()
+          if (typed !== null || !(e.ctrlKey || e.metaKey)) e.stopPropagation()
           if (e.key === 'Enter') take()
           if (e.key === 'Escape') setEntry(null)
         }}

@@ -27,7 +27,8 @@ interface Props {
 const CLICK = 3 // px a pointer may move and still only pick
 const LOOK = 150 // ms after the last picture before it is asked which dots are hidden
 
-/** Dots over the stage that can be picked and dragged. What the surface hides is faint. */
+/** Dots over the stage that can be picked and dragged: the one in front where several lie together. What the surface hides is faint, and
+ * the pointer goes through it to what is there. */
 export function Dots({ engine, dots, picked, onPick, onDrop, follows }: Props) {
   const layer = useRef<HTMLDivElement>(null)
   // what was dropped stays where it was let go until the new places are there
@@ -43,11 +44,14 @@ export function Dots({ engine, dots, picked, onPick, onDrop, follows }: Props) {
     if (!engine) return
     let waiting = 0
     const place = () => {
+      const far = latest.current.dots.map((dot) => engine.pixelAt(latest.current.at(dot)))
+      const ranks = far.map((f) => far.filter((other) => other > f).length)
       latest.current.dots.forEach((dot, k) => {
         const element = layer.current?.children[k] as HTMLElement | undefined
         const spot = engine.project(latest.current.at(dot))
         if (!element) return
         element.hidden = spot === null
+        element.style.zIndex = String(ranks[k]! + (dot.on ? latest.current.dots.length : 0)) // what lies inside the head comes last
         if (spot) element.style.transform = `translate(${spot.x}px, ${spot.y}px)`
       })
       window.clearTimeout(waiting)
@@ -56,7 +60,7 @@ export function Dots({ engine, dots, picked, onPick, onDrop, follows }: Props) {
     const look = () =>
       latest.current.dots.forEach((dot, k) => {
         const element = layer.current?.children[k] as HTMLElement | undefined
-        if (element) element.dataset.behind = String(!engine.sees(latest.current.at(dot)))
+        if (element) element.dataset.behind = !engine.sees(latest.current.at(dot)) ? (dot.on ? 'hidden' : 'inside') : ''
       })
     place()
     const stop = engine.watch(place)

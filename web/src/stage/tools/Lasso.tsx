@@ -4,7 +4,8 @@ import { useBench } from '../../state/bench'
 import type { StageEngine } from '../engine'
 import { lassoed } from './lassoed'
 
-/** Selects what is drawn round, of the part that is worked on: what can be seen of it, with Glass on all of it. */
+/** Selects what is drawn round, of the part that is worked on: what can be seen of it, with Glass on all of it. After one loop the stage is
+ * turned and picked on again; with Shift or Alt held, which add and take away, another can be drawn. */
 export function Lasso({ engine, character }: { engine: StageEngine | null; character: CharacterOut }) {
   const layer = useRef<SVGSVGElement>(null)
   const [line, setLine] = useState<{ x: number; y: number }[]>([])
@@ -24,6 +25,7 @@ export function Lasso({ engine, character }: { engine: StageEngine | null; chara
       set({ selection: vertices.length ? { part, vertices } : null })
     }
     setLine([])
+    if (!e.shiftKey && !e.altKey) set({ lasso: false })
   }
   return (
     <svg

@@ -7,6 +7,8 @@ export interface PoseState {
   /** Control values away from rest, as dragged. A pose of the strip fills them in. */
   values: Record<string, number>
   pose: string | null
+  /** The frame of a take that is on the stage. */
+  takeFrame: number | null
   strength: number
   holdNeutral: boolean
   /** A little movement on top of the pose, to show what a bone does; never kept. */
@@ -16,21 +18,27 @@ export interface PoseState {
   playedTo: number
   speed: number
   dock: DockTab
+  /** Of the strip: only poses that are over a limit; and all of them at once, in rows. */
+  onlyOver: boolean
+  poseGrid: boolean
 }
 
 /** As it is when a character is opened. */
-export const poseFresh: Omit<PoseState, 'speed' | 'dock'> = {
+export const poseFresh: Omit<PoseState, 'speed' | 'dock' | 'poseGrid'> = {
   values: {},
   pose: 'neutral',
+  takeFrame: null,
   strength: 1,
   holdNeutral: false,
   nudge: {},
   playing: false,
   playedTo: 0,
+  onlyOver: false,
 }
 
 /** As it is at first; it outlives a change of character. */
-export const poseKept: Pick<PoseState, 'speed' | 'dock'> = {
+export const poseKept: Pick<PoseState, 'speed' | 'dock' | 'poseGrid'> = {
   speed: 1,
+  poseGrid: false,
   dock: 'poses',
 }

@@ -44,8 +44,9 @@ export interface ViewState {
   alone: Patch | null
   /** The difference that the surface is coloured by. */
   tint: Tint | null
-  /** The largest difference that is shown, mm or %. */
+  /** The difference from which on the colour is full, mm or %; and what was asked for, null for what suits. */
   tintMost: number
+  tintUpTo: number | null
   /** The revision that is compared with, and whether it is drawn beside. */
   pin: { number: number; text: string } | null
   comparing: boolean
@@ -74,6 +75,7 @@ export const viewFresh: Omit<ViewState, 'display' | 'camera' | 'turned' | 'cutOp
   alone: null,
   tint: null,
   tintMost: 0,
+  tintUpTo: null,
   pin: null,
   comparing: false,
   split: 0.5,

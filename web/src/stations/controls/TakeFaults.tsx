@@ -9,12 +9,15 @@ interface Props {
   take: string
   mapping: Record<string, string | null> | null
   smooth: number
+  /** The frame on the stage, and the last one. */
+  frame: number
+  last: number
   /** Brings a frame onto the stage. */
   onFrame: (frame: number) => void
 }
 
 /** Every frame of a take measured, on demand: what is wrong, from when to when. */
-export function TakeFaults({ character, take, mapping, smooth, onFrame }: Props) {
+export function TakeFaults({ character, take, mapping, smooth, frame, last, onFrame }: Props) {
   const { id, revision } = character
   const key = JSON.stringify([id, revision.number, take, mapping, smooth])
   const { mutate, data, error, isPending } = useMutation({
@@ -37,6 +40,7 @@ export function TakeFaults({ character, take, mapping, smooth, onFrame }: Props)
           </span>
         )}
       </div>
+      {report && report.faults.length > 0 && <Ribbon faults={report.faults} frame={frame} last={last} onLook={look} />}
       {error && <p className="madder">{error.message}</p>}
       {report?.not_measured.map((said) => (
         <p key={said} className="quiet">
@@ -58,5 +62,28 @@ export function TakeFaults({ character, take, mapping, smooth, onFrame }: Props)
         ))}
       </ul>
     </section>
+  )
+}
+
+interface RibbonProps {
+  faults: TakeFault[]
+  frame: number
+  last: number
+  onLook: (fault: TakeFault) => void
+}
+
+/** The take from left to right: where something is wrong, the worst frame of each stretch broad, and where the stage is. */
+function Ribbon({ faults, frame, last, onLook }: RibbonProps) {
+  const at = (k: number) => `${(100 * k) / Math.max(last, 1)}%`
+  return (
+    <div className="take-ribbon" role="group" aria-label="Worst frames of the take">
+      {faults.map((fault) => (
+        <span key={`${fault.kind} ${fault.about} ${fault.place} ${fault.first} ${fault.limit}`}>
+          <i style={{ left: at(fault.first), width: at(fault.last - fault.first) }} />
+          <button className="bare" style={{ left: at(fault.frame) }} title={`${fault.title}, frame ${fault.frame + 1}`} aria-label={`${fault.title}, worst at frame ${fault.frame + 1}`} onClick={() => onLook(fault)} />
+        </span>
+      ))}
+      <b style={{ left: at(frame) }} />
+    </div>
   )
 }

@@ -37,7 +37,9 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
     setFrame(k)
     seen.current = true
     const values = data?.frames[Math.floor(k)]
-    if (data && values) goTo(Object.fromEntries(data.controls.map((c, n) => [c, values[n]!])))
+    if (!data || !values) return
+    goTo(Object.fromEntries(data.controls.map((c, n) => [c, values[n]!])))
+    useBench.setState({ takeFrame: Math.floor(k) })
   }
   useEffect(() => {
     if (seen.current && !playing) show(now.current) // the frame stays, under the new mapping or smoothing
@@ -106,7 +108,7 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
             </div>
             <span className="num">{smooth} ms</span>
           </div>
-          <TakeFaults character={character} take={name!} mapping={mapping} smooth={smooth / 1000} onFrame={(to) => {
+          <TakeFaults character={character} take={name!} mapping={mapping} smooth={smooth / 1000} frame={k} last={last} onFrame={(to) => {
             setPlaying(false)
             show(to)
           }} />

@@ -17,12 +17,14 @@ export function MakeTools({ character, units, edit }: Props) {
   const [which, setWhich] = useState<'apart' | 'both'>('apart')
   const values = useBench(shownValues)
   const set = useBench((s) => s.set)
+  const goTo = useBench((s) => s.goTo)
   const wanted = name.trim()
   const made = (changed: CharacterOut) => {
     const fresh = changed.shapes.at(-1)
     setName('')
     if (!fresh) return
     set({ chosenShapes: [fresh.name] })
+    goTo({ [strengthOf(fresh.name)]: 1 }) // what was made stands on the stage, and nothing twice
   }
   const sides = which === 'apart' ? 'left and right apart' : 'both sides in one'
   return (
@@ -37,17 +39,7 @@ export function MakeTools({ character, units, edit }: Props) {
           type="primary"
           disabled={!wanted || edit.isPending}
           title="It does nothing yet: sculpt it"
-          onClick={() =>
-            edit.mutate(
-              { edit: 'shape.new', params: { name: wanted, values } },
-              {
-                onSuccess: (changed) => {
-                  made(changed)
-                  useBench.getState().goTo({ [strengthOf(changed.shapes.at(-1)?.name ?? '')]: 1 })
-                },
-              },
-            )
-          }
+          onClick={() => edit.mutate({ edit: 'shape.new', params: { name: wanted, values } }, { onSuccess: made })}
         >
           From the neutral
         </Button>

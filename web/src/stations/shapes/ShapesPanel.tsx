@@ -1,4 +1,3 @@
-import { Slider } from 'antd'
 import { useEffect, useState } from 'react'
 import type { CharacterOut, Finding } from '../../api/client'
 import { shownValues, strengthOf, useBench } from '../../state/bench'
@@ -6,6 +5,7 @@ import { useEdit } from '../../state/edits'
 import { useStationFindings } from '../../state/findings'
 import { useShapes } from '../../state/shapes'
 import { NumberField } from '../../ui/NumberField'
+import { RestedSlider } from '../../ui/RestedSlider'
 import { counted } from '../../ui/names'
 import { FindingList } from '../findings/FindingList'
 import { PullList } from '../PullList'
@@ -92,8 +92,10 @@ function Chosen({ character, names }: { character: CharacterOut; names: string[]
         </button>
       </div>
       <div className="control-row">
-        <label htmlFor="shape-strength">Strength</label>
-        <Slider ariaLabelForHandle={`Strength of ${shape.label}`} min={-1} max={1} step={0.01} value={values[own] ?? 0} tooltip={{ open: false }} onChange={(v) => drag(own, v)} />
+        <label htmlFor="shape-strength" title="Double click: back to rest" onDoubleClick={() => drag(own, 0)}>
+          Strength
+        </label>
+        <RestedSlider ariaLabelForHandle={`Strength of ${shape.label}`} rest={0} min={-1} max={1} step={0.01} value={values[own] ?? 0} onChange={(v) => drag(own, v)} />
         <NumberField id="shape-strength" label={`Strength of ${shape.label}`} value={values[own] ?? 0} low={-1} high={1} unit="" onChange={(v) => drag(own, v)} />
       </div>
     </div>

@@ -42,7 +42,7 @@ export function SelectionTools({ character }: { character: CharacterOut }) {
       <p className="verdict" role="status">
         {selection ? `${selection.vertices.length.toLocaleString('en-GB')} ${selection.vertices.length === 1 ? 'vertex' : 'vertices'} of ${partLabel(selection.part)}` : 'Nothing is selected'}
       </p>
-      {!selection && <p className="quiet">Click a vertex on the stage; Shift adds, Alt removes. Draw round what you want with the lasso; with Glass it takes what lies behind as well.</p>}
+      {!selection && <p className="quiet">Click a vertex on the stage; Shift adds, Alt removes. Draw round what you want with the lasso; with Shift it stays for another loop, with Glass it takes what lies behind as well.</p>}
       <div className="skeleton-tools">
         <button className="chip" aria-pressed={lasso} onClick={() => set({ lasso: !lasso })}>
           Lasso

@@ -1,4 +1,4 @@
-import { useState, type RefObject } from 'react'
+import { useRef, useState, type RefObject } from 'react'
 import type { CurveKey } from '../../api/client'
 import { deletable, moved, sloped, type CurveEditing, type CurvePlane } from './plane'
 
@@ -34,6 +34,12 @@ export function CurveDots({ svg, keys, picked, plane, onPick, onDraw, onSet }: P
       setHeld('no')
     },
   })
+  // a key that is held down nudges many times, and is one change
+  const nudged = useRef<CurveKey[] | null>(null)
+  const stored = () => {
+    if (nudged.current) onSet(nudged.current)
+    nudged.current = null
+  }
   const key = keys[picked]
   return (
     <>
@@ -78,10 +84,15 @@ export function CurveDots({ svg, keys, picked, plane, onPick, onDraw, onSet }: P
             }}
             onKeyDown={(e) => {
               const step = (e.code === 'ArrowUp' ? STEP : e.code === 'ArrowDown' ? -STEP : 0) * (plane.value[1] - plane.value[0])
-              if (step) onSet(moved(keys, n, { at: k.at, value: k.value + step }, plane))
+              if (step) {
+                nudged.current = moved(keys, n, { at: k.at, value: k.value + step }, plane)
+                onDraw(nudged.current)
+              }
               if (e.code === 'Delete' && deletable(keys, n, plane)) onSet(keys.filter((_, j) => j !== n))
               if (step || e.code === 'Delete') e.preventDefault()
             }}
+            onKeyUp={stored}
+            onBlur={stored}
           />
         )
       })}

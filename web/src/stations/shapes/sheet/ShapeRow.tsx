@@ -1,3 +1,5 @@
+import { useState } from 'react'
+import { NameField } from '../../../ui/NameField'
 import { partLabel } from '../../../ui/names'
 import type { Row } from './rows'
 
@@ -9,6 +11,7 @@ interface Props {
   chosen: boolean
   onChoose: (how: 'only' | 'also' | 'up to') => void
   onAlone: () => void
+  onRename: (name: string) => void
   onDrag?: () => void
   onDrop: () => void
   /** Up (-1) or down (1) in the list, by the keyboard. */
@@ -16,7 +19,8 @@ interface Props {
 }
 
 /** One shape of the sheet. */
-export function ShapeRow({ row: r, picture, chosen, onChoose, onAlone, onDrag, onDrop, onMove }: Props) {
+export function ShapeRow({ row: r, picture, chosen, onChoose, onAlone, onRename, onDrag, onDrop, onMove }: Props) {
+  const [renaming, setRenaming] = useState(false)
   const [glyph, meaning] = r.named ? NAMED[r.named] : ['', '']
   return (
     <div
@@ -54,8 +58,26 @@ export function ShapeRow({ row: r, picture, chosen, onChoose, onAlone, onDrag, o
       >
         {picture ? <img src={picture} alt="" /> : <span className="blank" />}
       </span>
-      <span className="name">
-        <b>{r.name}</b>
+      <span
+        className="name"
+        title="Double click: rename"
+        onDoubleClick={(e) => {
+          e.stopPropagation()
+          setRenaming(true)
+        }}
+      >
+        {renaming ? (
+          <NameField
+            label={`Name of the shape ${r.name}`}
+            value={r.name}
+            onDone={(name) => {
+              setRenaming(false)
+              if (name) onRename(name)
+            }}
+          />
+        ) : (
+          <b>{r.name}</b>
+        )}
         {r.label !== r.name && <span className="quiet"> {r.label}</span>}
       </span>
       <span className="quiet">{r.twin ? `↔ ${r.twin}` : ''}</span>

@@ -102,6 +102,7 @@ export function ShapeSheet({ character }: { character: CharacterOut }) {
                   set({ chosenShapes: [r.name] })
                   goTo({ [strengthOf(r.name)]: 1 })
                 }}
+                onRename={(name) => edit.mutate({ edit: 'shape.rename', params: { names: { [r.name]: name } } }, { onSuccess: () => set({ chosenShapes: [name] }) })}
                 onDrag={order ? () => setDragged(there.includes(r.name) ? there : [r.name]) : undefined}
                 onDrop={() => drop(r.name)}
                 onMove={order ? (by) => {

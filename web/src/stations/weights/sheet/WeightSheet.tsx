@@ -6,7 +6,7 @@ import { fetchWeightRows, type CharacterOut } from '../../../api/client'
 import { useBench } from '../../../state/bench'
 import { useEdit } from '../../../state/edits'
 import { partLabel } from '../../../ui/names'
-import { copied, pasted, spans, typedWeight, type Block, type Cell, type Range } from './block'
+import { copied, filledDown, pasted, spans, typedWeight, type Block, type Cell, type Range } from './block'
 
 const MOST_ROWS = 2000 // that are asked for
 const ROW = 22 // px
@@ -68,8 +68,16 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
   }
   const step = (e: React.KeyboardEvent) => {
     const by = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1], Enter: [1, 0], Tab: [0, 1] }[e.key]
+    e.stopPropagation() // a digit is a weight here, not a station
+    if ((e.ctrlKey || e.metaKey) && e.code === 'KeyA') {
+      e.preventDefault()
+      return setRange({ from: { row: 0, column: 0 }, to: { row: rows.length - 1, column: bones.length - 1 } })
+    }
     if (!range) return
-    e.stopPropagation()
+    if ((e.ctrlKey || e.metaKey) && e.code === 'KeyD') {
+      e.preventDefault()
+      return give(filledDown(range, rows, bones))
+    }
     if (by) {
       e.preventDefault()
       enter()
@@ -82,7 +90,10 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
     } else if (e.key === 'Escape') setTyped(null)
     else if (e.key === 'Backspace') setTyped((typed ?? '').slice(0, -1))
     else if (e.key === 'Delete') setTyped('0')
-    else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && /[\d.,% ]/.test(e.key)) setTyped((typed ?? '') + e.key)
+    else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey) {
+      e.preventDefault() // a space would scroll
+      if (/[\d.,% ]/.test(e.key)) setTyped(((typed ?? '') + e.key).trimStart())
+    }
   }
   const copy = (e: React.ClipboardEvent) => {
     e.preventDefault()
@@ -109,7 +120,7 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
     </th>
   )
   return (
-    <Frame onClose={close} said={`${partLabel(asked.part)} · ${rows.length} of ${selection.vertices.length.toLocaleString('en-GB')} vertices · type in a cell, drag for several, Ctrl+C and Ctrl+V as tab-separated text`}>
+    <Frame onClose={close} said={`${partLabel(asked.part)} · ${rows.length} of ${selection.vertices.length.toLocaleString('en-GB')} vertices · type in a cell, drag for several, Ctrl+A for all, Ctrl+D fills down, Ctrl+C and Ctrl+V as tab-separated text`}>
       <div className="sheet-scroll" ref={scroller} tabIndex={0} role="grid" aria-rowcount={rows.length} aria-label="Weights" aria-busy={edit.isPending} onKeyDown={step} onCopy={copy} onPaste={paste}>
         <table>
           <thead>

@@ -30,6 +30,13 @@ export function typedWeight(text: string): number | null {
   return value !== null && value >= 0 && value <= 1 ? value : null
 }
 
+/** What the first row of a range holds, given to all rows of it. */
+export function filledDown(range: Range, rows: { vertex: number; weights: number[] }[], bones: string[]): Block {
+  const { top, bottom, left, right } = spans(range)
+  const filled = rows.slice(top, bottom + 1)
+  return { vertices: filled.map((r) => r.vertex), bones: bones.slice(left, right + 1), weights: filled.map(() => rows[top]!.weights.slice(left, right + 1)) }
+}
+
 const cells = (text: string) => text.replace(/\r/g, '').replace(/\n$/, '').split('\n').map((line) => line.split('\t'))
 
 /** What tab-separated text would set: with a header of bones by their names and vertices by their numbers, else from the range on. */
