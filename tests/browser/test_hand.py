@@ -23,8 +23,9 @@ LET_GO = """([name, text]) => {
 # for each landmark: is it hidden, and is it what a pointer in its middle meets, or one that lies in front of it
 MET = """() => [...document.querySelectorAll('.dot-mark:not([hidden])')].map((e) => {
   const box = e.getBoundingClientRect()
-  const met = document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2)
-  return { behind: e.dataset.behind, itself: met === e, depth: Number(e.style.zIndex), met: met?.classList.contains('dot-mark') ? Number(met.style.zIndex) : -1 }
+  const found = document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2)
+  const met = found?.classList.contains('dot-mark') ? Number(found.style.zIndex) : -1
+  return { behind: e.dataset.behind, itself: found === e, depth: Number(e.style.zIndex), met }
 })"""
 
 

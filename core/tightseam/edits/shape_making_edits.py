@@ -60,7 +60,7 @@ class ShapeFromPose(Edit):
         return added(character, store, self.name, found)
 
     def describe(self, character: Character) -> str:
-        return f"Made the shape {self.name} from a pose"
+        return f"Made the shape {character.shapes[-1].label} from a pose"
 
 
 class Term(BaseModel):
@@ -133,7 +133,7 @@ class BakePose(Edit):
         return added(character, store, self.name, pose.baked())
 
     def describe(self, character: Character) -> str:
-        return f"Baked a pose of the bones into the shape {self.name}"
+        return f"Baked a pose of the bones into the shape {character.shapes[-1].label}"
 
 
 class MergePose(Edit):
@@ -150,7 +150,7 @@ class MergePose(Edit):
         return with_shape(added(character, store, self.name, merged), replace(old, muted=True))
 
     def describe(self, character: Character) -> str:
-        return f"Merged {find_shape(character, self.shape).label} and a pose of the bones into the shape {self.name}"
+        return f"Merged {find_shape(character, self.shape).label} and a pose of the bones into the shape {character.shapes[-1].label}"
 
 
 class SplitShape(Edit):

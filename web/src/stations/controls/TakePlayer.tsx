@@ -1,10 +1,11 @@
 import { Button, Select, Slider } from 'antd'
 import { useEffect, useRef, useState } from 'react'
-import type { CharacterOut } from '../../api/client'
+import type { CharacterOut, TakeFault } from '../../api/client'
 import { canFilm, startFilm } from '../../stage/film'
 import { useBench } from '../../state/bench'
 import { useFollowed, useTakes } from '../../state/controls'
-import { TakeFaults } from './TakeFaults'
+import { lookAtPlace } from '../../state/mix'
+import { TakeFaults, TakeRibbon, useMeasuredTake } from './TakeFaults'
 
 /** Plays made-up takes into the controls, as if a capture device sent them; paused, the frame stays on the stage to be worked on. */
 export function TakePlayer({ character }: { character: CharacterOut }) {
@@ -15,6 +16,7 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
   const [playing, setPlaying] = useState(false)
   const [frame, setFrame] = useState(0)
   const { data, error } = useFollowed(character, name, mapping, smooth / 1000)
+  const measured = useMeasuredTake(character, name, mapping, smooth / 1000)
   const goTo = useBench((s) => s.goTo)
   const now = useRef(0)
   const seen = useRef(false) // is a frame of this take on the stage?
@@ -62,6 +64,11 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [playing, data])
   const k = Math.min(Math.floor(frame), last)
+  const look = (fault: TakeFault) => {
+    setPlaying(false)
+    show(fault.frame)
+    lookAtPlace(fault)
+  }
   return (
     <div className="shape-tools">
       <p className="quiet said">Nothing is keyed here: a take only shows how the rig holds under a performance.</p>
@@ -92,6 +99,7 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
             </Button>
             <div style={{ flex: 1 }}>
               <Slider ariaLabelForHandle="Frame of the take" min={0} max={last} value={k} tooltip={{ open: false }} onChange={(to) => show(to)} />
+              {measured.report && measured.report.faults.length > 0 && <TakeRibbon report={measured.report} frame={k} last={last} onLook={look} />}
             </div>
             <Button size="small" title="Plays the take once and saves it as a film" disabled={!canFilm() || playing} onClick={takeFilm}>
               Film
@@ -108,10 +116,7 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
             </div>
             <span className="num">{smooth} ms</span>
           </div>
-          <TakeFaults character={character} take={name!} mapping={mapping} smooth={smooth / 1000} frame={k} last={last} onFrame={(to) => {
-            setPlaying(false)
-            show(to)
-          }} />
+          <TakeFaults measured={measured} onLook={look} />
           <h3>Channels</h3>
           <ul className="names" aria-label="Channels">
             {Object.entries(data.mapping).map(([channel, control]) => (
