@@ -55,10 +55,13 @@ def finer(head: RawHead) -> RawHead:
     return RawHead([subdivided(p) if p.kind == "skin" else p for p in without_hair(head).parts], head.landmarks)
 
 
-def in_triangles(head: RawHead) -> RawHead:
+def in_triangles(head: RawHead, side: int | None = None) -> RawHead:
+    """Everything in triangles, or what lies on one side: 1 for the character's left, -1 for the right."""
     parts = without_hair(head).parts
     for p in parts:
-        p.polygons = [[q[0], q[k], q[k + 1]] for q in p.polygons for k in range(1, len(q) - 1)]
+        split = [side is None or p.points[q, 0].mean() * side > 0 for q in p.polygons]
+        fans = ([[q[0], q[k], q[k + 1]] for k in range(1, len(q) - 1)] if s else [q] for q, s in zip(p.polygons, split, strict=True))
+        p.polygons = [face for fan in fans for face in fan]
         p.face_colours = None
     return RawHead(parts, head.landmarks)
 

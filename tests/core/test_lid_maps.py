@@ -255,7 +255,7 @@ def test_margins_are_picked_a_loop_farther_out(clean):
     assert np.array_equal(moved.store.get(sets["lid_upper_margin_L"]), margins[0])
 
 
-@pytest.mark.parametrize(("picked", "words"), [([0, 5], "No closed edge loop|does not run round"), ([0, 10**6], "out of range")])
+@pytest.mark.parametrize(("picked", "words"), [([0, 5], "No closed loop|does not run round"), ([0, 10**6], "out of range")])
 def test_what_is_no_margin_is_refused_in_words(clean, picked, words):
     with pytest.raises(BadRequest, match=words):
         PickMargins(side="L", vertices=picked).apply(clean.character, MemoryStore(clean.store))

@@ -10,10 +10,11 @@ from tightseam.demo.build import RawHead
 from tightseam.demo.cast import raw_parts
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
-from tightseam.edits.lid_edits import CopyLids
+from tightseam.document.lookup import part as find_part
+from tightseam.edits.lid_edits import CopyLids, PickMargins
 from tightseam.first_rig import first_rig
 from tightseam.geometry.easing import smoothstep
-from tightseam.lids.maps import map_of
+from tightseam.lids.maps import map_of, margins_of
 
 from tests.core.heads import in_triangles, moved, without_hair
 from tests.core.lid_heads import GAP, NOTHING, Eye, board_of, found, gazes, partners, until_clean
@@ -92,9 +93,34 @@ def test_one_eye_alone_has_a_blink_of_its_own(raw_maren):
         CopyLids(side="L").apply(head.character, head.store)
 
 
-def test_a_head_without_a_loop_round_its_lids_is_told_why(raw_maren):
+@pytest.mark.parametrize(("who", "side"), [("maren", None), ("pim", 1), ("hob", -1)])
+def test_a_head_in_triangles_is_rigged_as_in_quads(raw_heads, who, side):
+    """Whole, or on one side: the shortest edges from landmark to landmark are the loops that quads had, and every seam holds."""
+    quads, triangles = rig(without_hair(raw_heads[who])), rig(in_triangles(raw_heads[who], side))
+    for name, own in find_part(quads.character, "skin").sets.items():
+        if "margin" in name or "line" in name:
+            same = np.array_equal(quads.store.get(own), triangles.store.get(find_part(triangles.character, "skin").sets[name]))
+            assert same, name
+    for pose, row in triangles.readings().items():
+        assert all(r.excess is None or r.excess <= 1 for r in row), pose
+
+
+def test_margins_are_picked_among_triangles_by_a_few_of_their_vertices(raw_maren):
+    head = rig(in_triangles(raw_maren))
+    pair = head.character.lids[0]
+    upper, lower = margins_of(head.store, pair)
+    few = [*upper[::4].tolist(), *lower[2:-2:4].tolist()]
+    again = PickMargins(side=pair.side, vertices=few[::-1]).apply(head.character, head.store)
+    assert [m.tolist() for m in margins_of(head.store, again.lids[0])] == [upper.tolist(), lower.tolist()]
+    with pytest.raises(BadRequest, match="No closed loop runs through"):
+        PickMargins(side=pair.side, vertices=few[:3]).apply(head.character, head.store)
+
+
+def test_a_head_whose_landmarks_lie_on_one_another_is_told_so(raw_maren):
+    raw = in_triangles(raw_maren)
+    raw.landmarks = raw.landmarks | {"lid_upper_L": raw.landmarks["lid_inner_L"]}
     with pytest.raises(BadRequest, match="No closed edge loop runs through lid_inner_L, lid_upper_L, lid_outer_L and lid_lower_L"):
-        rig(in_triangles(raw_maren))
+        rig(raw)
 
 
 def test_maps_of_uneven_eyes_are_copied_by_the_mesh(raw_maren):

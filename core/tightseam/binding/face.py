@@ -139,7 +139,7 @@ def _fixed(surface: Surface, bones: list[Bone], below: bool) -> tuple[Bools, Flo
     mouth = lips(surface)
     own = [k for k, b in enumerate(bones) if b.region == "mouth"]
     seat = mouth.lower if below else mouth.upper  # closed lips touch: whose a bone is is not told by which is nearer
-    borders = [mouth.distance[surface.vertex(name)] for name in ("lip_top", "lip_bottom")]
+    borders = [mouth.reach(surface, name) for name in ("lip_top", "lip_bottom")]
     reach = np.where(mouth.nearest_to(mouth.upper), *borders)
     soft = np.where(mouth.inside, 1 - smoothstep(mouth.distance / LINING_REACH), 1.0)
     for line in (mouth.upper, mouth.lower):
@@ -148,7 +148,7 @@ def _fixed(surface: Surface, bones: list[Bone], below: bool) -> tuple[Bools, Flo
     for side in (s for s in "LR" if f"lid_inner_{s}" in surface.landmarks):
         rim = lids(surface, side)
         for lid, line in (("upper", rim.upper), ("lower", rim.lower)):
-            fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
+            fold = rim.reach(surface, f"lid_fold_{lid}_{side}")
             here = rim.nearest_to(line) & (rim.inside | (rim.distance <= fold)) & ~fixed
             own = [k for k, b in enumerate(bones) if b.region == "lids" and _nearest_of(surface, rim.loop, b.tip) in line[1:-1]]
             soft = 1 - smoothstep(rim.distance / max(fold, 1e-6))

@@ -123,7 +123,7 @@ def _jaw_share_on_lips(surface: Surface) -> tuple[Bools, Floats]:
     for line, middle, s in ((mouth.upper, "lip_upper", -1.0), (mouth.lower, "lip_lower", 1.0)):
         t[line], sign[line] = along(surface, line, middle), s
     profile = 0.5 + sign * 0.5 * np.clip(1 - t**LIP_ROUND, 0, 1) ** LIP_SLOPE
-    reach = np.where(mouth.nearest_to(mouth.upper), mouth.distance[surface.vertex("lip_top")], mouth.distance[surface.vertex("lip_bottom")])
+    reach = np.where(mouth.nearest_to(mouth.upper), mouth.reach(surface, "lip_top"), mouth.reach(surface, "lip_bottom"))
     on_lips = mouth.distance <= np.where(mouth.inside, LINING_REACH, reach)
     return on_lips, profile[mouth.nearest]
 

@@ -94,7 +94,8 @@ class CopyLids(Edit):
 
 
 class PickMargins(Edit):
-    """Take the closed edge loop through picked vertices for the margins of an eye's lids; their maps are set up anew for it."""
+    """Take the closed edge loop through picked vertices, or among triangles the shortest one, for the margins of an eye's lids; their maps
+    are set up anew for it."""
 
     side: Side
     vertices: list[int] = Field(min_length=2, max_length=10_000)

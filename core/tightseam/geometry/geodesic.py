@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from scipy.sparse import coo_matrix, csr_matrix
 from scipy.sparse.csgraph import dijkstra
@@ -23,6 +25,33 @@ def surface_graph(points: Floats, polygons: Polygons) -> csr_matrix:
     ends = unique_pairs(np.concatenate(pairs), len(points))
     length = np.maximum(np.linalg.norm(points[ends[:, 0]] - points[ends[:, 1]], axis=1), 1e-12)
     return coo_matrix((length, (ends[:, 0], ends[:, 1])), shape=(len(points),) * 2).tocsr()
+
+
+def edge_lengths(points: Floats, neighbours: csr_matrix) -> csr_matrix:
+    """Lengths (K, K) of the edges between points (K, 3) that are `neighbours` (K, K)."""
+    pairs = neighbours.tocoo()
+    length = np.linalg.norm(points[pairs.row] - points[pairs.col], axis=1)
+    return coo_matrix((np.maximum(length, 1e-9), (pairs.row, pairs.col)), shape=pairs.shape).tocsr()
+
+
+def closed_path(points: Floats, neighbours: csr_matrix, stops: Sequence[int]) -> list[int] | None:
+    """The closed way over edges from stop to stop and back to the first, each stretch the shortest that meets none before it; None where
+    there is none. Points (N, 3), whose `neighbours` (N, N) share an edge."""
+    graph, free = edge_lengths(points, neighbours), np.ones(len(points), bool)
+    path: list[int] = []
+    for start, end in zip(stops, [*stops[1:], stops[0]], strict=True):
+        free[[start, end]] = True
+        index = np.flatnonzero(free)
+        first, last = np.searchsorted(index, [start, end])
+        length, before = dijkstra(graph[index][:, index], indices=first, return_predecessors=True)
+        if start == end or not np.isfinite(length[last]):
+            return None
+        stretch = [int(last)]
+        while stretch[-1] != first:
+            stretch.append(int(before[stretch[-1]]))
+        path += index[stretch[:0:-1]].tolist()
+        free[path] = False
+    return path
 
 
 def distance_from(graph: csr_matrix, sources: Ints, limit: float = np.inf) -> tuple[Floats, Ints]:

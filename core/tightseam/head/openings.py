@@ -8,6 +8,7 @@ import numpy as np
 from scipy.sparse import coo_matrix, csr_matrix
 from scipy.sparse.csgraph import dijkstra
 
+from tightseam.geometry.geodesic import edge_lengths
 from tightseam.geometry.normals import unit
 from tightseam.geometry.section import Polyline, section
 from tightseam.geometry.types import Bools, Floats, Ints
@@ -186,9 +187,7 @@ def _nearest_ends(surface: Surface, line: Polyline, chosen: Ints) -> Ints:
 
 def _edge_graph(surface: Surface, index: Ints) -> csr_matrix:
     """Edge lengths among the vertices `index`, numbered as they stand there."""
-    graph = surface.neighbours[index][:, index].tocoo()
-    length = np.linalg.norm(surface.points[index[graph.row]] - surface.points[index[graph.col]], axis=1)
-    return coo_matrix((np.maximum(length, 1e-9), (graph.row, graph.col)), shape=graph.shape).tocsr()
+    return edge_lengths(surface.points[index], surface.neighbours[index][:, index])
 
 
 def _tightest_loop(graph: csr_matrix, angle: Floats) -> Ints | None:

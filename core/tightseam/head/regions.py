@@ -1,7 +1,8 @@
-"""Lids and lips of a skin, found from its landmarks and edge loops alone."""
+"""Lids and lips of a skin, found from its landmarks alone: along edge loops, or the shortest edges where there are none."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,7 +10,7 @@ from scipy.sparse.csgraph import connected_components
 
 from tightseam.document.errors import BadRequest
 from tightseam.geometry.distance import segment_distance
-from tightseam.geometry.geodesic import distance_from
+from tightseam.geometry.geodesic import closed_path, distance_from
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.head.surface import Surface
 
@@ -35,6 +36,12 @@ class Rim:
         """All rim vertices once, the upper line and then the lower one back."""
         return np.concatenate([self.upper, self.lower[-2:0:-1]])
 
+    def reach(self, surface: Surface, name: str) -> float:
+        """How far along the surface the vertex at a landmark lies from the rim, cm; where that is one of the rim, as it may be on a coarse
+        mesh, how far the landmark itself lies from it."""
+        along = float(self.distance[surface.vertex(name)])
+        return along if along > 0 else float(np.linalg.norm(surface.points[self.loop] - surface.mark(name), axis=1).min())
+
     def nearest_to(self, line: Ints) -> Bools:
         """True for vertices whose nearest rim vertex lies on `line`."""
         return np.isin(self.nearest, line)
@@ -52,10 +59,19 @@ def lips(surface: Surface) -> Rim:
 
 def _rim(surface: Surface, first: str, second: str, upper: str, lower: str) -> Rim:
     start, end, top, bottom = (surface.vertex(name) for name in (first, second, upper, lower))
-    loop = surface.walker.loop_through(start, [end, top, bottom])
+    loop = surface.walker.loop_through(start, [end, top, bottom]) or loop_among_triangles(surface, [start, top, end, bottom])
     if loop is None:
         raise BadRequest(f"No closed edge loop runs through {first}, {upper}, {second} and {lower}. Move them onto one loop.")
     return rim_of(surface, loop, end, top)
+
+
+def loop_among_triangles(surface: Surface, stops: Sequence[int]) -> list[int] | None:
+    """The shortest closed way over edges from stop to stop. None where it meets nothing but quads: these have edge loops, and stops that do
+    not lie on one are in the wrong place."""
+    loop = closed_path(surface.points, surface.neighbours, stops)
+    faces = surface.polygons
+    met = np.isin(faces.corners, loop if loop is not None else []) & (faces.sizes[faces.face_of_corner] == 3)
+    return loop if met.any() else None
 
 
 def rim_of(surface: Surface, loop: list[int], end: int, top: int) -> Rim:
@@ -109,7 +125,7 @@ def mouth_place(surface: Surface, points: Floats) -> Floats:
 
 def height_of_lips(surface: Surface, mouth: Rim) -> float:
     """How far over the surface the red of the higher lip goes, cm."""
-    return float(max(mouth.distance[surface.vertex(border)] for border in ("lip_top", "lip_bottom")))
+    return float(max(mouth.reach(surface, border) for border in ("lip_top", "lip_bottom")))
 
 
 def head_sets(surface: Surface) -> dict[str, Ints]:
@@ -119,7 +135,7 @@ def head_sets(surface: Surface) -> dict[str, Ints]:
         sets |= lid_sets(surface, lids(surface, side), side)
     mouth = lips(surface)
     for lip, line, border in (("upper", mouth.upper, "lip_top"), ("lower", mouth.lower, "lip_bottom")):
-        reach = mouth.distance[surface.vertex(border)]
+        reach = mouth.reach(surface, border)
         patch = mouth.nearest_to(line) & (mouth.distance <= reach)
         sets[f"lip_{lip}_line"] = line
         sets[f"lip_{lip}"] = np.flatnonzero(patch)
@@ -147,7 +163,7 @@ def lid_sets(surface: Surface, rim: Rim, side: str) -> dict[str, Ints]:
     """Vertex sets of one side's lids: their margins, and the patches from these to the folds and over the lining."""
     sets: dict[str, Ints] = {}
     for lid, line in (("upper", rim.upper), ("lower", rim.lower)):
-        fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
+        fold = rim.reach(surface, f"lid_fold_{lid}_{side}")
         sets[f"lid_{lid}_margin_{side}"] = line
         sets[f"lid_{lid}_{side}"] = np.flatnonzero(rim.nearest_to(line) & (rim.inside | (rim.distance <= fold)))
     return sets

@@ -30,7 +30,7 @@ class LipGap:
 
 def _lip(surface: Surface, mouth: Rim, nearest: Bools) -> Ints:
     """The triangles (T, 3) of one lip: its red, and the lining just behind it."""
-    edge = {side: mouth.distance[surface.vertex(f"lip_{side}")] for side in ("top", "bottom")}
+    edge = {side: mouth.reach(surface, f"lip_{side}") for side in ("top", "bottom")}
     red = np.where(mouth.nearest_to(mouth.upper), edge["top"], edge["bottom"])
     lip = nearest & (mouth.distance <= np.where(mouth.inside, BEHIND, red))
     lip[mouth.upper if nearest[mouth.upper[len(mouth.upper) // 2]] else mouth.lower] = True  # both corners are of both lips

@@ -42,7 +42,7 @@ def first_lips(surface: Surface, skin: str, store: ArrayStore) -> Lips:
 def sealing_share(surface: Surface, rim: Rim) -> Floats:
     """How much of the sealing each vertex takes, (N,): all of it on the red of the lips and just behind it, none on nose, chin and teeth's
     side of the lining; between them as soft as a membrane."""
-    red = {line: rim.distance[surface.vertex(edge)] for line, edge in (("upper", "lip_top"), ("lower", "lip_bottom"))}
+    red = {line: rim.reach(surface, edge) for line, edge in (("upper", "lip_top"), ("lower", "lip_bottom"))}
     above = rim.nearest_to(rim.upper)
     whole = np.where(above, red["upper"], red["lower"])
     scale = mouth_scale(surface)
@@ -56,7 +56,7 @@ def sealing_share(surface: Surface, rim: Rim) -> Floats:
 def _beyond(surface: Surface, rim: Rim) -> Bools:
     """What lies farther from the lips than the chin, or the base of the nose."""
     above = rim.nearest_to(rim.upper)
-    nose, chin = (rim.distance[surface.vertex(name)] for name in ("nose_base", "chin_front"))
+    nose, chin = (rim.reach(surface, name) for name in ("nose_base", "chin_front"))
     return ~rim.inside & (rim.distance > np.where(above, 1.2 * nose, chin))
 
 

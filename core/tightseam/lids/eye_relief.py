@@ -27,7 +27,7 @@ def relief_map(surface: Surface, rim: Rim, side: str, profile: Floats, centre: F
     """The first relief of one side's lids: each vertex keeps the distance it has at rest, fully at the margin, fading out at the fold."""
     amount = np.where(rim.inside, 1.0, 0.0)
     for line, lid in ((rim.upper, "upper"), (rim.lower, "lower")):
-        fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
+        fold = rim.reach(surface, f"lid_fold_{lid}_{side}")
         patch = rim.nearest_to(line) & ~rim.inside
         amount[patch] = smoothstep((1.6 - rim.distance[patch] / fold) / 0.9)
     vertices = np.flatnonzero(amount > 0)

@@ -14,12 +14,14 @@ from tightseam.document.lookup import points
 from tightseam.document.make import put_sets
 from tightseam.document.model import Character, Lids
 from tightseam.document.part_mesh import part_mesh
-from tightseam.head.regions import Rim, lid_sets, rim_of
+from tightseam.head.regions import Rim, lid_sets, loop_among_triangles, rim_of
 from tightseam.head.surface import Surface
 from tightseam.lids.maps import margins_of
 from tightseam.lids.setup import Eye, first_lids
 from tightseam.lids.starts import skin_surface
 from tightseam.lids.tune import with_eye_relief, with_lids
+
+FEWEST_ROUND = 4  # picked vertices that a loop is drawn through where no edge loop closes
 
 
 def with_margins(character: Character, store: ArrayStore, pair: Lids, picked: Sequence[int]) -> Character:
@@ -41,11 +43,21 @@ def with_margins(character: Character, store: ArrayStore, pair: Lids, picked: Se
     return replace(changed, parts=tuple(replace(p, sets=p.sets | sets) if p.name == pair.skin else p for p in changed.parts))
 
 
+def _round(surface: Surface, picked: Sequence[int]) -> list[int] | None:
+    """Where no edge loop closes, as among triangles: the shortest edges from one to the next of four or more that are picked, in the order
+    in which they stand round their middle."""
+    if len(picked) < FEWEST_ROUND:
+        return None
+    away = surface.points[list(picked)] - surface.points[list(picked)].mean(axis=0)
+    along, across = np.linalg.svd(away)[2][:2]
+    order = np.argsort(np.arctan2(away @ across, away @ along))
+    return loop_among_triangles(surface, [picked[k] for k in order])
+
+
 def _rim(surface: Surface, store: ArrayStore, pair: Lids, picked: Sequence[int]) -> Rim:
-    first, *others = picked
-    loop = surface.walker.loop_through(first, others)
+    loop = surface.walker.loop_through(picked[0], list(picked[1:])) or _round(surface, picked)
     if loop is None:
-        raise BadRequest("No closed edge loop runs through what is picked. Pick two or more vertices of one loop round the eye.")
+        raise BadRequest("No closed loop runs through what is picked. Pick two or more vertices of one loop round the eye.")
     before, _ = margins_of(store, pair)
     ring = surface.points[loop]
     inner, outer = (int(np.linalg.norm(ring - surface.points[corner], axis=1).argmin()) for corner in before[[0, -1]])

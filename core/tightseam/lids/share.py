@@ -19,7 +19,7 @@ def first_share(surface: Surface, rim: Rim, side: str, centre: Floats) -> Floats
     """Share (N,) of all skin vertices in the closing of one side's lids: all of it at the margin, half at the fold, none well beyond it."""
     share = np.zeros(len(surface.points))
     for line, lid in ((rim.upper, "upper"), (rim.lower, "lower")):
-        fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
+        fold = rim.reach(surface, f"lid_fold_{lid}_{side}")
         patch = rim.nearest_to(line) & ~rim.inside
         share[patch] = np.interp(rim.distance[patch] / fold, OUTER[:, 0], OUTER[:, 1])
     lining = np.flatnonzero(rim.inside)
@@ -33,7 +33,7 @@ def even_share(surface: Surface, rim: Rim, side: str) -> Floats:
     """A share (N,) that falls evenly over the surface, from all of it at the margin to none at nearly three times the way to the fold."""
     share = np.zeros(len(surface.points))
     for line, lid in ((rim.upper, "upper"), (rim.lower, "lower")):
-        fold = rim.distance[surface.vertex(f"lid_fold_{lid}_{side}")]
+        fold = rim.reach(surface, f"lid_fold_{lid}_{side}")
         own = rim.nearest_to(line)
         share[own] = np.clip(1 - rim.distance[own] / (OUTER[-1, 0] * fold), 0, 1)
     return share

@@ -64,7 +64,12 @@ def probe_of(part: str, set_name: str | None, character: Character, store: Array
     def made() -> Probe:
         k = evaluator.meshes.names.index(part)
         triangles = evaluator.meshes.part_triangles[k]
-        chosen = np.ones(len(triangles), bool) if set_name is None else belong(triangles, vertex_set(store, found, set_name))
+        chosen = np.ones(len(triangles), bool)
+        if set_name is not None:
+            vertices = vertex_set(store, found, set_name)
+            chosen = belong(triangles, vertices)
+            if not chosen.any():  # a coarse mesh may have no triangle within a narrow patch
+                chosen = np.asarray(np.isin(triangles, vertices).any(axis=1))
         return of_rows(part, np.asarray(store.get(found.points), np.float64), triangles, np.flatnonzero(chosen))
 
     key = ("probe", part, *mesh, set_name and found.sets.get(set_name))

@@ -26,7 +26,7 @@ class MouthFrame:
         self.t = across_mouth(surface, rim.nearest)
         self.side = np.sign(np.where(np.abs(surface.points[rim.nearest, 0]) > 1e-4, surface.points[rim.nearest, 0], 0))
         self.upper = np.where(rim.nearest_to(rim.upper), 1.0, -1.0)
-        reach = np.where(self.upper > 0, rim.distance[surface.vertex("lip_top")], rim.distance[surface.vertex("lip_bottom")])
+        reach = np.where(self.upper > 0, rim.reach(surface, "lip_top"), rim.reach(surface, "lip_bottom"))
         self.follow = self.lining_follows(*LINING_FADE)
         self.prescribed = rim.inside | (rim.distance <= 1.05 * reach)
         self.scale = mouth_scale(surface)
@@ -105,7 +105,7 @@ def held_still(surface: Surface, mouth: Rim) -> Bools:
     held |= p[:, 1] > surface.mark("eye_centre_L")[1]
     for side in "LR":
         rim = lids(surface, side)
-        held |= rim.inside | (rim.distance <= rim.distance[surface.vertex(f"lid_fold_lower_{side}")])
+        held |= rim.inside | (rim.distance <= rim.reach(surface, f"lid_fold_lower_{side}"))
     tip, wing = surface.mark("nose_tip"), surface.mark("nose_wing_L")
     nose = (np.abs(p[:, 0]) < np.abs(wing[0])) & (p[:, 1] > tip[1]) & (p[:, 2] > tip[2] - 3)
     return (held | nose) & ~mouth.inside
@@ -122,6 +122,6 @@ def brows_up(surface: Surface, brows: Floats) -> Floats:
     held |= p[:, 1] > surface.mark("brow_middle_L")[1] + 4.5
     for side in "LR":
         rim = lids(surface, side)
-        fold = np.where(rim.nearest_to(rim.upper), rim.distance[surface.vertex(f"lid_fold_upper_{side}")], 1.5)
+        fold = np.where(rim.nearest_to(rim.upper), rim.reach(surface, f"lid_fold_upper_{side}"), 1.5)
         held |= rim.inside | (rim.distance <= 1.1 * fold)
     return spread(surface, prescribed & ~held, np.tile([0, lift, -0.06], (len(p), 1)), held, reach=2.5)

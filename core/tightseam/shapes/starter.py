@@ -85,7 +85,7 @@ class Face:
         found = np.where(rim.inside, 0.0, smoothstep((rim.distance - 0.5) / 1.4))
         for side in "LR":
             lid = lids_of(self.surface, side)
-            upper, lower = (lid.distance[self.surface.vertex(f"lid_fold_{which}_{side}")] for which in ("upper", "lower"))
+            upper, lower = (lid.reach(self.surface, f"lid_fold_{which}_{side}") for which in ("upper", "lower"))
             fold = np.where(lid.nearest_to(lid.upper), upper, lower)
             found = found * np.where(lid.inside, 0.0, smoothstep((lid.distance - 1.05 * fold) / 0.9))
         return np.asarray(found)

@@ -5250,7 +5250,8 @@ export interface components {
         };
         /**
          * PickMargins
-         * @description Take the closed edge loop through picked vertices for the margins of an eye's lids; their maps are set up anew for it.
+         * @description Take the closed edge loop through picked vertices, or among triangles the shortest one, for the margins of an eye's lids; their maps
+         *     are set up anew for it.
          */
         PickMargins: {
             /**
