@@ -17,6 +17,7 @@ from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
+from tightseam.document.model import About, Bone, Character, Shape
 from tightseam.exchange.usd_read import read_usd
 from tightseam.exchange.usd_write import write_usd
 from tightseam.intake.take_in import take_in
@@ -61,6 +62,36 @@ def test_the_skin_and_the_shapes_come_back(clean, rigged):
         for d in ours.deltas:
             assert np.array_equal(clean.store.get(d.vertices), store.get(delta[d.part].vertices))
             assert np.abs(np.asarray(clean.store.get(d.offsets)) - store.get(delta[d.part].offsets)).max() < 1e-6
+
+
+NAMES = st.lists(st.text(st.characters(exclude_categories=("C", "Z")), min_size=1, max_size=6), min_size=2, max_size=6)
+
+
+@settings(max_examples=25)
+@given(NAMES)
+def test_names_that_usd_knows_no_letters_for_are_kept_and_lose_no_shape(clean, names):
+    """“mouth.L” beside “mouth_L”, and whatever people write: each comes back with its own name and what it does."""
+    store, own = MemoryStore(clean.store), list(dict.fromkeys(["mouth.L", "mouth_L", "Mündung", "M_ndung", *names]))
+    delta = next(s for s in clean.character.shapes if s.name == "smile").deltas[0]
+    offsets = {name: np.asarray(store.get(delta.offsets)) * (k + 1) / 10 for k, name in enumerate(own)}
+    shapes = tuple(Shape(name, name, (replace(delta, offsets=store.put(offsets[name].astype(np.float32))),)) for name in own)
+    skin = next(p for p in clean.character.parts if p.kind == "skin")
+    mesh = read_usd(write_usd(Character(About("A"), (skin,), shapes=shapes), store), "a.usdc").meshes[0]
+    assert mesh.name == skin.name
+    assert set(mesh.targets) == set(own)
+    rows = np.asarray(store.get(delta.vertices))
+    for name in own:
+        assert np.abs(mesh.targets[name][rows] - offsets[name]).max() < 1e-6
+
+
+def test_parts_and_bones_whose_names_come_out_alike_are_all_there(clean):
+    store = MemoryStore(clean.store)
+    eye = next(p for p in clean.character.parts if p.name == "eye_L")
+    parts = tuple(replace(eye, name=name) for name in ("eye.L", "eye_L", "eye L"))
+    bones = tuple(Bone(n, n, None if k == 0 else "b.0", (0, k, 0), (0, k + 1, 0)) for k, n in enumerate(("b.0", "b_0", "b-0")))
+    found = read_usd(write_usd(Character(About("A"), parts, bones=bones), store), "a.usdc")
+    assert [m.name for m in found.meshes] == [p.name for p in parts]
+    assert [j.name for j in found.joints] == [b.name for b in bones]
 
 
 def test_bones_come_back_with_the_axes_they_have(clean):

@@ -130,7 +130,7 @@ class _UsdReader:
         from pxr import UsdGeom
 
         mesh = UsdGeom.Mesh(prim)
-        name = str(prim.GetName())
+        name = str(prim.GetDisplayName() or prim.GetName())
         points = np.array(mesh.GetPointsAttr().Get() or [], float).reshape(-1, 3)
         sizes = np.array(mesh.GetFaceVertexCountsAttr().Get() or [], np.int32)
         corners = np.array(mesh.GetFaceVertexIndicesAttr().Get() or [], np.int64)

@@ -16,6 +16,7 @@ from tightseam.bake.mouth import with_mouth_baked
 from tightseam.bake.rides import with_rides_baked
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.frames import local_frames, parent_numbers, rest_frames
+from tightseam.document.free_name import free_name
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
@@ -52,6 +53,7 @@ class _UsdWriter:
         UsdGeom.SetStageMetersPerUnit(self._stage, 0.01)
         self._root = "/" + _identifier(character.about.name)
         self._paths: dict[str, str] = {}
+        self._children: dict[str, set[str]] = {self._root: {"skeleton"}}
 
     def write(self) -> None:
         from pxr import UsdSkel
@@ -65,11 +67,18 @@ class _UsdWriter:
             self._mesh(part)
         self._stage.GetRootLayer().Save()
 
+    def _child(self, above: str, name: str) -> str:
+        """A path that nothing has yet: names that differ may come out alike, of letters and digits that USD takes."""
+        taken = self._children.setdefault(above, set())
+        own = free_name(_identifier(name), taken)
+        taken.add(own)
+        return f"{above}/{own}" if above else own
+
     def _correctives(self, root: Any) -> None:
         from pxr import Vt
 
         table = {
-            _identifier(shape.name): {
+            shape.name.replace(":", "_"): {
                 "drivers": Vt.StringArray([d.channel for d in activation.drivers]),
                 "comesIn": Vt.DoubleArray([d.comes_in for d in activation.drivers]),
                 "full": Vt.DoubleArray([d.full for d in activation.drivers]),
@@ -86,8 +95,7 @@ class _UsdWriter:
         from pxr import Gf, UsdSkel, Vt
 
         for bone in self._character.bones:
-            above = self._paths[bone.parent] + "/" if bone.parent else ""
-            self._paths[bone.name] = above + _identifier(bone.export or bone.name)
+            self._paths[bone.name] = self._child(self._paths[bone.parent] if bone.parent else "", bone.export or bone.name)
         skeleton = UsdSkel.Skeleton.Define(self._stage, f"{self._root}/skeleton")
         skeleton.CreateJointsAttr(Vt.TokenArray(list(self._paths.values())))
         skeleton.CreateJointNamesAttr(Vt.TokenArray([b.export or b.name for b in self._character.bones]))
@@ -100,7 +108,8 @@ class _UsdWriter:
     def _mesh(self, part: Part) -> None:
         from pxr import UsdGeom, Vt
 
-        mesh = UsdGeom.Mesh.Define(self._stage, f"{self._root}/{_identifier(part.name)}")
+        mesh = UsdGeom.Mesh.Define(self._stage, self._child(self._root, part.name))
+        mesh.GetPrim().SetDisplayName(part.name)
         points = np.asarray(self._store.get(part.points))
         faces = polygons(self._store, part)
         mesh.CreatePointsAttr(Vt.Vec3fArray.FromNumpy(points.astype(np.float32)))
@@ -154,7 +163,7 @@ class _UsdWriter:
     def _shape(self, mesh: Any, name: str, vertices: Ints, offsets: Floats) -> tuple[str, Any]:
         from pxr import UsdSkel, Vt
 
-        made = UsdSkel.BlendShape.Define(self._stage, f"{mesh.GetPath()}/{_identifier(name)}")
+        made = UsdSkel.BlendShape.Define(self._stage, self._child(str(mesh.GetPath()), name))
         made.CreateOffsetsAttr(_vectors(offsets))
         made.CreatePointIndicesAttr(Vt.IntArray.FromNumpy(np.asarray(vertices, np.int32)))
         return name, made
