@@ -16,7 +16,6 @@ from tightseam.deform.lid_drivers import lid_bones
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_names
 from tightseam.document.check_arrays import check_arrays
-from tightseam.document.errors import BadRequest
 from tightseam.document.make import dense_weights
 from tightseam.document.model import LidDriver
 from tightseam.edits.lid_edits import DriveLids
@@ -201,8 +200,15 @@ def test_a_glb_of_lids_by_bones_brings_joints_back(clean):
     assert off(boned, again, blink=1) < 2e-2
 
 
-def test_a_bone_that_has_the_name_of_a_lid_is_in_the_way_and_said_so(clean):
-    boned = driven(clean, "bones").character
-    named = replace(boned, bones=(*boned.bones, replace(boned.bones[-1], name="lid_upper_L", twin=None)))
-    with pytest.raises(BadRequest, match="There is a bone called “lid_upper_L” already"):
-        with_lids_as_bones(named, MemoryStore(clean.store))
+@pytest.mark.parametrize("taken", [("lid_upper_L",), ("lid_upper_L", "lid_lower_turn_R")])
+def test_beside_bones_that_are_called_as_lids_theirs_are_called_otherwise_on_both_sides(clean, taken):
+    boned = driven(clean, "bones")
+    others = tuple(replace(boned.character.bones[-1], name=name, twin=None) for name in taken)
+    named = replace(boned.character, bones=(*boned.character.bones, *others))
+    store = MemoryStore(clean.store)
+    joined = with_lids_as_bones(named, store)
+    check_names(joined)
+    more = "turn" if len(taken) == 1 else "turn2"
+    own = {b.name: b.twin for b in joined.bones if b.name not in {x.name for x in named.bones}}
+    assert own == {f"lid_{lid}_{more}_{a}": f"lid_{lid}_{more}_{b}" for lid in ("upper", "lower") for a, b in ("LR", "RL")}
+    assert off(boned, Head(joined, store), blink=1) < 2e-2

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from itertools import chain, count
 
 import numpy as np
 
@@ -10,7 +12,6 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.lid_drivers import LidBones
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
-from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import dense_weights, make_influences, make_point
 from tightseam.document.model import OTHER_SIDE, Binding, Bone, Character, Control, Lids, Link, Turn
@@ -21,23 +22,16 @@ from tightseam.weights.rows import MOST_RECEIVED
 
 def with_lids_as_bones(character: Character, store: ArrayStore) -> Character:
     """The character with two bones for each eye whose lids bones drive, the weights these carry, and links that turn them; those lids and
-    their eye relief are gone. Alone, each control turns them as it closed the lids; together their turns add up.
-
-    BadRequest where a bone of that name is there already.
-    """
+    their eye relief are gone. Alone, each control turns them as it closed the lids; together their turns add up. They are called as the
+    lids are, or where a bone is called so already, turns of these."""
     boned = [pair for pair in character.lids if pair.driver.kind == "bones"]
     if not boned:
         return character
     evaluator = Evaluator(character, store)
-    taken = {b.name for b in character.bones}
+    names = _names(boned, {b.name for b in character.bones})
     for pair, turning in zip(character.lids, evaluator.rig.stand_ins, strict=True):
         if isinstance(turning, LidBones):
-            twice = taken & set(pair.names)
-            if twice:
-                raise BadRequest(
-                    f"There is a bone called “{sorted(twice)[0]}” already. Rename it, so that the lids {pair.side} can have theirs."
-                )
-            character = _with_bones(character, store, evaluator, pair, turning)
+            character = _with_bones(character, store, evaluator, pair, turning, names)
     eyes = {pair.eye for pair in boned}
     return replace(
         character,
@@ -46,7 +40,16 @@ def with_lids_as_bones(character: Character, store: ArrayStore) -> Character:
     )
 
 
-def _with_bones(character: Character, store: ArrayStore, evaluator: Evaluator, pair: Lids, turning: LidBones) -> Character:
+def _names(boned: Sequence[Lids], taken: set[str]) -> dict[str, str]:
+    """A bone for each lid, by the lid's name, which ends with its side: alike on both sides, and none of those `taken`."""
+    lids = [name for pair in boned for name in pair.names]
+    ways = chain([""], (f"turn{k}_" for k in chain([""], map(str, count(2)))))
+    return next(own for more in ways if not taken & set((own := {n: f"{n[:-1]}{more}{n[-1]}" for n in lids}).values()))
+
+
+def _with_bones(
+    character: Character, store: ArrayStore, evaluator: Evaluator, pair: Lids, turning: LidBones, named: Mapping[str, str]
+) -> Character:
     head = "head" if any(b.name == "head" for b in character.bones) else None
     sides, other = {x.side for x in character.lids if x.driver.kind == "bones"}, OTHER_SIDE.get(pair.side)
     forward = np.cross(turning.axis, np.array([0.0, 1.0, 0.0]))
@@ -58,31 +61,33 @@ def _with_bones(character: Character, store: ArrayStore, evaluator: Evaluator, p
         twin = f"{name[:-1]}{other}" if other in sides else None
         label = f"{'Upper' if 'upper' in name else 'Lower'} lid {pair.side}"
         tip = make_point(turning.centre + reach * forward)
-        bones.append(Bone(name, label, head, make_point(turning.centre), tip, pair.side, region="lids", twin=twin, axes=axes))
+        bones.append(
+            Bone(named[name], label, head, make_point(turning.centre), tip, pair.side, region="lids", twin=twin and named[twin], axes=axes)
+        )
     character = replace(character, bones=(*character.bones, *bones))
     for part in character.parts:
-        character = _carried(character, store, evaluator, pair, turning, part.name, head)
+        character = _carried(character, store, evaluator, [named[n] for n in pair.names], turning, part.name, head)
     degrees = dict(zip(pair.names, np.degrees(turning.angles).tolist(), strict=True))
-    return replace(character, controls=tuple(_linked(c, degrees) for c in character.controls))
+    return replace(character, controls=tuple(_linked(c, degrees, named) for c in character.controls))
 
 
 def _carried(
-    character: Character, store: ArrayStore, evaluator: Evaluator, pair: Lids, turning: LidBones, part: str, head: str | None
+    character: Character, store: ArrayStore, evaluator: Evaluator, own: Sequence[str], turning: LidBones, part: str, head: str | None
 ) -> Character:
     """With what the lid bones carry of a part taken from what carries it in proportion, by as many influences as receivers take."""
     rows = evaluator.meshes.rows(part)
     here = (turning.rows >= rows.start) & (turning.rows < rows.stop) & (turning.weights > 0)
     if not here.any():
         return character
-    count, names = rows.stop - rows.start, [b.name for b in character.bones]
+    size, names = rows.stop - rows.start, [b.name for b in character.bones]
     bound = find_binding(character, part) or Binding(part, "weighted", ())
-    weights = dense_weights(store, bound.influences, names, count)
+    weights = dense_weights(store, bound.influences, names, size)
     if head is not None:
         weights[weights.sum(axis=1) == 0, names.index(head)] = 1.0  # what nothing carried stayed with the head at rest
-    taken: Floats = np.zeros((count, 2))
+    taken: Floats = np.zeros((size, 2))
     taken[turning.rows[here] - rows.start, turning.lid[here]] = turning.weights[here]
     weights *= 1 - taken.sum(axis=1, keepdims=True)
-    for lid, name in enumerate(pair.names):
+    for lid, name in enumerate(own):
         weights[:, names.index(name)] = taken[:, lid]
     crowded = (weights > 0).sum(axis=1) > MOST_RECEIVED
     if crowded.any():
@@ -90,9 +95,10 @@ def _carried(
     return with_binding(character, Binding(part, "weighted", make_influences(store, names, weights)))
 
 
-def _linked(control: Control, degrees: dict[str, float]) -> Control:
+def _linked(control: Control, degrees: Mapping[str, float], named: Mapping[str, str]) -> Control:
     """A control whose links to lids turn their bones."""
     links = (
-        Link("bone", k.target, k.gain * degrees[k.target], "x") if k.kind == "lid" and k.target in degrees else k for k in control.links
+        Link("bone", named[k.target], k.gain * degrees[k.target], "x") if k.kind == "lid" and k.target in degrees else k
+        for k in control.links
     )
     return replace(control, links=tuple(links))
