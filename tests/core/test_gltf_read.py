@@ -206,11 +206,31 @@ def test_files_that_are_wrong_are_refused_in_words(change, said):
         read_gltf(spoiled(change), "bad.glb")
 
 
-def test_a_circle_of_nodes_ends():
+@pytest.mark.parametrize(
+    "ring", [[(1, 1)], [(2, 1)], [(4, 3), (3, 4)], [(0, 3), (3, 0)], [(4, 0), (0, 3), (3, 4)], [(4, 1), (3, 4), (4, 3)]]
+)
+def test_nodes_that_hang_below_themselves_are_refused(ring):
     made = skinned()
-    made.tree["nodes"][2]["children"] = [1]
-    with contextlib.suppress(BadDocument):
-        assert read_gltf(made.glb(), "round.glb").meshes
+    made.tree["nodes"] += [{"name": "a"}, {"name": "b"}]
+    for above, below in ring:
+        made.tree["nodes"][above]["children"] = [below]
+    with pytest.raises(BadDocument, match=r"the node \w+ hangs below itself"):
+        read_gltf(made.glb(), "round.glb")
+
+
+def test_a_long_chain_of_joints_is_read():
+    made, longest = skinned(), 15_000
+    first = len(made.tree["nodes"])
+    made.tree["nodes"] += [{"name": f"j{k}", "children": [first + k + 1]} for k in range(longest)] + [{"name": "last"}]
+    for node in made.tree["nodes"][:first]:
+        node.pop("children", None)
+    skin = made.tree["skins"][0]
+    own = len(skin["joints"])
+    skin["joints"] = [*skin["joints"], *range(first + longest, first - 1, -1)]
+    skin["inverseBindMatrices"] = made.add(np.tile(np.eye(4, dtype="f4").ravel(), (len(skin["joints"]), 1)))
+    joints = read_gltf(made.glb(), "long.glb").joints
+    assert len(joints) == own + longest + 1
+    assert [j.parent for j in joints[own:]] == [None, *(f"j{k}" for k in range(longest))]
 
 
 @settings(max_examples=60, deadline=None)

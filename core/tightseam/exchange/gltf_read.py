@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import binascii
 import json
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import unquote
@@ -112,7 +112,6 @@ class _GltfReader:
 
     def _joints(self) -> tuple[Joint, ...]:
         """Joints of all skins, parents before children; they stand where the inverse of their bind matrix says."""
-        parent = {int(c): k for k, n in enumerate(self._nodes) for c in n.get("children", [])}
         frames: dict[int, Floats] = {}
         for skin in self._skins:
             chosen = [int(j) for j in skin["joints"]]
@@ -121,23 +120,32 @@ class _GltfReader:
                 matrices = inverse.reshape(-1, 4, 4).transpose(0, 2, 1)
                 for j, m in zip(chosen, matrices, strict=True):
                     frames.setdefault(j, np.linalg.inv(m))
-        joints: list[Joint] = []
-        done: set[int] = set()
-
-        def add(k: int) -> None:
-            if k in done:
-                return
-            done.add(k)
-            above = parent.get(k)
-            while above is not None and above not in frames:
-                above = parent.get(above)
-            if above is not None:
-                add(above)
-            joints.append(joint_at(self._node_name(k), self._node_name(above) if above is not None else None, frames[k]))
-
+        nearest = self._nearest_above(frames)
+        ordered: dict[int, None] = {}
         for k in frames:
-            add(k)
-        return tuple(joints)
+            above = [k]
+            while (up := nearest[above[-1]]) is not None and up not in ordered:
+                above.append(up)
+            ordered |= dict.fromkeys(reversed(above))
+        named = {k: self._node_name(k) for k in ordered}
+        return tuple(joint_at(named[k], None if (up := nearest[k]) is None else named[up], frames[k]) for k in ordered)
+
+    def _nearest_above(self, among: Collection[int]) -> dict[int, int | None]:
+        """For each node the nearest one above it that is `among` some; BadDocument where nodes hang in a ring."""
+        parent = {int(c): k for k, n in enumerate(self._nodes) for c in n.get("children", [])}
+        found: dict[int, int | None] = {}
+        for k in range(len(self._nodes)):
+            way: dict[int, None] = {}
+            at: int | None = k
+            while at is not None and at not in found:
+                if at in way:
+                    raise BadDocument(f"{self._file}: the node {self._node_name(at)} hangs below itself.")
+                way[at] = None
+                at = parent.get(at)
+            for low in reversed(way):
+                up = parent.get(low)
+                found[low] = up if up is None or up in among else found[up]
+        return found
 
     def _node_name(self, k: int) -> str:
         return str(self._nodes[k].get("name") or f"node_{k}")
