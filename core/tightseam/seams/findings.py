@@ -100,7 +100,7 @@ def _lag(character: Character, seam: Seam, pose: Pose, reading: Reading, at: Pla
     elif causes:
         text += f" {causes[0].label} carries {causes[0].weight or 0:.0%} of it and holds it back."
     repair = rightful_carrier(character, seam)
-    verb = "stay" if part.endswith("teeth") else "stays"
+    verb = "stay" if _several(character, seam) else "stays"
     title = f"{part} {verb} behind the {carrier}"
     return _of_seam("lag", seam, pose, at, reading.lag or 0.0, seam.limits.lag, title, text, causes, (repair,))
 
@@ -108,7 +108,7 @@ def _lag(character: Character, seam: Seam, pose: Pose, reading: Reading, at: Pla
 def _drift(character: Character, seam: Seam, pose: Pose, reading: Reading, at: Place, causes: list[Cause]) -> Finding:
     part, _, skin = seam.label.partition(" · ")
     drift = reading.drift or 0.0
-    verb = "leave" if part.endswith("s") else "leaves"
+    verb = "leave" if _several(character, seam) else "leaves"
     text = f"A root is {drift:.1f} mm {'beside' if reading.aside else 'off'} its place on the {skin} in {pose.label}."
     if find_part(character, seam.probe).kind == "hair":
         repairs = _as_the_scalp(character, seam)
@@ -116,6 +116,11 @@ def _drift(character: Character, seam: Seam, pose: Pose, reading: Reading, at: P
         repairs = () if _carried_along(character, seam) else (_riding(seam, part, skin),)
     limit = seam.limits.aside if reading.aside else seam.limits.drift
     return _of_seam("drift", seam, pose, at, drift, limit, f"{part} {verb} the {skin}", text, causes, repairs)
+
+
+def _several(character: Character, seam: Seam) -> bool:
+    """Is a part spoken of as several things?"""
+    return find_part(character, seam.probe).kind in ("teeth upper", "teeth lower", "whiskers")
 
 
 def _carried_along(character: Character, seam: Seam) -> bool:
