@@ -73,6 +73,18 @@ def test_one_control_moves_several_things_along_curves(page, panel):
     bench.wait_changed(open_wide)
     expect(gives).to_have_value("0.40")
 
+    # a key that is held down nudges it many times, and is one step back
+    top = page.locator(".top")
+    before_nudges = int(re.search(r"rev (\d+)", top.inner_text())[1])
+    response.get_by_role("button", name="Key 2").focus()
+    for _ in range(3):
+        page.keyboard.down("ArrowUp")
+    expect(gives).not_to_have_value("0.40")
+    page.keyboard.up("ArrowUp")
+    expect(top).to_contain_text(f"rev {before_nudges + 1}")
+    page.get_by_label("Undo").click()
+    expect(gives).to_have_value("0.40")
+
     # a control that would drive itself is refused, and let go it drives no longer
     bench.choose(links.get_by_role("combobox", name="Target of the link"), "Smile", links)
     links.get_by_role("button", name="Link", exact=True).click()
