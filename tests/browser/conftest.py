@@ -24,7 +24,7 @@ FLAGS = [
     "--disable-background-networking", "--disable-quic", "--disable-component-update", "--disable-sync", "--no-first-run",
     "--disable-gpu-compositing",  # else each picture waits for the page to be drawn in software too
 ]  # fmt: skip
-ANSWERED = re.compile(r"Failed to load resource: the server responded with a status of 4\d\d|.*GL Driver Message")
+ANSWERED = re.compile(r"Failed to load resource: (the server responded with a status of 4\d\d|net::ERR_FAILED)|.*GL Driver Message")
 PATIENCE = 45_000  # ms; software rendering on a busy machine
 
 expect.set_options(timeout=PATIENCE)
@@ -77,7 +77,7 @@ def page_at(profile: BrowserContext, server: Server, path: str) -> Iterator[Page
     opened = profile.new_page()
     problems: list[str] = []
     opened.on("pageerror", lambda error: problems.append(str(error)))
-    # a refusal is an answer, which the browser writes down as an error of its own
+    # a refusal is an answer, which the browser writes down as an error of its own; so is what a test cuts off
     opened.on("console", lambda m: problems.append(m.text) if m.type in ("error", "warning") and not ANSWERED.match(m.text) else None)
     opened.goto(server.address + path)
     yield opened

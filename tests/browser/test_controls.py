@@ -75,6 +75,7 @@ def test_one_control_moves_several_things_along_curves(page, panel):
 
     # a key that is held down nudges it many times, and is one step back
     top = page.locator(".top")
+    expect(panel).to_have_attribute("aria-busy", "false")
     before_nudges = int(re.search(r"rev (\d+)", top.inner_text())[1])
     response.get_by_role("button", name="Key 2").focus()
     for _ in range(3):

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 import re
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -234,6 +236,11 @@ def test_all_causes_are_put_right_in_one_go(page, panel):
     expect(told).to_be_visible(timeout=2 * SEARCH)
     expect(told).to_contain_text(re.compile(r"\d+ → 0 findings, \d+ → 0 causes by \d+ repairs?; nothing is new or worse\."))
     expect(page.locator(".top")).to_contain_text("rev 1")
+    with page.expect_download() as saved:
+        told.get_by_role("button", name="Save the report").click()
+    report = Path(saved.value.path()).read_text()
+    assert "## Repaired" in report
+    assert json.loads(re.search(r"```json\n(.*)\n```", report, re.DOTALL)[1])[0]["edit"]
     told.get_by_role("button", name=re.compile("^Make th")).click()
     expect(page.locator(".top")).to_contain_text("rev 2", timeout=SEARCH)
     expect(panel.get_by_role("status", name="Causes")).to_contain_text("is within")

@@ -4,6 +4,8 @@ import { useWaits } from '../../api/jobs'
 import { useStroke } from '../../state/edits'
 import { useRepairAll } from '../../state/mix'
 import { counted } from '../../ui/names'
+import { saveBlob } from '../../ui/saveBlob'
+import { repairReport } from './repairReport'
 import { Worse } from './Worse'
 
 /** All causes put right in a draft, one after the other; what that did is seen before it is made. */
@@ -88,6 +90,9 @@ function Done({ character, done, onLeave }: { character: CharacterOut; done: All
             Make {repairs.length === 1 ? 'this repair' : `these ${repairs.length} repairs`}
           </Button>
         )}
+        <Button size="small" title="What was done and what is left, with the steps as a recipe, as Markdown" onClick={() => saveBlob(new Blob([repairReport(character, done)], { type: 'text/markdown' }), `${character.name} repairs.md`)}>
+          Save the report
+        </Button>
         <Button size="small" onClick={onLeave}>
           Leave it
         </Button>

@@ -85,7 +85,8 @@ export function CurveDots({ svg, keys, picked, plane, onPick, onDraw, onSet }: P
             onKeyDown={(e) => {
               const step = (e.code === 'ArrowUp' ? STEP : e.code === 'ArrowDown' ? -STEP : 0) * (plane.value[1] - plane.value[0])
               if (step) {
-                nudged.current = moved(keys, n, { at: k.at, value: k.value + step }, plane)
+                const now = nudged.current ?? keys // keys come quicker than what they draw
+                nudged.current = moved(now, n, { at: now[n]!.at, value: now[n]!.value + step }, plane)
                 onDraw(nudged.current)
               }
               if (e.code === 'Delete' && deletable(keys, n, plane)) onSet(keys.filter((_, j) => j !== n))

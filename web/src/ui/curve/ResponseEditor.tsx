@@ -24,6 +24,7 @@ interface Props {
 export function ResponseEditor({ label, curve, at, ends, value, says, endsStay = false, onSet }: Props) {
   const [drawn, setDrawn] = useState<{ of: CurveKey[]; keys: CurveKey[] } | null>(null)
   const [chosen, setChosen] = useState(0)
+  if (drawn && drawn.of !== curve.keys) setDrawn(null) // others came of it; an undo would bring those back that it was drawn on
   const moving = drawn && drawn.of === curve.keys ? drawn.keys : null
   const keys = moving ?? curve.keys
   const plane = planeOf(SIZE, EDGE, at, value, (at[1] - at[0]) / 200, endsStay)
