@@ -281,3 +281,11 @@ def test_brows_that_ride_or_go_along_by_themselves_look_the_same(rigged):
 def test_what_makes_no_sense_is_refused_in_words(clean, edit, says):
     with pytest.raises(BadRequest, match=says):
         after(clean, edit)
+
+
+def test_a_second_shape_of_a_name_has_one_of_its_own_which_it_is_told_by(clean):
+    first = after(clean, NewShape(name="Puff"))
+    edit = NewShape(name="Puff")
+    second = edit.apply(first.character, first.store)
+    assert [(s.name, s.label) for s in second.shapes[-2:]] == [("Puff", "Puff"), ("Puff_2", "Puff_2")]
+    assert edit.describe(second) == "Made the shape Puff_2"

@@ -83,6 +83,13 @@ def test_weights_of_a_bone_come_with_a_frame(client, maren):
     assert np.abs(np.frombuffer(found["skin"]["total"], np.float32) - 1).max() < 1e-5
 
 
+def test_what_rides_has_no_weights_that_could_add_up_wrongly(client, maren):
+    assert edit(client, maren, 1, "binding.ride", part="brow_L", on="skin", by="tuft")[0] == 200
+    found = frame(client, maren, weights_of="head", revision=2)["weights"]
+    assert set(np.frombuffer(found["brow_L"]["total"], np.float32).tolist()) == {1.0}
+    assert not np.frombuffer(found["brow_L"]["own"], np.float32).any()
+
+
 def test_measure_names_the_fault_and_its_cause(client, maren):
     status, found = post(client, f"/api/characters/{maren}/measure", {"revision": 1, "pose": "jaw_open"})
     assert status == 200
