@@ -15,9 +15,9 @@ from tightseam.deform.skinning import packed
 seeds = st.integers(0, 10_000)
 
 
-@pytest.mark.parametrize(("width", "skin", "reference"), [(4, kernels.skin4, plain.skin4), (8, kernels.skin8, plain.skin8)])
+@pytest.mark.parametrize("width", [4, 8])
 @given(seed=seeds, count=st.integers(0, 40))
-def test_points_go_where_the_weighted_sum_of_their_matrices_sends_them(width, skin, reference, seed, count):
+def test_points_go_where_the_weighted_sum_of_their_matrices_sends_them(width, seed, count):
     """Also where one bone is named twice, a weight is 0 or below, and totals are not 1."""
     rng = np.random.default_rng(seed)
     matrices = packed(rng.normal(size=(5, 4, 4)))
@@ -25,8 +25,8 @@ def test_points_go_where_the_weighted_sum_of_their_matrices_sends_them(width, sk
     bones = rng.integers(0, 6, (count, width)).astype(np.uint16)
     weights = rng.normal(size=(count, width)).astype(np.float32)
     found, wanted = np.full((count, 3), np.nan, np.float32), np.empty((count, 3), np.float32)
-    skin(found, points, bones, weights, matrices)
-    reference(wanted, points, bones, weights, matrices)
+    kernels.skin(found, points, bones, weights, matrices)
+    plain.skin(wanted, points, bones, weights, matrices)
     assert found == pytest.approx(wanted, abs=2e-5)
 
 

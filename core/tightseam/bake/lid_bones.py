@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from itertools import chain, count
 
 import numpy as np
 
@@ -43,8 +42,9 @@ def with_lids_as_bones(character: Character, store: ArrayStore) -> Character:
 def _names(boned: Sequence[Lids], taken: set[str]) -> dict[str, str]:
     """A bone for each lid, by the lid's name, which ends with its side: alike on both sides, and none of those `taken`."""
     lids = [name for pair in boned for name in pair.names]
-    ways = chain([""], (f"turn{k}_" for k in chain([""], map(str, count(2)))))
-    return next(own for more in ways if not taken & set((own := {n: f"{n[:-1]}{more}{n[-1]}" for n in lids}).values()))
+    ways = ("", "turn_", *(f"turn{k}_" for k in range(2, len(taken) + 2)))  # one more than there are names to be in the way
+    every = ({n: f"{n[:-1]}{more}{n[-1]}" for n in lids} for more in ways)
+    return next(own for own in every if taken.isdisjoint(own.values()))
 
 
 def _with_bones(
@@ -79,12 +79,12 @@ def _carried(
     here = (turning.rows >= rows.start) & (turning.rows < rows.stop) & (turning.weights > 0)
     if not here.any():
         return character
-    size, names = rows.stop - rows.start, [b.name for b in character.bones]
+    count, names = rows.stop - rows.start, [b.name for b in character.bones]
     bound = find_binding(character, part) or Binding(part, "weighted", ())
-    weights = dense_weights(store, bound.influences, names, size)
+    weights = dense_weights(store, bound.influences, names, count)
     if head is not None:
         weights[weights.sum(axis=1) == 0, names.index(head)] = 1.0  # what nothing carried stayed with the head at rest
-    taken: Floats = np.zeros((size, 2))
+    taken: Floats = np.zeros((count, 2))
     taken[turning.rows[here] - rows.start, turning.lid[here]] = turning.weights[here]
     weights *= 1 - taken.sum(axis=1, keepdims=True)
     for lid, name in enumerate(own):

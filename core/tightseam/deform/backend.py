@@ -56,10 +56,9 @@ def _run_once(kernels: Any) -> None:
     kernels.turn_with(out, one, one, _ones(3), axes, read_only(turned))
     kernels.relieve(out, one, _ones(1), _ones(1), _ones(1), _ones(3), axes, _ones(181, 64), pushed)
     kernels.follow(out, one, one, read_only(pushed))
-    for width, skin in ((4, kernels.skin4), (8, kernels.skin8)):
-        bones = read_only(np.zeros((3, width), np.uint16))
-        skin(out, points, bones, _ones(3, width), _ones(1, 16))
-        kernels.skin_dual(out, points, one, _ones(1), bones, _ones(3, width), _ones(1, 8))
+    bones = read_only(np.zeros((3, 4), np.uint16))
+    kernels.skin(out, points, bones, _ones(3, 4), _ones(1, 16))
+    kernels.skin_dual(out, points, one, _ones(1), bones, _ones(3, 4), _ones(1, 8))
     kernels.seal_lips(out, points, one, _ones(1), _ones(1), _ones(1), _ones(1, 2), f(1), pair, pair, _ones(16), _ones(16))
     still = read_only(np.eye(4))
     kernels.duals_of(still[None], np.zeros((1, 8), f))

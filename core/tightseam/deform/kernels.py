@@ -15,8 +15,8 @@ from tightseam.deform.kernels_mouth import duals_of, lip_motion, seal_lips, skin
 from tightseam.deform.kernels_vector import add_area, carry
 
 __all__ = [
-    "blend", "close_lids", "duals_of", "follow", "lip_motion", "normals", "pose_bones", "relieve", "respond", "seal_lips", "skin4",
-    "skin8", "skin_dual", "turn_with",
+    "blend", "close_lids", "duals_of", "follow", "lip_motion", "normals", "pose_bones", "relieve", "respond", "seal_lips", "skin",
+    "skin_dual", "turn_with",
 ]  # fmt: skip
 
 
@@ -39,17 +39,14 @@ def blend(out, rest, run_of_shape, run_start, run_length, run_values, values, ac
 
 
 @njit(**OPTIONS)
-def skin4(out, points, bones, weights, matrices):  # type: ignore[no-untyped-def]
-    """Linear blend skinning with 4 influences. `matrices` (B, 16) column by column."""
-    for i in range(points.shape[0]):
-        carry(out, points, weights, bones, matrices, i, 4)
-
-
-@njit(**OPTIONS)
-def skin8(out, points, bones, weights, matrices):  # type: ignore[no-untyped-def]
-    """The same with 8 influences."""
-    for i in range(points.shape[0]):
-        carry(out, points, weights, bones, matrices, i, 8)
+def skin(out, points, bones, weights, matrices):  # type: ignore[no-untyped-def]
+    """Linear blend skinning with 4 or 8 influences. `matrices` (B, 16) column by column."""
+    if bones.shape[1] == 4:
+        for i in range(points.shape[0]):
+            carry(out, points, weights, bones, matrices, i, 4)
+    else:
+        for i in range(points.shape[0]):
+            carry(out, points, weights, bones, matrices, i, 8)
 
 
 @njit(cache=True, nogil=True)

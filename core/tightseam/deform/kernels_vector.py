@@ -2,6 +2,8 @@
 
 Left to itself the compiler looks, at every vertex, whether what is read might overlap what is written, and works the length of a row out
 anew: that took longer than the sums. Here lengths are known, and all is read before anything is written.
+
+Loops that use these are kept compiled for as long as their own files stay: clear `__pycache__` after a change here.
 """
 
 from __future__ import annotations

@@ -71,14 +71,11 @@ def follow(points: Floats, vertices: Ints, roots: Ints, pushed: Floats) -> None:
     points[vertices[rooted]] += pushed[roots[rooted]]
 
 
-def skin4(out: Floats, points: Floats, bones: Ints, weights: Floats, matrices: Floats) -> None:
+def skin(out: Floats, points: Floats, bones: Ints, weights: Floats, matrices: Floats) -> None:
     count, width = bones.shape
     table = csr_matrix((weights.ravel(), bones.ravel().astype(np.int32), np.arange(count + 1) * width), shape=(count, len(matrices)))
     mixed = (table @ matrices).reshape(count, 4, 4)[:, :, :3].swapaxes(1, 2)  # they are given column by column
     out[:] = np.einsum("nij,nj->ni", mixed[..., :3], points) + mixed[..., 3]
-
-
-skin8 = skin4
 
 
 def skin_dual(

@@ -56,10 +56,9 @@ class Skinning:
     def apply(self, out: Floats, points: Floats, matrices: Floats) -> None:
         """Send points (N, 3) through bone matrices (B, 4, 4) to `out` (N, 3)."""
         table, mix, loops = self.influences, self.dual_mix, backend.current()
-        skin = loops.skin4 if table.bones.shape[1] == 4 else loops.skin8
         rows = packed(matrices)
         for own in (slice(None),) if mix is None else mix.linear:
-            skin(out[own], *map(read_only, (points[own], table.bones[own], table.weights[own], rows)))
+            loops.skin(out[own], *map(read_only, (points[own], table.bones[own], table.weights[own], rows)))
         if mix is not None:
             seen = (points, mix.vertices, mix.mix, table.bones, table.weights, packed_duals(matrices))
             loops.skin_dual(out, *map(read_only, seen))

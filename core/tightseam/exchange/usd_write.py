@@ -78,7 +78,7 @@ class _UsdWriter:
         from pxr import Vt
 
         table = {
-            shape.name.replace(":", "_"): {
+            shape.name: {
                 "drivers": Vt.StringArray([d.channel for d in activation.drivers]),
                 "comesIn": Vt.DoubleArray([d.comes_in for d in activation.drivers]),
                 "full": Vt.DoubleArray([d.full for d in activation.drivers]),

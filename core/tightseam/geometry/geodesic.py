@@ -36,7 +36,9 @@ def edge_lengths(points: Floats, neighbours: csr_matrix) -> csr_matrix:
 
 def closed_path(points: Floats, neighbours: csr_matrix, stops: Sequence[int]) -> list[int] | None:
     """The closed way over edges from stop to stop and back to the first, each stretch the shortest that meets none before it; None where
-    there is none. Points (N, 3), whose `neighbours` (N, N) share an edge."""
+    there is none, or a stop is named twice. Points (N, 3), whose `neighbours` (N, N) share an edge."""
+    if len(set(stops)) < len(stops):
+        return None
     graph, free = edge_lengths(points, neighbours), np.ones(len(points), bool)
     path: list[int] = []
     for start, end in zip(stops, [*stops[1:], stops[0]], strict=True):
@@ -44,7 +46,7 @@ def closed_path(points: Floats, neighbours: csr_matrix, stops: Sequence[int]) ->
         index = np.flatnonzero(free)
         first, last = np.searchsorted(index, [start, end])
         length, before = dijkstra(graph[index][:, index], indices=first, return_predecessors=True)
-        if start == end or not np.isfinite(length[last]):
+        if not np.isfinite(length[last]):
             return None
         stretch = [int(last)]
         while stretch[-1] != first:

@@ -1,8 +1,7 @@
 import { Button } from 'antd'
 import type { CharacterOut } from '../api/client'
 import { boneToRest, useBench } from '../state/bench'
-import { NumberField } from '../ui/NumberField'
-import { RestedSlider } from '../ui/RestedSlider'
+import { ValueRow } from '../ui/ValueRow'
 import { channelsOf } from '../stage/tools/handle'
 
 /** The picked bone's own control: a slider for each way it turns and moves. */
@@ -34,15 +33,24 @@ export function BoneCard({ character }: { character: CharacterOut }) {
         const unit = c.kind === 'turn' ? '°' : 'mm'
         const scale = c.kind === 'turn' ? 1 : 10 // lengths are millimetres on screen
         const value = (values[c.name] ?? 0) * scale
-        const change = (v: number) => drag(c.name, v / scale)
         return (
-          <div className="control-row" key={c.name}>
-            <label htmlFor={`own-${c.name}`} title="Double click: back to rest" onDoubleClick={() => change(0)}>
-              <span className={`axis-letter axis-${c.axis}`}>{c.kind === 'turn' ? '↻' : '→'}</span> {label}
-            </label>
-            <RestedSlider ariaLabelForHandle={`${bone.label} ${label}`} rest={0} min={c.low * scale} max={c.high * scale} step={0.1} value={value} onChange={change} />
-            <NumberField id={`own-${c.name}`} label={`${bone.label} ${label}`} value={value} low={c.low * scale} high={c.high * scale} unit={unit} onChange={change} />
-          </div>
+          <ValueRow
+            key={c.name}
+            id={`own-${c.name}`}
+            label={
+              <>
+                <span className={`axis-letter axis-${c.axis}`}>{c.kind === 'turn' ? '↻' : '→'}</span> {label}
+              </>
+            }
+            name={`${bone.label} ${label}`}
+            value={value}
+            low={c.low * scale}
+            high={c.high * scale}
+            rest={0}
+            step={0.1}
+            unit={unit}
+            onChange={(v) => drag(c.name, v / scale)}
+          />
         )
       })}
     </section>

@@ -21,7 +21,7 @@ export function DropAnywhere() {
       if (!withFiles(e)) return
       e.preventDefault()
       void droppedFiles(e.dataTransfer!).then((files) => {
-        useDropped.getState().set(files)
+        useDropped.getState().add(files)
         void navigate('/')
       })
     }

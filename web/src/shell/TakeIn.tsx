@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { App, Button, Modal, Progress } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router-dom'
-import { chosenFiles, droppedFiles, takeIn, type Delivered, type Going, type TakenIn } from '../api/imports'
+import { chosenFiles, takeIn, type Delivered, type Going, type TakenIn } from '../api/imports'
 import { useDropped } from '../state/dropped'
 import { tokens } from '../theme/tokens'
 
@@ -13,13 +13,12 @@ interface Busy extends Going {
   stop: () => void
 }
 
-/** The place to drop a head: one file, several that belong together, a folder or a zip. */
+/** Where heads come in: one file, several that belong together, a folder or a zip, let go anywhere or chosen here. */
 export function TakeIn({ empty }: { empty: boolean }) {
   const { message } = App.useApp()
   const queries = useQueryClient()
   const files = useRef<HTMLInputElement>(null)
   const folder = useRef<HTMLInputElement>(null)
-  const [over, setOver] = useState(false)
   const [busy, setBusy] = useState<Busy | null>(null)
   const [taken, setTaken] = useState<TakenIn | null>(null)
 
@@ -37,14 +36,14 @@ export function TakeIn({ empty }: { empty: boolean }) {
     setBusy(null)
     void queries.invalidateQueries({ queryKey: ['shelf'] })
   }
-  const { waiting, set: wait } = useDropped()
+  const { waiting, clear } = useDropped()
+  const line = useRef(Promise.resolve()) // one head after the other
   useEffect(() => {
-    if (!waiting.length || busy) return
-    wait([])
-    void Promise.resolve(waiting).then(take)
-    // what is dropped while another head comes in waits for its turn
+    if (!waiting.length) return
+    clear()
+    for (const files of waiting) line.current = line.current.then(() => take(files))
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [waiting, busy])
+  }, [waiting])
   const dialog = (input: React.RefObject<HTMLInputElement | null>, label: string, whole: boolean) => (
     <input
       ref={(element) => {
@@ -75,20 +74,7 @@ export function TakeIn({ empty }: { empty: boolean }) {
           </Button>
         </div>
       ) : (
-        <button
-          className={`drop ${over ? 'over' : ''}`}
-          onClick={() => files.current?.click()}
-          onDragOver={(e) => {
-            e.preventDefault()
-            setOver(true)
-          }}
-          onDragLeave={() => setOver(false)}
-          onDrop={(e) => {
-            e.preventDefault()
-            setOver(false)
-            void droppedFiles(e.dataTransfer).then(take)
-          }}
-        >
+        <button className="drop" onClick={() => files.current?.click()}>
           <svg width="34" height="40" viewBox="0 0 34 40" fill="none" aria-hidden>
             <ellipse cx="17" cy="20" rx="15" ry="18" stroke="var(--spruce)" strokeWidth="1.6" strokeDasharray="6 4" />
             <path d="M17 13v14M10 20h14" stroke="var(--saffron)" strokeWidth="2.4" strokeLinecap="round" />

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { meshesOf } from '../api/ahead'
 import { fetchShading } from '../api/shading'
 import type { CharacterOut } from '../api/client'
-import { partShown, shownTint, shownValues, useBench } from '../state/bench'
+import { askedScale, partShown, shownTint, shownValues, useBench } from '../state/bench'
 import type { Trial, Wish } from '../state/work/view'
 import { isLidMap, type ShownMap } from '../state/work/weights'
 import { useOpenCheck } from '../state/checkin'
@@ -114,7 +114,7 @@ export function Stage({ character, station }: Props) {
   const sculpting = useBench((s) => s.sculpting !== null)
   const painting = useBench((s) => s.painting) && (station === 'weights' || shownMap !== null || sculpting)
   const tint = useBench(shownTint)
-  const tintUpTo = useBench((s) => s.tintUpTo)
+  const tintUpTo = useBench(askedScale)
   const trial = useBench((s) => s.trial)
   const draft = useBench((s) => (s.holdBefore ? null : (s.trial?.draft ?? null)))
   const pin = useBench((s) => s.pin)
@@ -170,7 +170,7 @@ export function Stage({ character, station }: Props) {
       (request) => {
         const map = request.map_of ?? request.shape_of ?? (request.region_of ? { relief: request.region_of } : null)
         if (request.weights_of || map) weighed.current = `${map ? mapKey(map) : request.weights_of} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
-        if (request.tint) useBench.setState({ tintMost: engine.tintMost })
+        if (request.tint) useBench.setState({ tintMost: engine.tinting.most })
         setShown((s) => ({ frames: s.frames + 1, pose: poseKey(request.values) }))
       },
       onRefused,
@@ -209,7 +209,7 @@ export function Stage({ character, station }: Props) {
 
   useEffect(() => {
     engine?.tintUpTo(tintUpTo)
-    if (engine && shownTint(useBench.getState())) useBench.setState({ tintMost: engine.tintMost })
+    if (engine && shownTint(useBench.getState())) useBench.setState({ tintMost: engine.tinting.most })
   }, [engine, tintUpTo])
 
   useEffect(() => engine?.showBones(character.bones, boneFilter, bone), [engine, loaded, character.bones, boneFilter, bone])

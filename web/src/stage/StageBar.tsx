@@ -132,7 +132,7 @@ function Compare() {
       value={tint ?? 'none'}
       popupMatchSelectWidth={false}
       labelRender={({ value, label }) => (value === 'none' ? <span className="quiet">Compare</span> : label)}
-      onChange={(value) => set({ tint: value === 'none' ? null : value, tintUpTo: null })}
+      onChange={(value) => set({ tint: value === 'none' ? null : value })}
       options={TINTS.map((t) => ({ ...t, disabled: t.value === 'pin' && !pinned }))}
     />
   )

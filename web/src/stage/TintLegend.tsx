@@ -1,5 +1,5 @@
 import type { Tint } from '../api/frames'
-import { shownTint, useBench } from '../state/bench'
+import { askedScale, shownTint, useBench } from '../state/bench'
 import { NumberField } from '../ui/NumberField'
 
 const SMALLEST = 0.001 // mm or %
@@ -18,7 +18,7 @@ const SAID: Record<Tint, string> = {
 export function TintLegend() {
   const tint = useBench((s) => shownTint(s))
   const most = useBench((s) => s.tintMost)
-  const asked = useBench((s) => s.tintUpTo !== null)
+  const asked = useBench((s) => askedScale(s) !== null)
   const set = useBench((s) => s.set)
   if (!tint) return null
   const unit = tint === 'weights' || tint === 'stretch' ? '%' : 'mm'
@@ -27,7 +27,7 @@ export function TintLegend() {
       {SAID[tint]}
       <span className="num">0</span>
       <i className="tint-ramp" />
-      <NumberField label="Full colour from" value={Number(most.toPrecision(3))} low={SMALLEST} high={LARGEST} unit={unit} onChange={(tintUpTo) => set({ tintUpTo })} />
+      <NumberField label="Full colour from" value={Number(most.toPrecision(3))} low={SMALLEST} high={LARGEST} unit={unit} onChange={(most) => set({ tintUpTo: { of: tint, most } })} />
       {asked && (
         <button className="chip" title="A scale that suits what differs" onClick={() => set({ tintUpTo: null })}>
           As it suits

@@ -21,7 +21,7 @@ import { stageQuality, type Quality } from './quality'
 import type { Shown } from './shown'
 import { smallPicture } from './smallPicture'
 import type { Hit, Ring, Spot } from './spots'
-import { roundTop } from './tints'
+import { Tinting } from './tints'
 import type { View } from './views'
 
 const MELT = 240 // ms in which what an edit changed goes over into what it is now
@@ -60,6 +60,7 @@ export class StageEngine {
   private revision = 0
   private melting: { parts: Melt[]; start: number } | null = null
   private shown: Shown | null = null
+  readonly tinting = new Tinting((part, values, most) => this.parts.get(part)?.tint(values, most))
   /** Directions of the bones' own controls in the pose that is drawn. */
   handles: Float32Array | null = null
   /** Posed head and tail of each bone. */
@@ -94,6 +95,7 @@ export class StageEngine {
   }
 
   load(parts: MeshPart[]) {
+    this.tinting.forget()
     for (const view of this.parts.values()) {
       this.scene.remove(view.mesh, view.wires, view.veil)
       view.dispose()
@@ -140,7 +142,7 @@ export class StageEngine {
     for (const view of this.parts.values()) view.use(smooth)
     this.turnParts()
     for (const [name, w] of Object.entries(frame.weights ?? {})) this.parts.get(name)?.weigh(w.own, w.total)
-    if (frame.tint) this.tint(frame.tint)
+    if (frame.tint) this.tinting.show(frame.tint)
     this.bones.pose(frame.bones, frame.handles ?? null)
     this.capsules.pose(frame.bones)
     this.boneEnds = frame.bones
@@ -150,22 +152,9 @@ export class StageEngine {
     this.draw()
   }
 
-  /** The difference from which on the colour is full, a round number unless one was asked for. */
-  tintMost = 0
-  private tintAsked: number | null = null
-  private differences: Record<string, Float32Array> = {}
-
-  private tint(differences: Record<string, Float32Array>) {
-    this.differences = differences
-    this.tintMost = this.tintAsked ?? roundTop(differences)
-    for (const [name, values] of Object.entries(differences)) this.parts.get(name)?.tint(values, this.tintMost)
-  }
-
   /** Colours differences up to so many mm or %; null for what suits them. */
   tintUpTo(most: number | null) {
-    this.tintAsked = most
-    this.tint(this.differences)
-    this.draw()
+    if (this.tinting.upTo(most)) this.draw()
   }
 
   /** Look from where another stage is looked at. */

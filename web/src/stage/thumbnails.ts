@@ -1,6 +1,7 @@
 import type { CharacterOut } from '../api/client'
 import { fetchFrame, type Frame } from '../api/frames'
-import { strengthOf, useBench } from '../state/bench'
+import { useBench } from '../state/bench'
+import { strengthOf } from '../state/known'
 import type { StageEngine } from './engine'
 import { keepPicture, keptPictures, pictureKeyOf } from './keptPictures'
 import { viewOf, type View } from './views'

@@ -45,11 +45,11 @@ export const useBench = create<BenchState>((set, get) => ({
     set({ display })
   },
   drag: (control, value) => get().goTo({ ...get().values, [control]: value }),
-  goTo: (values) => set({ values, pose: null, takeFrame: null, strength: 1, playing: false }),
+  goTo: (values) => set({ values, pose: null, ofTake: false, strength: 1, playing: false }),
   goToPose: (name) => {
     const pose = get().character?.poses.find((p) => p.name === name)
     const at = get().character?.poses.indexOf(pose!) ?? 0
-    if (pose) set({ pose: name, takeFrame: null, strength: 1, playing: false, playedTo: at, values: { ...pose.values } })
+    if (pose) set({ pose: name, ofTake: false, strength: 1, playing: false, playedTo: at, values: { ...pose.values } })
   },
   flyTo: (view) => set({ camera: { view }, turned: false }),
   lookAt: (point) => set({ camera: { view: null, point }, turned: false }),
@@ -71,14 +71,14 @@ export const openFresh = () => useBench.setState({ character: null, ...FRESH, ca
 
 const AT_REST: Record<string, number> = {}
 
-/** The name of a shape's own strength, which is a control like any other. */
-export const strengthOf = (shape: string) => `${shape}.strength`
-
 /** Control values to draw: at rest while neutral is held or ends of bones are moved. */
 export const shownValues = (s: BenchState) => (s.holdNeutral || s.movingEnds ? AT_REST : s.values)
 
 /** The difference that colours tell: what is tried goes before all others, and shows its natural colours while what is now is held up. */
 export const shownTint = ({ trial, holdBefore, tint }: BenchState): Tint | null => (trial?.draft ? (holdBefore ? null : 'draft') : tint)
+
+/** From where on the colours of what is shown are meant to be full; null for what suits it. */
+export const askedScale = (s: BenchState): number | null => (s.tintUpTo && s.tintUpTo.of === shownTint(s) ? s.tintUpTo.most : null)
 
 /** Which parts are drawn: the one the selection is alone on, the one that was isolated, else all that are not hidden. */
 export const partShown = ({ alone, isolated, hidden }: { alone: Patch | null; isolated: string | null; hidden: ReadonlySet<string> }) => {

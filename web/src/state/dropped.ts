@@ -1,8 +1,17 @@
 import { create } from 'zustand'
 import type { Delivered } from '../api/imports'
 
-/** Files that were let go somewhere on the page and wait for the shelf to take them in. */
-export const useDropped = create<{ waiting: Delivered[]; set: (waiting: Delivered[]) => void }>((set) => ({
+interface Dropped {
+  /** Heads, each of some files, in the order in which they were let go. */
+  waiting: Delivered[][]
+  add: (files: Delivered[]) => void
+  /** They are all seen to. */
+  clear: () => void
+}
+
+/** What was let go somewhere on the page and waits for the shelf to take it in. */
+export const useDropped = create<Dropped>((set) => ({
   waiting: [],
-  set: (waiting) => set({ waiting }),
+  add: (files) => set((s) => ({ waiting: [...s.waiting, files] })),
+  clear: () => set({ waiting: [] }),
 }))

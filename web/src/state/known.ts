@@ -1,10 +1,13 @@
 import type { CharacterOut } from '../api/client'
 
+/** The name of a shape's own strength, which is a control like any other. */
+export const strengthOf = (shape: string) => `${shape}.strength`
+
 const known = new WeakMap<CharacterOut, Set<string>>()
 
 /** What may be asked of a character: its controls, strengths of its shapes, and channels of its bones by the bone. */
 function askable(character: CharacterOut): Set<string> {
-  const found = known.get(character) ?? new Set([...character.controls.map((c) => c.name), ...character.shapes.map((s) => `${s.name}.strength`), ...character.bones.map((b) => b.name)])
+  const found = known.get(character) ?? new Set([...character.controls.map((c) => c.name), ...character.shapes.map((s) => strengthOf(s.name)), ...character.bones.map((b) => b.name)])
   known.set(character, found)
   return found
 }

@@ -1,6 +1,6 @@
 import type { CharacterOut } from '../api/client'
 import { channelsOf } from '../stage/tools/handle'
-import { strengthOf } from '../state/bench'
+import { strengthOf } from '../state/known'
 
 type Rig = Pick<CharacterOut, 'controls' | 'bones' | 'shapes'>
 

@@ -1,7 +1,6 @@
 import type { CharacterOut, Control } from '../api/client'
 import { useBench } from '../state/bench'
-import { NumberField } from './NumberField'
-import { RestedSlider } from './RestedSlider'
+import { ValueRow } from './ValueRow'
 
 const REGIONS: { key: CharacterOut['regions'][string]; label: string }[] = [
   { key: 'jaw', label: 'Jaw and lips' },
@@ -34,12 +33,6 @@ function ControlRow({ control: c }: { control: Control }) {
   const value = useBench((s) => s.values[c.name] ?? c.rest)
   const drag = useBench((s) => s.drag)
   return (
-    <div className="control-row">
-      <label htmlFor={`control-${c.name}`} title="Double click: back to its rest" onDoubleClick={() => drag(c.name, c.rest)}>
-        {c.label}
-      </label>
-      <RestedSlider ariaLabelForHandle={c.label} rest={c.rest} min={c.low} max={c.high} step={c.unit === '°' ? 0.5 : 0.01} value={value} onChange={(v) => drag(c.name, v)} />
-      <NumberField id={`control-${c.name}`} label={c.label} value={value} low={c.low} high={c.high} unit={c.unit ?? ''} onChange={(v) => drag(c.name, v)} />
-    </div>
+    <ValueRow id={`control-${c.name}`} label={c.label} name={c.label} value={value} low={c.low} high={c.high} rest={c.rest} step={c.unit === '°' ? 0.5 : 0.01} unit={c.unit ?? ''} onChange={(v) => drag(c.name, v)} />
   )
 }

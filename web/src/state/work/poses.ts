@@ -7,8 +7,8 @@ export interface PoseState {
   /** Control values away from rest, as dragged. A pose of the strip fills them in. */
   values: Record<string, number>
   pose: string | null
-  /** The frame of a take that is on the stage. */
-  takeFrame: number | null
+  /** Is a frame of a take on the stage? */
+  ofTake: boolean
   strength: number
   holdNeutral: boolean
   /** A little movement on top of the pose, to show what a bone does; never kept. */
@@ -27,7 +27,7 @@ export interface PoseState {
 export const poseFresh: Omit<PoseState, 'speed' | 'dock' | 'poseGrid'> = {
   values: {},
   pose: 'neutral',
-  takeFrame: null,
+  ofTake: false,
   strength: 1,
   holdNeutral: false,
   nudge: {},

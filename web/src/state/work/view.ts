@@ -44,9 +44,9 @@ export interface ViewState {
   alone: Patch | null
   /** The difference that the surface is coloured by. */
   tint: Tint | null
-  /** The difference from which on the colour is full, mm or %; and what was asked for, null for what suits. */
+  /** The difference from which on the colour is full, mm or %; and what was asked for, of which difference. */
   tintMost: number
-  tintUpTo: number | null
+  tintUpTo: { of: Tint; most: number } | null
   /** The revision that is compared with, and whether it is drawn beside. */
   pin: { number: number; text: string } | null
   comparing: boolean

@@ -41,7 +41,7 @@ export function TakePlayer({ character }: { character: CharacterOut }) {
     const values = data?.frames[Math.floor(k)]
     if (!data || !values) return
     goTo(Object.fromEntries(data.controls.map((c, n) => [c, values[n]!])))
-    useBench.setState({ takeFrame: Math.floor(k) })
+    useBench.setState({ ofTake: true })
   }
   useEffect(() => {
     if (seen.current && !playing) show(now.current) // the frame stays, under the new mapping or smoothing

@@ -1,7 +1,8 @@
 import { Button, Dropdown, Input } from 'antd'
 import { useState } from 'react'
 import type { CharacterOut, ShapesOut } from '../../api/client'
-import { shownValues, strengthOf, useBench } from '../../state/bench'
+import { shownValues, useBench } from '../../state/bench'
+import { strengthOf } from '../../state/known'
 import type { useEdit } from '../../state/edits'
 import { TakeTargets } from './TakeTargets'
 

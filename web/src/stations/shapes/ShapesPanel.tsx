@@ -1,11 +1,11 @@
 import { useEffect, useState } from 'react'
 import type { CharacterOut, Finding } from '../../api/client'
-import { shownValues, strengthOf, useBench } from '../../state/bench'
+import { shownValues, useBench } from '../../state/bench'
+import { strengthOf } from '../../state/known'
 import { useEdit } from '../../state/edits'
 import { useStationFindings } from '../../state/findings'
 import { useShapes } from '../../state/shapes'
-import { NumberField } from '../../ui/NumberField'
-import { RestedSlider } from '../../ui/RestedSlider'
+import { ValueRow } from '../../ui/ValueRow'
 import { counted } from '../../ui/names'
 import { FindingList } from '../findings/FindingList'
 import { PullList } from '../PullList'
@@ -91,13 +91,7 @@ function Chosen({ character, names }: { character: CharacterOut; names: string[]
           Alone
         </button>
       </div>
-      <div className="control-row">
-        <label htmlFor="shape-strength" title="Double click: back to rest" onDoubleClick={() => drag(own, 0)}>
-          Strength
-        </label>
-        <RestedSlider ariaLabelForHandle={`Strength of ${shape.label}`} rest={0} min={-1} max={1} step={0.01} value={values[own] ?? 0} onChange={(v) => drag(own, v)} />
-        <NumberField id="shape-strength" label={`Strength of ${shape.label}`} value={values[own] ?? 0} low={-1} high={1} unit="" onChange={(v) => drag(own, v)} />
-      </div>
+      <ValueRow id="shape-strength" label="Strength" name={`Strength of ${shape.label}`} value={values[own] ?? 0} low={-1} high={1} rest={0} step={0.01} unit="" onChange={(v) => drag(own, v)} />
     </div>
   )
 }

@@ -68,6 +68,7 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
   }
   const step = (e: React.KeyboardEvent) => {
     const by = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1], Enter: [1, 0], Tab: [0, 1] }[e.key]
+    if ((e.ctrlKey || e.metaKey) && e.code === 'KeyZ') return // undo is the same everywhere
     e.stopPropagation() // a digit is a weight here, not a station
     if ((e.ctrlKey || e.metaKey) && e.code === 'KeyA') {
       e.preventDefault()
