@@ -5,7 +5,7 @@ import { useMemo, useRef, useState } from 'react'
 import { fetchWeightRows, type CharacterOut } from '../../../api/client'
 import { useBench } from '../../../state/bench'
 import { useEdit } from '../../../state/edits'
-import { partLabel } from '../../../ui/names'
+import { counted, partLabel } from '../../../ui/names'
 import { copied, filledDown, pasted, spans, typedWeight, type Block, type Cell, type Range } from './block'
 
 const MOST_ROWS = 2000 // that are asked for
@@ -121,7 +121,7 @@ export function WeightSheet({ character }: { character: CharacterOut }) {
     </th>
   )
   return (
-    <Frame onClose={close} said={`${partLabel(asked.part)} · ${rows.length} of ${selection.vertices.length.toLocaleString('en-GB')} vertices · type in a cell, drag for several, Ctrl+A for all, Ctrl+D fills down, Ctrl+C and Ctrl+V as tab-separated text`}>
+    <Frame onClose={close} said={`${partLabel(asked.part)} · ${rows.length} of ${counted(selection.vertices.length, 'vertex', 'vertices')} · type in a cell, drag for several · Ctrl+A all, Ctrl+D down, Ctrl+C, Ctrl+V as text`}>
       <div className="sheet-scroll" ref={scroller} tabIndex={0} role="grid" aria-rowcount={rows.length} aria-label="Weights" aria-busy={edit.isPending} onKeyDown={step} onCopy={copy} onPaste={paste}>
         <table>
           <thead>
