@@ -9,7 +9,7 @@ from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.triangulate import triangulate
 from tightseam.head.found import found_head
-from tightseam.landmarks.catalogue import CATALOGUE, entry_of, label_of, twin_of
+from tightseam.head.landmark_catalogue import CATALOGUE, entry_of, label_of, twin_of
 from tightseam.landmarks.suggest.found_mark import DOUBTFUL
 from tightseam.landmarks.suggest.suggest import suggestions
 

@@ -27,7 +27,7 @@ from tightseam.document.model import (
 )
 from tightseam.edits.registry import Step
 from tightseam.findings.cause import CauseKind
-from tightseam.landmarks.catalogue import Lies, Region
+from tightseam.head.landmark_catalogue import Lies, Region
 from tightseam.lids.maps import MapName
 from tightseam.mix.report import MixReport
 from tightseam.tryout.tried import Tried

@@ -26,20 +26,5 @@ def test_posing_needs_no_compiler_to_start():
 
 
 def test_both_sets_of_loops_offer_the_same_functions():
-    names = [
-        "blend",
-        "close_lids",
-        "turn_with",
-        "relieve",
-        "follow",
-        "skin",
-        "skin_dual",
-        "duals_of",
-        "seal_lips",
-        "lip_motion",
-        "respond",
-        "normals",
-        "pose_bones",
-    ]
-    for name in names:
+    for name in kernels.__all__:
         assert list(signature(getattr(plain, name)).parameters) == list(signature(getattr(kernels, name).py_func).parameters), name

@@ -11,7 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tightseam.bake.lids import with_lids_baked
 from tightseam.deform import kernels, plain
-from tightseam.deform.lids import LidArc, openness_limited
+from tightseam.deform.lid_motion import openness_limited
+from tightseam.deform.lids import LidArc
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.check import check_names
 from tightseam.document.check_arrays import check_arrays

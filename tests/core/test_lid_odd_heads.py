@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -11,6 +12,7 @@ from tightseam.demo.cast import raw_parts
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import part as find_part
+from tightseam.document.lookup import points as points_of
 from tightseam.edits.lid_edits import CopyLids, PickMargins
 from tightseam.first_rig import first_rig
 from tightseam.geometry.easing import smoothstep
@@ -119,7 +121,15 @@ def test_margins_are_picked_among_triangles_by_a_few_of_their_vertices(raw_maren
 def test_a_head_whose_landmarks_lie_on_one_another_is_told_so(raw_maren):
     raw = in_triangles(raw_maren)
     raw.landmarks = raw.landmarks | {"lid_upper_L": raw.landmarks["lid_inner_L"]}
-    with pytest.raises(BadRequest, match="No closed edge loop runs through lid_inner_L, lid_upper_L, lid_outer_L and lid_lower_L"):
+    with pytest.raises(BadRequest, match="through Inner corner L and Outer corner L, Upper margin L and Lower margin L"):
+        rig(raw)
+
+
+def test_a_head_whose_lips_have_their_middles_on_one_side_is_told_so(raw_maren, clean):
+    skin = points_of(clean.character, clean.store, "skin")
+    on_upper_lip = skin[np.asarray(clean.store.get(clean.character.lips[0].upper))[3]]
+    raw = replace(raw_maren, landmarks=raw_maren.landmarks | {"lip_lower": on_upper_lip})
+    with pytest.raises(BadRequest, match="Upper lip and Lower lip do not lie on either side of Mouth corner R and Mouth corner L"):
         rig(raw)
 
 

@@ -9,8 +9,8 @@ from tightseam.demo.build import RawHead
 from tightseam.document.arrays import MemoryStore
 from tightseam.exchange.obj_write import write_obj
 from tightseam.head.found import FoundHead
+from tightseam.head.landmark_catalogue import CATALOGUE, NAMES, entry_of, twin_of
 from tightseam.intake.take_in import take_in
-from tightseam.landmarks.catalogue import CATALOGUE, NAMES, entry_of, twin_of
 from tightseam.landmarks.suggest.found_mark import DOUBTFUL, Marks
 from tightseam.landmarks.suggest.suggest import suggest
 

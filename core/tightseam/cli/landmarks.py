@@ -77,7 +77,7 @@ def _seat(seat: EyeSeat) -> dict[str, object]:
 
 def _landmarks(options: argparse.Namespace) -> int:
     from tightseam.head.found import found_head
-    from tightseam.landmarks.catalogue import CATALOGUE, label_of
+    from tightseam.head.landmark_catalogue import CATALOGUE, label_of
     from tightseam.landmarks.suggest.found_mark import DOUBTFUL
     from tightseam.landmarks.suggest.suggest import suggest
 

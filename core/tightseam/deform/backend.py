@@ -48,19 +48,25 @@ def _run_once(kernels: Any) -> None:
     points, out, one = read_only(np.ones((3, 3), f)), np.empty((3, 3), f), read_only(np.zeros(1, i))
     no_runs = [read_only(np.zeros(n, j)) for n in (2, 0, 0, 0)]
     kernels.blend(out, points, *no_runs, _ones(1), read_only(np.zeros(0, j)), _ones(0))
-    pushed, pair, axes, turned = np.zeros((1, 3), f), _ones(2), read_only(np.eye(3, dtype=f)), np.zeros((3, 2), f)
+    pair, axes, three = _ones(2), read_only(np.eye(3, dtype=f)), read_only(np.zeros(3, i))
+    lids, still, ball = read_only(np.zeros(2)), read_only(np.eye(4)), read_only(np.eye(3))
     kernels.close_lids(
-        out, read_only(np.arange(3, dtype=i)), read_only(np.ones(3, np.uint8)), _ones(3), read_only(np.array([0, 1, 0, 1], i)), 2,
-        _ones(2, 513), axes, _ones(3), f(0), f(1), pair, pair, turned,
+        out, read_only(np.arange(3, dtype=i)), read_only(np.zeros(3, np.uint8)), _ones(3), three, read_only(np.array([0, 1, 0, 1], i)), 2,
+        _ones(2, 513), axes, _ones(3), f(0), f(1), one, one, lids, lids, np.zeros((3, 2), f),
     )  # fmt: skip
-    kernels.turn_with(out, one, one, _ones(3), axes, read_only(turned))
-    kernels.relieve(out, one, _ones(1), _ones(1), _ones(1), _ones(3), axes, _ones(181, 64), pushed)
-    kernels.follow(out, one, one, read_only(pushed))
+    kernels.relieve(
+        out, one, *[_ones(1)] * 4, one, _ones(181, 64), one, one, lids, ball, read_only(np.zeros(3)),
+    )  # fmt: skip
+    path = _ones(2, 1, 3)
+    kernels.add_between(out, one, read_only(np.zeros(1, np.uint8)), lids, path, path[None], lids, lids)
+    kernels.turn_about(out, one, read_only(np.zeros(1, np.uint8)), _ones(1), read_only(np.zeros(3)), read_only(np.zeros((2, 3, 3))))
+    kernels.turn_eyes(np.empty((1, 3, 3)), np.empty((1, 3)), still[None], 0, read_only(np.zeros(1, j)), read_only(np.zeros((1, 3))))
+    tables = read_only(np.zeros((2, 3, 721)))
+    kernels.move_lids(np.empty(2), np.empty(2), lids[:, None], ball[None], read_only(np.zeros(1, j)), read_only(np.ones(1)), tables)
     bones = read_only(np.zeros((3, 4), np.uint16))
     kernels.skin(out, points, bones, _ones(3, 4), _ones(1, 16))
     kernels.skin_dual(out, points, one, _ones(1), bones, _ones(3, 4), _ones(1, 8))
     kernels.seal_lips(out, points, one, _ones(1), _ones(1), _ones(1), _ones(1, 2), f(1), pair, pair, _ones(16), _ones(16))
-    still = read_only(np.eye(4))
     kernels.duals_of(still[None], np.zeros((1, 8), f))
     kernels.lip_motion(still, still, 0.5, read_only(np.zeros(3)), 1.0, np.zeros(16, f), np.zeros(16, f))
     zero, at = read_only(np.zeros(1)), read_only(np.zeros(1, j))

@@ -13,7 +13,7 @@ from tightseam.deform.compare import in_head
 from tightseam.deform.lips import Mouth
 from tightseam.deform.meshes import Meshes
 from tightseam.deform.ride import ridden
-from tightseam.deform.rig import CompiledRig, Turns, compile_rig
+from tightseam.deform.rig import CompiledRig, PosedEyes, compile_rig
 from tightseam.deform.skeleton import Skeleton, Values
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character
@@ -101,12 +101,12 @@ class Evaluator:
         matrices = self.matrices(values)
         self._shape(values)
         shaped = self._shaped.copy()
-        turns = self.rig.turns(matrices)
+        eyes = self.rig.posed_eyes(matrices)
         self._raise(values)
         raised = self._shaped.copy()
-        closing = self._close(self.skeleton.openness(values), turns)
+        closing = self._close(self.skeleton.lids_asked(values), eyes)
         closed = self._shaped.copy()
-        self._relieve(turns, closing)
+        self._relieve(eyes, closing)
         relieved = self._shaped.copy()
         self._skin(matrices, values)
         return Stages(shaped, raised, closed, relieved, self._unsealed(relieved, matrices, values), self._skinned.copy())
@@ -139,15 +139,16 @@ class Evaluator:
     def lids_at(self, values: Mapping[str, float], closing: float, gaze: Floats) -> Floats:
         """Points (N, 3) of all parts before the bones move them, float64, as shapes and lids make them with all lids closed by `closing`
         and all eyes turned by `gaze` (3, 3), whatever the controls say of these."""
-        turns = {part: (gaze, eye.centre) for part, eye in self.rig.eyes.items()}
+        found = self.rig.eyes
+        eyes = PosedEyes(np.array([gaze] * len(found), float), np.array([eye.centre for eye in found], float))
         self._shape(values)
         self._raise(values)
-        self._relieve(turns, self._close(np.full(2 * len(self.rig.lids), 1 - closing), turns))
+        self._relieve(eyes, self._close(np.full((2 * len(self.rig.lids), 1), closing), eyes))
         return self._shaped.astype(np.float64)
 
     def lid_motion(self, values: Mapping[str, float]) -> tuple[Floats, Floats]:
         """Closing and slide (radians) of all lids, (2 E,) each, the upper one of each eye first."""
-        return self.rig.lid_motion(self.skeleton.openness(values), self.rig.turns(self.matrices(values)))
+        return self.rig.lid_motion(self.skeleton.lids_asked(values), self.rig.posed_eyes(self.matrices(values)))
 
     def seal_of(self, rows: slice, points: Floats, matrices: Floats, values: Mapping[str, float]) -> tuple[Floats, Floats]:
         """What the seal makes of vertices in `rows` that bones have brought to x: kept (N,) times x plus what is sealed (N, 3). It goes
@@ -177,10 +178,10 @@ class Evaluator:
     def _after_shapes(self, values: Values, relieved: bool = True) -> None:
         matrices = self.posed_by = self.skeleton.matrices(values)
         self._raise(values)
-        turns = self.rig.turns(matrices)
-        closing = self._close(self.skeleton.openness(values), turns)
+        eyes = self.rig.posed_eyes(matrices)
+        closing = self._close(self.skeleton.lids_asked(values), eyes)
         if relieved:
-            self._relieve(turns, closing)
+            self._relieve(eyes, closing)
         self._skin(matrices, values)
 
     def _shape(self, values: Values) -> None:
@@ -204,22 +205,20 @@ class Evaluator:
         if self.rig.reliefs.names:
             self.rig.reliefs.add(self._shaped, self._shaped, self.skeleton.relief_strengths(values))
 
-    def _close(self, left_open: Floats, turns: Turns) -> Floats:
-        """Close the lids, in place; their closings (2 E,)."""
-        if not self.rig.lids:
-            return np.zeros(0)
-        closing, slide = self.rig.lid_motion(left_open, turns)
-        for k, (lids, other) in enumerate(zip(self.rig.lids, self.rig.stand_ins, strict=True)):
+    def _close(self, asked: Floats, eyes: PosedEyes) -> Floats:
+        """Close the lids by what controls ask of them, (2 E, C), in place; their closings (2 E,)."""
+        closing, slide = self.rig.lid_motion(asked, eyes)
+        for k, (lids, other, eye) in enumerate(self.rig.closing):
             own = slice(2 * k, 2 * k + 2)
-            if other is not None:
-                other.apply(self._shaped, closing[own], lids.gaze(turns[lids.eye.part][0]))
-            elif closing[own].any() or slide[own].any():
+            if other is None:
                 lids.close(self._shaped, closing[own], slide[own])
+            else:
+                other.apply(self._shaped, closing[own], lids.gaze(eyes.turns[eye]))
         return closing
 
-    def _relieve(self, turns: Turns, closing: Floats) -> None:
-        for relief in self.rig.relieved:
-            relief.push(self._shaped, *turns[relief.eye.part], relief.clearance_at(closing))
+    def _relieve(self, eyes: PosedEyes, closing: Floats) -> None:
+        for relief, eye in self.rig.relieving:
+            relief.push(self._shaped, eyes.turns[eye], eyes.centres[eye], closing)
 
     def _skin(self, matrices: Floats, values: Values) -> None:
         rig = self.rig

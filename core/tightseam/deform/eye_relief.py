@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -30,27 +32,20 @@ class CompiledEyeRelief:
     follower_vertices: Ints
     follower_rows: Ints
 
-    def clearance_at(self, closing: Floats) -> Floats:
-        """Clearance (K,) in cm for the closing of all lids, (2 E,): all of the swell when closed, most of it half-way."""
-        if not len(closing) or not closing.any():
-            return self.clearance
-        k = np.append(np.minimum(np.maximum(closing, 0), 1), 0.0)
-        found = (k * (2 - k)).astype(np.float32)[self.lid]
-        found *= self.swell
-        found += self.clearance
-        return found
+    @cached_property
+    def laid_out(self) -> tuple[Any, ...]:
+        """What the loop that relieves takes in, but for what changes with every frame."""
+        of = (self.amount, self.clearance, self.settle, self.swell, self.lid, self.eye.profile)
+        return tuple(read_only(x) for x in (self.vertices, *of, self.follower_vertices, self.follower_rows))
 
-    def clearance_of_own(self, closing: float) -> Floats:
-        """As `clearance_at`, with all lids closed alike."""
-        return self.clearance_at(np.full(self.lid.max(initial=0) + 1, closing))
+    def push(self, points: Floats, turn: Floats, centre: Floats, closing: Floats) -> None:
+        """Push `points` (N, 3) in place out of the eye turned by `turn` (3, 3) with its centre at `centre` (3,), to the clearance that
+        goes with the closing of all lids, (2 E,)."""
+        backend.current().relieve(points, *self.laid_out, *map(read_only, (closing, turn, centre)))
 
-    def push(self, points: Floats, turn: Floats, centre: Floats, clearance: Floats) -> None:
-        """Push `points` (N, 3) in place out of the eye turned by `turn` (3, 3) with its centre at `centre` (3,), to a clearance (K,)."""
-        loops, pushed = backend.current(), np.empty((len(self.vertices), 3), np.float32)
-        seen = (self.vertices, self.amount, clearance, self.settle, centre, turn, self.eye.profile)
-        kinds = (np.int32, *[np.float32] * 6)
-        loops.relieve(points, *map(read_only, seen, kinds), pushed)
-        loops.follow(points, *map(read_only, (self.follower_vertices, self.follower_rows, pushed)))
+    def push_at(self, points: Floats, turn: Floats, centre: Floats, closing: float) -> None:
+        """As `push`, with all lids closed alike."""
+        self.push(points, turn, centre, np.full(self.lid.max(initial=0) + 1, closing))
 
     def with_amount(self, amount: Floats) -> CompiledEyeRelief:
         """The same with another amount (K,) 0..1."""
@@ -69,7 +64,7 @@ def compile_eye_relief(relief: EyeRelief, eye: CompiledEye, character: Character
         np.asarray(store.get(relief.clearance)).astype(np.float32),
         np.asarray(store.get(relief.settle)).astype(np.float32),
         np.zeros(len(own), np.float32) if relief.swell is None else np.asarray(store.get(relief.swell)).astype(np.float32),
-        _lids_of(relief, character, store, len(row_of))[own],
+        _lids_of(relief, character, store, len(row_of))[own].astype(np.int32),
         np.concatenate([np.arange(r.start, r.stop) for r, _ in followers] or [np.zeros(0)]).astype(np.int32),
         np.concatenate([rows for _, rows in followers] or [np.zeros(0)]).astype(np.int32),
     )

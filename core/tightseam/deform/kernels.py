@@ -10,13 +10,14 @@ import numpy as np
 from numba import njit
 
 from tightseam.deform.kernels_base import OPTIONS
-from tightseam.deform.kernels_lids import close_lids, follow, relieve, turn_with
+from tightseam.deform.kernels_eyes import move_lids, turn_eyes
+from tightseam.deform.kernels_lids import add_between, close_lids, relieve, turn_about
 from tightseam.deform.kernels_mouth import duals_of, lip_motion, seal_lips, skin_dual
 from tightseam.deform.kernels_vector import add_area, carry
 
 __all__ = [
-    "blend", "close_lids", "duals_of", "follow", "lip_motion", "normals", "pose_bones", "relieve", "respond", "seal_lips", "skin",
-    "skin_dual", "turn_with",
+    "add_between", "blend", "close_lids", "duals_of", "lip_motion", "move_lids", "normals", "pose_bones", "relieve", "respond", "seal_lips",
+    "skin", "skin_dual", "turn_about", "turn_eyes",
 ]  # fmt: skip
 
 

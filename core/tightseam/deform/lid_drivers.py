@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
-from tightseam.deform import plain
+from tightseam.deform import backend, plain
 from tightseam.deform.eye_relief import CompiledEyeRelief
+from tightseam.deform.lid_motion import read_table
 from tightseam.deform.lids import CompiledLids
 from tightseam.document.model import LidDriver
 from tightseam.geometry.knots import best_knots, chord_errors, fitted
+from tightseam.geometry.read_only import read_only
 from tightseam.geometry.rotation import rotation
 from tightseam.geometry.types import Floats, Ints
 
@@ -33,26 +36,25 @@ class LidShapes:
 
     def apply(self, points: Floats, closing: Floats, gaze: tuple[float, float]) -> None:
         """Move `points` (N, 3) in place, for the closing of both lids (2,) and the gaze in degrees up and outwards."""
-        points[self.rows] += self.offsets_at(closing, gaze)
+        self._add(points, self._laid_out[0], closing, gaze)
 
     def offsets_at(self, closing: Floats, gaze: tuple[float, float]) -> Floats:
-        """Offsets (K, 3): straight between two closings, below 0 the first way backwards."""
-        k = closing[self.lid]
-        segment = np.clip(np.searchsorted(self.closings, k, side="right") - 1, 0, len(self.closings) - 2)
-        way = (k - self.closings[segment]) / (self.closings[segment + 1] - self.closings[segment])
-        way = np.minimum(way, 1.0)
-        found = self._between(self.offsets, segment, way)
-        if self.gazes is not None:
-            for amount, offsets in zip(_towards(gaze), self.gazes, strict=True):
-                if amount:
-                    found = found + amount * self._between(offsets, segment, np.maximum(way, 0))
+        """Offsets (K, 3), float32: straight between two closings, below 0 the first way backwards."""
+        found = np.zeros((len(self.rows), 3), np.float32)
+        self._add(found, np.arange(len(self.rows), dtype=np.int32), closing, gaze)
         return found
 
-    @staticmethod
-    def _between(offsets: Floats, segment: Ints, way: Floats) -> Floats:
-        own = np.arange(offsets.shape[1])
-        low, high = offsets[segment, own], offsets[segment + 1, own]
-        return np.asarray(low + way[:, None] * (high - low), np.float32)
+    def _add(self, points: Floats, rows: Ints, closing: Floats, gaze: tuple[float, float]) -> None:
+        _, *laid_out, gazes = self._laid_out
+        towards = np.array(_towards(gaze) if len(gazes) else [], float)
+        backend.current().add_between(points, read_only(rows), *laid_out, gazes, *map(read_only, (closing, towards)))
+
+    @cached_property
+    def _laid_out(self) -> tuple[Ints, Ints, Floats, Floats, Floats]:
+        """What the loop that adds them takes in, but for what changes with every frame."""
+        gazes = np.zeros((0, *self.offsets.shape)) if self.gazes is None else self.gazes
+        offsets, turned = read_only(self.offsets, np.float32), read_only(gazes, np.float32)
+        return read_only(self.rows, np.int32), read_only(self.lid, np.uint8), read_only(self.closings), offsets, turned
 
 
 @dataclass(frozen=True)
@@ -69,11 +71,15 @@ class LidBones:
 
     def apply(self, points: Floats, closing: Floats, gaze: tuple[float, float]) -> None:
         """Move `points` (N, 3) in place, for the closing of both lids (2,); no gaze moves them."""
-        for k in (0, 1):
-            own = self.lid == k
-            at = points[self.rows[own]].astype(float)
-            turned = self.centre + (at - self.centre) @ _about(self.axis, closing[k] * self.angles[k]).T
-            points[self.rows[own]] += (self.weights[own][:, None] * (turned - at)).astype(np.float32)
+        turns = np.stack([_about(self.axis, angle) for angle in (closing * self.angles).tolist()])
+        backend.current().turn_about(points, *self._laid_out, read_only(turns))
+
+    @cached_property
+    def _laid_out(self) -> tuple[Ints, Ints, Floats, Floats]:
+        """What the loop that turns them takes in, but for what changes with every frame."""
+        kinds = (np.int32, np.uint8, np.float32, np.float64)
+        rows, lid, weights, centre = map(read_only, (self.rows, self.lid, self.weights, self.centre), kinds)
+        return rows, lid, weights, centre
 
 
 StandIn = LidShapes | LidBones
@@ -124,10 +130,10 @@ def posed_lids(
     """Points (N, 3) with both lids of an eye closed on the arc by `closing` over the eye that looks up and outwards by degrees. What the
     gaze itself closes is left out, how far it takes the lids to the side is not."""
     points = rest.astype(np.float32)
-    lids.close(points, np.full(2, closing), np.array([f.at(*gaze)[1] for f in lids.follow]))
+    lids.close(points, np.full(2, closing), np.array([read_table(follow[2], gaze[1]) for follow in lids.follow]))
     if relief is not None:
         turn = rotation(np.array([-gaze[0], lids.outward * gaze[1], 0.0]))
-        relief.push(points, turn, lids.eye.centre, relief.clearance_of_own(closing))
+        relief.push_at(points, turn, lids.eye.centre, closing)
     return points.astype(float)
 
 
@@ -139,7 +145,7 @@ def lid_bones(lids: CompiledLids, rest: Floats) -> LidBones:
     lids.turn(plain, rest.astype(float), np.ones(2), np.zeros(2), turned)
     own = np.concatenate([turned[:, 1], turned[lids.lash_rows, 1]])
     rows = np.concatenate([turning.vertices, lids.lash_vertices])
-    lid = 1 - np.concatenate([turning.upper, turning.upper[lids.lash_rows]]).astype(int)
+    lid = np.concatenate([turning.lid, turning.lid[lids.lash_rows]]).astype(int)
     angles = np.array([_farthest(own[lid == k]) for k in (0, 1)])
     weights = np.clip(own / np.where(angles[lid] == 0, 1.0, angles[lid]), 0, 1)
     # about the axis a growing angle lifts; a right-handed turn about the way outwards lifts where that points to the character's left
@@ -150,8 +156,8 @@ def lid_bones(lids: CompiledLids, rest: Floats) -> LidBones:
 def _moving(lids: CompiledLids, relief: CompiledEyeRelief | None) -> tuple[Ints, Ints]:
     """Vertices that lids and relief of an eye move, and the lid each belongs to; what only the relief moves goes with the upper one."""
     turning = lids.turning
-    of_lid = dict(zip(turning.vertices.tolist(), (1 - turning.upper.astype(int)).tolist(), strict=True))
-    of_lid |= dict(zip(lids.lash_vertices.tolist(), (1 - turning.upper[lids.lash_rows].astype(int)).tolist(), strict=True))
+    of_lid = dict(zip(turning.vertices.tolist(), turning.lid.tolist(), strict=True))
+    of_lid |= dict(zip(lids.lash_vertices.tolist(), turning.lid[lids.lash_rows].tolist(), strict=True))
     for vertex in () if relief is None else np.concatenate([relief.vertices, relief.follower_vertices]).tolist():
         of_lid.setdefault(vertex, 0)
     rows = np.array(sorted(of_lid), np.int32)
@@ -170,6 +176,6 @@ def _farthest(angles: Floats) -> float:
 
 def _about(axis: Floats, angle: float) -> Floats:
     """Rotation (3, 3) by `angle` radians about a unit `axis` (3,), by Rodrigues' formula."""
-    x, y, z = axis
+    x, y, z = axis.tolist()
     cross = np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
-    return np.eye(3) + np.sin(angle) * cross + (1 - np.cos(angle)) * cross @ cross
+    return np.eye(3) + math.sin(angle) * cross + (1 - math.cos(angle)) * cross @ cross

@@ -1,8 +1,7 @@
-"""Lids laid out for evaluation: the arc on which they close, the line they meet on, and how they follow the gaze."""
+"""Lids laid out for evaluation: the arc on which they close and the line they meet on."""
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -12,18 +11,18 @@ import numpy as np
 from tightseam.deform import backend
 from tightseam.deform.curves import compile_curve
 from tightseam.deform.eyes import CompiledEye
+from tightseam.deform.lid_motion import follow_table, gaze_of
 from tightseam.deform.meshes import Meshes, rows_among
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
-from tightseam.document.model import CurveKeys, GazeFollow, Lids
+from tightseam.document.model import CurveKeys, Lids
 from tightseam.geometry.normals import unit
 from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Floats, Ints
 
 LINE_STEPS = 513
-PER_DEGREE = 4
 PASS_BY = 0.012  # rad by which closed margins pass each other, so that a subdivided surface, which rounds them off, shows no slit
-WIDEST = 0.5  # of the closing that lids can be opened beyond their rest, neared softly
+NOTHING = read_only(np.zeros(0, np.int32))
 
 
 @dataclass(frozen=True)
@@ -64,33 +63,16 @@ class LidArc:
 
 
 @dataclass(frozen=True)
-class Follow:
-    """How one lid follows its eye, as tables (721,) over -90° to 90° in quarters of a degree: nothing for the gaze straight ahead."""
-
-    height: Floats
-    across: Floats
-    slide: Floats
-
-    def at(self, height: float, across: float) -> tuple[float, float]:
-        """Closing and slide (radians) for a gaze in degrees."""
-        return _read(self.height, height) + _read(self.across, across), _read(self.slide, across)
-
-
-def _read(table: Floats, degrees: float) -> float:
-    place = min(max((degrees + 90) * PER_DEGREE, 0.0), len(table) - 1.0)
-    k = min(int(place), len(table) - 2)
-    return float(table[k] + (table[k + 1] - table[k]) * (place - k))
-
-
-@dataclass(frozen=True)
 class LidTurning:
-    """What turns about an eye: `vertices` (K,), for each 1 in `upper` where it goes with the upper lid and its `share`; the rows of the
-    margins among them, those of the lower one from `margin_start`; and the angles (2, 513) to which both lids close."""
+    """What turns about an eye: `vertices` (K,), for each the `lid` it goes with, 0 upper, 1 lower, its `share`, and `near` which row of
+    the margin it stands in the neutral; the rows of the margins among them, those of the lower one from `margin_start`; and the angles
+    (2, 513) to which both lids close."""
 
     arc: LidArc
     vertices: Ints
-    upper: Ints
+    lid: Ints
     share: Floats
+    near: Ints
     margin_rows: Ints
     margin_start: int
     closed: Floats
@@ -102,14 +84,16 @@ class LidTurning:
             np.asarray(store.get(key)) for key in (lids.vertices, lids.upper, lids.share, lids.upper_margin, lids.lower_margin)
         )
         arc = LidArc.through(centre, skin[upper[0]], skin[upper[-1]])
+        lid = 1 - of_upper.astype(int)
         return cls(
             arc,
-            (vertices.astype(np.int64) + first).astype(np.int32),
-            of_upper.astype(np.uint8),
-            share.astype(np.float32),
-            rows_among(vertices, len(skin))[np.concatenate([upper, lower])],
+            read_only((vertices.astype(np.int64) + first).astype(np.int32)),
+            read_only(lid.astype(np.uint8)),
+            read_only(share.astype(np.float32)),
+            read_only(_nearest_rows(arc, skin[vertices], lid, (skin[upper], skin[lower]))),
+            read_only(rows_among(vertices, len(skin))[np.concatenate([upper, lower])]),
             len(upper),
-            closed_line(arc, skin[upper], skin[lower], lids.line).astype(np.float32),
+            read_only(closed_line(arc, skin[upper], skin[lower], lids.line).astype(np.float32)),
         )
 
     @property
@@ -118,24 +102,29 @@ class LidTurning:
         found = self.vertices[self.margin_rows]
         return found[: self.margin_start], found[self.margin_start :]
 
-    def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats) -> None:
-        """Turn `points` (N, 3) in place by a closing and a slide (radians) of each lid, (2,); `turned` (K, 2) receives both by vertex."""
-        axes, centre, inner, length = self.arc.single
-        vertices, upper, share, margin_rows, closed = map(read_only, (self.vertices, self.upper, self.share, self.margin_rows, self.closed))
-        loops.close_lids(
-            points, vertices, upper, share, margin_rows, self.margin_start, closed, axes, centre, inner, length,
-            read_only(closing, np.float32), read_only(slide, np.float32), turned,
-        )  # fmt: skip
+    @cached_property
+    def _laid_out(self) -> tuple[Any, ...]:
+        """What the loop that closes lids takes in, but for what changes with every frame."""
+        own = (self.vertices, self.lid, self.share, self.near, self.margin_rows, self.margin_start, self.closed)
+        return (*own, *self.arc.single)
+
+    def turn(
+        self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats, lashes: tuple[Ints, Ints] = (NOTHING, NOTHING)
+    ) -> None:
+        """Turn `points` (N, 3) in place by a closing and a slide (radians) of each lid, (2,); `turned` (K, 2) receives both by vertex.
+        `lashes` are vertices that turn with those in some rows, (L,) each."""
+        loops.close_lids(points, *self._laid_out, *lashes, read_only(closing), read_only(slide), turned)
 
 
 @dataclass(frozen=True)
 class CompiledLids:
-    """The lids of one eye with global vertex numbers. `outward` is 1 where the outer corner lies to the character's left, else -1."""
+    """The lids of one eye with global vertex numbers. `outward` is 1 where the outer corner lies to the character's left, else -1;
+    `follow` (2, 3, 721) how the upper and the lower lid follow the eye, as `follow_table` has it."""
 
     eye: CompiledEye
     turning: LidTurning
     outward: float
-    follow: tuple[Follow, Follow]
+    follow: Floats
     lash_vertices: Ints
     lash_rows: Ints
 
@@ -145,29 +134,15 @@ class CompiledLids:
 
     def with_share(self, share: Floats) -> CompiledLids:
         """The same with another share (K,) 0..1 of the closing for each vertex."""
-        return replace(self, turning=replace(self.turning, share=share.astype(np.float32)))
+        return replace(self, turning=replace(self.turning, share=read_only(share.astype(np.float32))))
 
     def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats) -> None:
-        """As `close`, by the loops that are handed over; `turned` as of `LidTurning.turn`."""
-        axes, centre = self.turning.arc.single[:2]
-        self.turning.turn(loops, points, closing, slide, turned)
-        loops.turn_with(points, read_only(self.lash_vertices), read_only(self.lash_rows), centre, axes, read_only(turned))
+        """As `close`, by the loops that are handed over; `turned` (K, 2) receives slide and turn (radians) of each vertex of the skin."""
+        self.turning.turn(loops, points, closing, slide, turned, (self.lash_vertices, self.lash_rows))
 
     def gaze(self, turn: Floats) -> tuple[float, float]:
         """Degrees upwards and towards the outer corner for the rotation (3, 3) of the eye."""
-        x, y, z = turn[:, 2].tolist()
-        return math.degrees(math.asin(min(max(y, -1.0), 1.0))), self.outward * math.degrees(math.atan2(x, z))
-
-    def followed(self, turn: Floats) -> tuple[tuple[float, float], tuple[float, float]]:
-        """Closing and slide (radians) of the upper and of the lower lid for the rotation (3, 3) of the eye."""
-        gaze = self.gaze(turn)
-        upper, lower = self.follow
-        return upper.at(*gaze), lower.at(*gaze)
-
-
-def openness_limited(openness: float) -> float:
-    """How far a lid is open, 0 closed, 1 at rest, with a soft end beyond: 1 + w (1 - exp(-(o - 1) / w))."""
-    return 1 - WIDEST * math.expm1(-(openness - 1) / WIDEST) if openness > 1 else openness
+        return gaze_of(turn, self.outward)
 
 
 def compile_lids(lids: Lids, eye: CompiledEye, store: ArrayStore, meshes: Meshes) -> CompiledLids:
@@ -179,16 +154,21 @@ def compile_lids(lids: Lids, eye: CompiledEye, store: ArrayStore, meshes: Meshes
         eye,
         turning,
         1.0 if turning.arc.axes[0, 0] >= 0 else -1.0,
-        (compile_follow(lids.follow_upper), compile_follow(lids.follow_lower)),
-        np.concatenate([np.arange(r.start, r.stop) for r, _ in lashes] or [np.zeros(0)]).astype(np.int32),
-        np.concatenate([rows for _, rows in lashes] or [np.zeros(0)]).astype(np.int32),
+        np.stack([follow_table(lids.follow_upper), follow_table(lids.follow_lower)]),
+        read_only(np.concatenate([np.arange(r.start, r.stop) for r, _ in lashes] or [np.zeros(0)]).astype(np.int32)),
+        read_only(np.concatenate([rows for _, rows in lashes] or [np.zeros(0)]).astype(np.int32)),
     )
 
 
-def compile_follow(follow: GazeFollow) -> Follow:
-    at = np.arange(-90 * PER_DEGREE, 90 * PER_DEGREE + 1) / PER_DEGREE
-    height, across, slide = (compile_curve(keys)(at) - compile_curve(keys)(0.0) for keys in (follow.height, follow.across, follow.slide))
-    return Follow(height, across, np.radians(slide))
+def _nearest_rows(arc: LidArc, points: Floats, lid: Ints, margins: tuple[Floats, Floats]) -> Ints:
+    """The stretch of both `margins`, one after the other, that each of `points` (K, 3) stands over in the neutral, (K,): its first row."""
+    found, first = np.empty(len(points), np.int32), 0
+    for k, margin in enumerate(margins):
+        ways, own = np.maximum.accumulate(arc.place(margin)[0]), lid == k
+        segment = np.searchsorted(ways, arc.place(points[own])[0], side="right") - 1
+        found[own] = first + np.clip(segment, 0, max(len(margin) - 2, 0))
+        first += len(margin)
+    return found
 
 
 def closed_line(arc: LidArc, upper: Floats, lower: Floats, keys: CurveKeys) -> Floats:

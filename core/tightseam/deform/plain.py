@@ -10,6 +10,7 @@ from scipy.sparse import csr_matrix
 
 from tightseam.deform.dual import between, blended, dual_of, matrix_of
 from tightseam.deform.eye_profile import reach
+from tightseam.deform.lid_motion import gaze_of, openness_limited, read_table
 from tightseam.geometry.easing import smoothstep
 from tightseam.geometry.normals import unit
 from tightseam.geometry.rotation import rotation
@@ -29,10 +30,13 @@ def blend(
 
 
 def close_lids(
-    points: Floats, vertices: Ints, upper: Ints, share: Floats, margin_rows: Ints, margin_start: int, closed: Floats, axes: Floats,
-    centre: Floats, inner: float, length: float, closing: Floats, slide: Floats, turned: Floats,
+    points: Floats, vertices: Ints, lid: Ints, share: Floats, near: Ints, margin_rows: Ints, margin_start: int, closed: Floats,
+    axes: Floats, centre: Floats, inner: float, length: float, lashes: Ints, lash_rows: Ints, closing: Floats, slide: Floats,
+    turned: Floats,
 ) -> None:  # fmt: skip
-    lid = 1 - upper.astype(int)
+    if not (closing.any() or slide.any()):
+        turned[:] = 0
+        return
     x, y, z = ((points[vertices].astype(float) - centre) @ axes.T).T
     t = np.clip((x - inner) / length, 0, 1)
     turned[:, 0] = slide[lid] * share * 4 * t * (1 - t)
@@ -44,11 +48,12 @@ def close_lids(
         now[own] = np.interp(way[own], np.maximum.accumulate(way[rows]), angle[rows])
     goal = np.where(lid == 0, *(np.interp(way, np.linspace(0, 1, len(goals)), goals) for goals in closed))
     turned[:, 1] = closing[lid] * share * (goal - now)
-    turn_with(points, vertices, np.arange(len(vertices)), centre, axes, turned)
+    _turn(points, vertices, centre, axes, turned)
+    _turn(points, lashes, centre, axes, turned[lash_rows])
 
 
-def turn_with(points: Floats, vertices: Ints, rows: Ints, centre: Floats, axes: Floats, turned: Floats) -> None:
-    slide, angle = turned[rows].T.astype(float)
+def _turn(points: Floats, vertices: Ints, centre: Floats, axes: Floats, turned: Floats) -> None:
+    slide, angle = turned.T.astype(float)
     x, y, z = ((points[vertices].astype(float) - centre) @ axes.T).T
     x, z = x * np.cos(slide) + z * np.sin(slide), z * np.cos(slide) - x * np.sin(slide)
     y, z = y * np.cos(angle) + z * np.sin(angle), z * np.cos(angle) - y * np.sin(angle)
@@ -56,19 +61,50 @@ def turn_with(points: Floats, vertices: Ints, rows: Ints, centre: Floats, axes: 
 
 
 def relieve(
-    points: Floats, vertices: Ints, amount: Floats, clearance: Floats, settle: Floats, centre: Floats, turn: Floats, profile: Floats,
-    pushed: Floats,
+    points: Floats, vertices: Ints, amount: Floats, clearance: Floats, settle: Floats, swell: Floats, lid: Ints, profile: Floats,
+    followers: Ints, roots: Ints, closing: Floats, turn: Floats, centre: Floats,
 ) -> None:  # fmt: skip
     arm = points[vertices] - centre
     radius = np.linalg.norm(arm, axis=1)
-    lack = reach(profile, (arm @ turn) / radius[:, None]) + clearance - radius
-    pushed[:] = arm * (amount * np.maximum(lack, -settle) / radius)[:, None]
+    closed = np.append(np.clip(closing, 0, 1), 0)
+    lack = reach(profile, (arm @ turn) / radius[:, None]) + clearance + swell * (closed * (2 - closed))[lid] - radius
+    pushed = arm * (amount * np.maximum(lack, -settle) / radius)[:, None]
     points[vertices] += pushed
+    points[followers[roots >= 0]] += pushed[roots[roots >= 0]]
 
 
-def follow(points: Floats, vertices: Ints, roots: Ints, pushed: Floats) -> None:
-    rooted = roots >= 0
-    points[vertices[rooted]] += pushed[roots[rooted]]
+def add_between(
+    points: Floats, rows: Ints, lid: Ints, closings: Floats, path: Floats, gazes: Floats, closing: Floats, towards: Floats
+) -> None:  # fmt: skip
+    asked, own = closing[lid], np.arange(len(rows))
+    low = np.clip(np.searchsorted(closings, asked, side="right") - 1, 0, len(closings) - 2)
+    way = np.minimum((asked - closings[low]) / (closings[low + 1] - closings[low]), 1)[:, None]
+    points[rows] += path[low, own] + way * (path[low + 1, own] - path[low, own])
+    way = np.maximum(way, 0)
+    for amount, gaze in zip(towards, gazes, strict=False):
+        points[rows] += amount * (gaze[low, own] + way * (gaze[low + 1, own] - gaze[low, own]))
+
+
+def turn_about(points: Floats, rows: Ints, lid: Ints, weights: Floats, centre: Floats, turns: Floats) -> None:
+    arm = points[rows] - centre
+    points[rows] += weights[:, None] * (np.einsum("kij,kj->ki", turns[lid], arm) - arm)
+
+
+def turn_eyes(turns: Floats, at: Floats, matrices: Floats, head: int, carriers: Ints, centres: Floats) -> None:
+    carried = matrices[carriers] if head < 0 else np.linalg.inv(matrices[head]) @ matrices[carriers]
+    turns[:] = carried[:, :3, :3]
+    at[:] = np.einsum("eij,ej->ei", turns, centres) + carried[:, :3, 3]
+
+
+def move_lids(
+    closing: Floats, slide: Floats, asked: Floats, turns: Floats, eyes: Ints, outward: Floats, tables: Floats
+) -> None:  # fmt: skip
+    for e, eye in enumerate(eyes):
+        up, across = gaze_of(turns[eye], outward[e])
+        for lid in (2 * e, 2 * e + 1):
+            followed = read_table(tables[lid, 0], up) + read_table(tables[lid, 1], across)
+            closing[lid] = 1 - openness_limited(np.prod(1 - np.minimum(asked[lid], 1)) * (1 - min(followed, 1)))
+            slide[lid] = read_table(tables[lid, 2], across)
 
 
 def skin(out: Floats, points: Floats, bones: Ints, weights: Floats, matrices: Floats) -> None:

@@ -7,12 +7,13 @@ from functools import cached_property
 
 import numpy as np
 
+from tightseam.deform import backend
 from tightseam.deform.activation import CompiledActivations, compile_activations
 from tightseam.deform.caps import CompiledCaps, compile_caps
 from tightseam.deform.eye_relief import CompiledEyeRelief, compile_eye_relief
 from tightseam.deform.eyes import CompiledEye, compile_eye
 from tightseam.deform.lid_drivers import StandIn, stand_in
-from tightseam.deform.lids import CompiledLids, compile_lids, openness_limited
+from tightseam.deform.lids import CompiledLids, compile_lids
 from tightseam.deform.lips import CompiledLips, compile_lips
 from tightseam.deform.meshes import Meshes, compile_meshes
 from tightseam.deform.reliefs import compile_reliefs
@@ -25,9 +26,16 @@ from tightseam.document.derived import DERIVED
 from tightseam.document.lookup import part as find_part
 from tightseam.document.model import Binding, Character
 from tightseam.document.sections import keys_of
-from tightseam.geometry.types import Bools, Floats
+from tightseam.geometry.read_only import read_only
+from tightseam.geometry.types import Bools, Floats, Ints
 
-Turns = dict[str, tuple[Floats, Floats]]  # by eye part: its rotation and its centre in the space of the neutral head
+
+@dataclass(frozen=True)
+class PosedEyes:
+    """Rotations `turns` (F, 3, 3) and `centres` (F, 3) of the eyes of a rig, in its order, in the space of the neutral head."""
+
+    turns: Floats
+    centres: Floats
 
 
 @dataclass(frozen=True)
@@ -54,15 +62,20 @@ class CompiledRig:
     head: int | None
 
     @cached_property
-    def eyes(self) -> dict[str, CompiledEye]:
-        """The eyes that lids or eye relief go by, by part."""
-        return {eye.part: eye for eye in [*(x.eye for x in self.lids), *(r.eye for r in self.eye_reliefs)]}
+    def eyes(self) -> tuple[CompiledEye, ...]:
+        """The eyes that lids or eye relief go by, each once."""
+        return tuple({eye.part: eye for eye in [*(x.eye for x in self.lids), *(r.eye for r in self.eye_reliefs)]}.values())
 
     @cached_property
-    def relieved(self) -> tuple[CompiledEyeRelief, ...]:
-        """The eye reliefs that act by themselves: what stands in for the arc has what it can of its own."""
-        stood_in = {x.eye.part for x, s in zip(self.lids, self.stand_ins, strict=True) if s is not None}
-        return tuple(r for r in self.eye_reliefs if r.eye.part not in stood_in)
+    def closing(self) -> tuple[tuple[CompiledLids, StandIn | None, int], ...]:
+        """All lids with what closes them in place of the arc, if anything does, and the number of their eye."""
+        return tuple((x, s, self._eye_numbers[x.eye.part]) for x, s in zip(self.lids, self.stand_ins, strict=True))
+
+    @cached_property
+    def relieving(self) -> tuple[tuple[CompiledEyeRelief, int], ...]:
+        """The eye reliefs that act by themselves, with the number of their eye: what stands in for the arc has what it can of its own."""
+        stood_in = {x.eye.part for x, s, _ in self.closing if s is not None}
+        return tuple((r, self._eye_numbers[r.eye.part]) for r in self.eye_reliefs if r.eye.part not in stood_in)
 
     def strengths(self, values: Values) -> Floats:
         """Strength of each shape, (S,): what is asked of it, and of a corrective what brings it in as well."""
@@ -81,24 +94,45 @@ class CompiledRig:
         """What brings posed points into the space of the neutral head, (4, 4), from the bone matrices; nothing without a head bone."""
         return np.eye(4) if self.head is None else np.linalg.inv(matrices[self.head])
 
-    def turns(self, matrices: Floats) -> Turns:
+    def posed_eyes(self, matrices: Floats) -> PosedEyes:
+        """The eyes, from bone matrices (B, 4, 4)."""
+        posed = PosedEyes(np.empty((len(self.eyes), 3, 3)), np.empty((len(self.eyes), 3)))
         if not self.eyes:
-            return {}
-        to_head = self.to_head(matrices)
-        return {part: eye.turned(matrices, to_head) for part, eye in self.eyes.items()}
+            return posed
+        carriers, centres, by_several = self._carried_eyes
+        head = -1 if self.head is None else self.head
+        backend.current().turn_eyes(posed.turns, posed.centres, read_only(matrices), head, carriers, centres)
+        for k in by_several:
+            posed.turns[k], posed.centres[k] = self.eyes[k].turned(matrices, self.to_head(matrices))
+        return posed
 
-    def lid_motion(self, left_open: Floats, turns: Turns) -> tuple[Floats, Floats]:
-        """Closing and slide (radians) of all lids, (2 E,) each, the upper one of each eye first, from what controls leave open.
+    def lid_motion(self, asked: Floats, eyes: PosedEyes) -> tuple[Floats, Floats]:
+        """Closing and slide (radians) of all lids, (2 E,) each, the upper one of each eye first, from how far each control
+        closes each of them, (2 E, C).
 
         Closings are places on the arc, not sums: what controls and the gaze leave open multiplies, so that 1 of any one is closed.
         """
-        openness = left_open.tolist()
-        slide = [0.0] * len(openness)
-        for k, lids in enumerate(self.lids):
-            for lid, (followed, slid) in enumerate(lids.followed(turns[lids.eye.part][0]), 2 * k):
-                openness[lid] *= 1 - min(followed, 1.0)
-                slide[lid] = slid
-        return 1 - np.array([openness_limited(x) for x in openness]), np.array(slide)
+        closing, slide = np.empty((2, 2 * len(self.lids)))
+        if self.lids:
+            backend.current().move_lids(closing, slide, *map(read_only, (asked, eyes.turns, *self._following)))
+        return closing, slide
+
+    @cached_property
+    def _eye_numbers(self) -> dict[str, int]:
+        return {eye.part: k for k, eye in enumerate(self.eyes)}
+
+    @cached_property
+    def _carried_eyes(self) -> tuple[Ints, Floats, tuple[int, ...]]:
+        """Of each eye the bone that carries it alone, and its centre; which are carried by several bones or none."""
+        several = tuple(k for k, eye in enumerate(self.eyes) if eye.carrier is None)
+        carriers = np.array([eye.carrier or 0 for eye in self.eyes])
+        return read_only(carriers), read_only(np.array([eye.centre for eye in self.eyes], float)), several
+
+    @cached_property
+    def _following(self) -> tuple[Ints, Floats, Floats]:
+        """Of each pair of lids the number of its eye and which way is outwards; how each lid follows, (2 E, 3, 721)."""
+        numbers, outward = np.array([k for *_, k in self.closing]), np.array([x.outward for x in self.lids])
+        return read_only(numbers), read_only(outward), read_only(np.concatenate([x.follow for x in self.lids]))
 
 
 def compile_rig(character: Character, store: ArrayStore) -> CompiledRig:

@@ -153,9 +153,11 @@ class Skeleton:
 
     def openness(self, values: Values) -> Floats:
         """What controls leave open of each lid, (2 E,): the product of what each one leaves, 1 at rest, 0 closed."""
-        if not self.lids.targets:
-            return np.zeros(0)
-        return np.asarray(np.prod(1 - np.minimum(self.lids.effects(self.dialled(values).settled), 1), axis=1))
+        return np.asarray(np.prod(1 - np.minimum(self.lids_asked(values), 1), axis=1))
+
+    def lids_asked(self, values: Values) -> Floats:
+        """How far each control closes each lid, (2 E, C)."""
+        return self.lids.effects(self.dialled(values).settled)
 
     def mouth(self, values: Values) -> tuple[Floats, Floats]:
         """How far the lips are sealed (2,), 0 to 1, and the corners follow the jaw beyond their weights (2,), -1 to 1; left, right."""

@@ -17,8 +17,8 @@ from tightseam.document.model import Character, Landmark
 from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
 from tightseam.head.found import FoundHead, found_head
+from tightseam.head.landmark_catalogue import NAMES, entry_of, label_of, twin_of
 from tightseam.landmarks.bones.rebuild import rebuilt
-from tightseam.landmarks.catalogue import NAMES, entry_of, label_of, twin_of
 from tightseam.landmarks.snap import Snap, mirrored_onto, snapped
 from tightseam.landmarks.suggest.suggest import suggest
 

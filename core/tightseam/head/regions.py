@@ -12,6 +12,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.geometry.distance import segment_distance
 from tightseam.geometry.geodesic import closed_path, distance_from
 from tightseam.geometry.types import Bools, Floats, Ints
+from tightseam.head.landmark_catalogue import label_of
 from tightseam.head.surface import Surface
 
 CHIN_REACH = 0.3  # of the way from under the chin to a jaw corner: how far from that line the chin's edge goes
@@ -60,9 +61,13 @@ def lips(surface: Surface) -> Rim:
 def _rim(surface: Surface, first: str, second: str, upper: str, lower: str) -> Rim:
     start, end, top, bottom = (surface.vertex(name) for name in (first, second, upper, lower))
     loop = surface.walker.loop_through(start, [end, top, bottom]) or loop_among_triangles(surface, [start, top, end, bottom])
+    corners = f"{label_of(first)} and {label_of(second)}"
     if loop is None:
-        raise BadRequest(f"No closed edge loop runs through {first}, {upper}, {second} and {lower}. Move them onto one loop.")
-    return rim_of(surface, loop, end, top)
+        raise BadRequest(f"No closed edge loop runs through {corners}, {label_of(upper)} and {label_of(lower)}. Move them onto one loop.")
+    rim = rim_of(surface, loop, end, top)
+    if top not in rim.upper or bottom not in rim.lower:
+        raise BadRequest(f"{label_of(upper)} and {label_of(lower)} do not lie on either side of {corners}. Move them to where they belong.")
+    return rim
 
 
 def loop_among_triangles(surface: Surface, stops: Sequence[int]) -> list[int] | None:

@@ -10,8 +10,8 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import vertex_set
 from tightseam.document.model import Part
 from tightseam.geometry.types import Ints
+from tightseam.head.landmark_catalogue import entry_of, label_of
 from tightseam.head.surface import Surface
-from tightseam.landmarks.catalogue import entry_of, label_of
 
 SETS = {
     "mouth_lining": "Lining of the mouth",

@@ -11,8 +11,8 @@ from tightseam.document.make import make_point
 from tightseam.document.model import Bone, BoneRegion, BoneRole, Turn
 from tightseam.geometry.normals import unit
 from tightseam.geometry.types import Floats
+from tightseam.head.landmark_catalogue import label_of
 from tightseam.landmarks.bones.limits import moves_of, turns_of
-from tightseam.landmarks.catalogue import label_of
 
 
 class BoneMaker:

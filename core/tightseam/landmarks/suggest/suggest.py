@@ -8,7 +8,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import derived
 from tightseam.document.model import Character
 from tightseam.head.found import FoundHead, found_head
-from tightseam.landmarks.catalogue import NAMES, twin_of
+from tightseam.head.landmark_catalogue import NAMES, twin_of
 from tightseam.landmarks.suggest.ears import ear_and_jaw_marks
 from tightseam.landmarks.suggest.face import brow_marks, cheek_and_wing_marks, eye_marks, mouth_marks
 from tightseam.landmarks.suggest.found_mark import DOUBTFUL, FoundMark, Marks
