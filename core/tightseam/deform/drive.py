@@ -47,7 +47,13 @@ class Drive:
     def _curves(self) -> tuple[Ints, Ints, Floats, Floats, Floats]:
         """Targets, controls, starts, steps and tables of the curves."""
         tables = np.array(self._tables)
-        return np.array(self._rows), np.array(self._columns), np.array(self._starts), tables[:, -1].copy(), tables[:, :-1].copy()
+        found = np.array(self._rows), np.array(self._columns), np.array(self._starts), tables[:, -1].copy(), tables[:, :-1].copy()
+        return tuple(map(read_only, found))  # type: ignore[return-value]
+
+    @cached_property
+    def _cells(self) -> Ints:
+        """Where in a table of targets and controls, (R, C), each curve belongs."""
+        return read_only(self._curves[0] * self.gains.shape[1] + self._curves[1])
 
     @cached_property
     def _straight(self) -> tuple[Ints, Ints, Floats]:
@@ -60,16 +66,14 @@ class Drive:
         rows, columns, gains = self._straight
         total = np.bincount(rows, gains * values[columns], self.targets).astype(float, copy=False)
         if self._rows:
-            backend.current().respond(total, *map(read_only, (values, *self._curves)))
+            backend.current().respond(total, read_only(values), *self._curves)
         return total
 
     def effects(self, values: Floats) -> Floats:
         """What each control asks of each target, (R, C)."""
         found = self.gains * values
         if self._rows:
-            rows, columns, *curves = self._curves
-            seen = (values, rows * found.shape[1] + columns, columns, *curves)
-            backend.current().respond(found.reshape(-1), *map(read_only, seen))
+            backend.current().respond(found.reshape(-1), read_only(values), self._cells, *self._curves[1:])
         return found
 
 

@@ -125,8 +125,8 @@ def close_lids(  # type: ignore[no-untyped-def]
     for k in range(vertices.size):
         own = (at[0, k] - inner) / length
         place = min(max(own, np.float32(0)), np.float32(1)) * np.float32(steps)
-        i = min(int(place), steps - 1)
-        goal = closed[lid[k], i] + (closed[lid[k], i + 1] - closed[lid[k], i]) * (place - np.float32(i))
+        i = min(np.uint32(place), np.uint32(steps - 1))
+        goal = closed[lid[k], i] + (closed[lid[k], i + np.uint32(1)] - closed[lid[k], i]) * (place - np.float32(i))
         first, last = (0, margin_start - 1) if lid[k] == 0 else (margin_start, margin_rows.size - 1)
         m = near[k]
         while m > first and way[m] > own:
@@ -166,7 +166,7 @@ def relieve(  # type: ignore[no-untyped-def]
     count = vertices.size
     pushed = np.empty((count, 3), np.float32)
     at = np.empty((4, count), np.float32)  # from the centre, and how far that is
-    place = np.empty((2, count), np.float32)  # in the profile
+    place = np.empty((2, count), np.float32)  # in the profile; then the eye's radius there, and how far the lid is closed
     r, c = turn.astype(np.float32), centre.astype(np.float32)
     closed = np.zeros(closing.size + 1, np.float32)  # the last for those of no lid
     for k in range(closing.size):
@@ -184,18 +184,24 @@ def relieve(  # type: ignore[no-untyped-def]
         place[0, k] = _arctan2(np.sqrt(ex * ex + ey * ey), ez) * per_degree
         around = _arctan2(ey, ex) * per_column
         place[1, k] = around + (np.float32(columns) if around < 0 else np.float32(0))
+    flat, wide, last, one = profile.reshape(-1), np.uint32(columns), np.uint32(rows - 2), np.uint32(1)
     for k in range(count):
-        v, x, y, z, radius = vertices[k], at[0, k], at[1, k], at[2, k], at[3, k]
         polar, around = place[0, k], place[1, k]
-        i, j = min(int(polar), rows - 2), int(around)
+        i, j = min(np.uint32(polar), last), np.uint32(around)
         u, w = polar - np.float32(i), around - np.float32(j)
-        j = j if j < columns else j - columns
-        following = j + 1 if j + 1 < columns else 0
-        near = profile[i, j] + (profile[i, following] - profile[i, j]) * w
-        far = profile[i + 1, j] + (profile[i + 1, following] - profile[i + 1, j]) * w
-        asked = clearance[k] + swell[k] * closed[lid[k] if lid[k] >= 0 else closing.size]
-        push = amount[k] * max(near + (far - near) * u + asked - radius, -settle[k]) / radius
-        pushed[k, 0], pushed[k, 1], pushed[k, 2] = x * push, y * push, z * push
+        j = j if j < wide else j - wide
+        following = j + one if j + one < wide else np.uint32(0)
+        near, far = flat[i * wide + j], flat[i * wide + wide + j]
+        near += (flat[i * wide + following] - near) * w
+        far += (flat[i * wide + wide + following] - far) * w
+        place[0, k] = near + (far - near) * u
+        place[1, k] = closed[lid[k] if lid[k] >= 0 else closing.size]
+    for k in range(count):
+        lack = place[0, k] + clearance[k] + swell[k] * place[1, k] - at[3, k]
+        push = amount[k] * max(lack, -settle[k]) / at[3, k]
+        pushed[k, 0], pushed[k, 1], pushed[k, 2] = at[0, k] * push, at[1, k] * push, at[2, k] * push
+    for k in range(count):
+        v = vertices[k]
         points[v, 0] += pushed[k, 0]
         points[v, 1] += pushed[k, 1]
         points[v, 2] += pushed[k, 2]
