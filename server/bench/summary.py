@@ -161,11 +161,11 @@ def character_out(character: Character, rig: Rig) -> CharacterOut:
 
 def _mixed(document: Document) -> int | None:
     """How many causes the sweep of this state found that nobody means, with what is wrong at rest; None where it was not swept."""
-    key = causes_key(document)
-    found = reports.KEEPER.load(key)
-    if found is not None:
-        return int(found)
-    report = sweeps.report_under(mix_key(document), document)
+    key, swept = causes_key(document), mix_key(document)
+    there = reports.known({key, swept})
+    if key in there:
+        return int(reports.KEEPER.load(key) or 0)
+    report = sweeps.report_under(swept, document) if swept in there else None
     if report is None:
         return None
     count = len(report.open_causes) + len(report.at_rest)
@@ -204,7 +204,8 @@ def _influences(bound: Binding, store: ArrayStore) -> list[InfluenceOut]:
     """The bones of a binding, the one that carries most first."""
     sums = [_OF_THINGS.get(i, lambda i: _summed(store.get(i.weights)), "sum") for i in bound.influences]
     total = sum(carried for carried, _ in sums) or 1.0
-    found = [InfluenceOut(bone=i.bone, share=x / total, vertices=n) for i, (x, n) in zip(bound.influences, sums, strict=True)]
+    shares = [(i.bone, x / total, n) for i, (x, n) in zip(bound.influences, sums, strict=True)]
+    found = [InfluenceOut.model_construct(bone=bone, share=share, vertices=n) for bone, share, n in shares]
     return sorted(found, key=lambda i: -i.share)
 
 

@@ -89,7 +89,8 @@ def edit(character_id: int, base: int, step: Step, fresh: BlobStore | None = Non
     """
     character = Character.objects.select_related("head").get(pk=character_id)
     check_base(character, base)
-    ready = Draft.objects.filter(key=draft_key(character.head, step)).first() if fresh is None else None
+    tried = fresh is None and not step.params.drawn
+    ready = Draft.objects.filter(key=draft_key(character.head, step)).first() if tried else None
     made = _taken(ready) if ready is not None else _applied(character.head, step, fresh)
     with transaction.atomic():
         revision = _stored(character, character.head, made, step.edit, step.params.model_dump(mode="json"))

@@ -48,4 +48,9 @@ def kept(keys: Iterable[str]) -> dict[str, bytes]:
     return {r.key: bytes(r.data) for r in Report.objects.filter(key__in=set(keys))}
 
 
+def known(keys: Iterable[str]) -> set[str]:
+    """Those of the keys under which there is a report."""
+    return set(Report.objects.filter(key__in=set(keys)).values_list("key", flat=True))
+
+
 KEEPER = ReportKeeper()

@@ -10,6 +10,8 @@ from hypothesis.extra.numpy import arrays
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding
+from tightseam.document.make import dense_weights, make_influences
+from tightseam.document.model import Binding
 from tightseam.edits.bone_weight_edits import AddWeights, MultiplyWeights, RemapWeights, SetWeights
 from tightseam.edits.weight_edits import (
     CapWeights,
@@ -106,6 +108,26 @@ def test_rows_taken_out_and_put_back_change_nothing(clean, skin):
     some = np.sort(np.random.default_rng(11).choice(len(rows), 200, replace=False))
     back = with_rows(store, binding(clean.character, "skin"), names, some, rows[some])
     assert np.array_equal(rows_of(store, back.influences, names, np.arange(len(rows))), rows)
+
+
+@given(st.integers(0, 2**32 - 1), st.integers(0, 12), st.booleans())
+def test_rows_put_back_stand_where_they_belong_and_all_others_stay(seed, count, known):
+    rng, store, names = np.random.default_rng(seed), MemoryStore(), ["a", "b", "c", "d"]
+    table = (rng.uniform(0.1, 1, (12, 4)) * (rng.random((12, 4)) < 0.5)).astype(np.float32).astype(float)
+    bound = Binding("skin", "weighted", make_influences(store, names, table))
+    some = np.sort(rng.choice(12, count, replace=False))
+    same_vertices = rng.random(4) < 0.5
+    rows = rng.uniform(0.1, 1, (count, 4)) * np.where(same_vertices, table[some] > 0, rng.random((count, 4)) < 0.5)
+    wanted = table.copy()
+    wanted[some] = rows
+    made = with_rows(store, bound, names, some, rows, table[some] if known else None)
+    assert np.array_equal(dense_weights(store, made.influences, names, 12), wanted.astype(np.float32))
+    before = {i.bone: i for i in bound.influences}
+    for influence in made.influences:
+        vertices = np.asarray(store.get(influence.vertices))
+        assert (np.diff(vertices) > 0).all()
+        if influence.bone in before and np.array_equal(vertices, store.get(before[influence.bone].vertices)):
+            assert influence.vertices == before[influence.bone].vertices
 
 
 @pytest.mark.parametrize(

@@ -38,6 +38,7 @@ def load_compiled() -> None:
 
         _run_once(kernels)
         _march_once()
+        _merge_once()
         _touch_once()
         _loaded.append(kernels)
 
@@ -88,6 +89,14 @@ def _touch_once() -> None:
     tree.winding(corner)
     nearest_pair(tree, tree, 1.0)
     deepest_inside(tree, whole(tree), crossings(tree, tree)[:, 0], across_edges(tree.tree.triangles))
+
+
+def _merge_once() -> None:
+    """The same for weights that are stored."""
+    from tightseam.weights.merge import merge
+
+    kinds = (np.int32, np.float32, np.bool_, np.int64, np.float64)
+    merge(np.empty(0, np.int32), np.empty(0, np.float32), *(read_only(np.zeros(0), kind) for kind in kinds))
 
 
 def _march_once() -> None:

@@ -26,6 +26,7 @@ class Edit(BaseModel, ABC):
     """Parameters of a change. The same edit on the same character gives the same character, to the bit."""
 
     takes_long: ClassVar[bool] = False  # over half a second on a usual head: done beside the requests
+    drawn: ClassVar[bool] = False  # a stroke: nobody tries it before, and what it makes is known from having been drawn
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
 

@@ -182,6 +182,8 @@ class FitRelief(LidMapEdit):
 class PaintMap(Edit):
     """Paint a map of lids with a brush, dab by dab."""
 
+    drawn = True
+
     painting: MapPainting
     dabs: list[Dab] = Field(min_length=1, max_length=MOST_DABS)
 

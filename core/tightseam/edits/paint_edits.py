@@ -19,6 +19,8 @@ DONE = {"set": "Painted", "add": "Painted", "take": "Took away", "smooth": "Smoo
 class PaintWeights(Edit):
     """Paint one bone's weights with a brush, dab by dab."""
 
+    drawn = True
+
     painting: Painting
     dabs: list[Dab] = Field(min_length=1, max_length=MOST_DABS)
 

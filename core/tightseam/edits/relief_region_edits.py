@@ -68,6 +68,8 @@ class SmoothRegion(Edit):
 class PaintRegion(Edit):
     """Paint the region of a relief with a brush, dab by dab."""
 
+    drawn = True
+
     painting: ReliefPainting
     dabs: list[Dab] = Field(min_length=1, max_length=MOST_DABS)
 

@@ -19,6 +19,8 @@ DONE = {"move": "Moved", "swell": "Swelled", "sink": "Sank", "smooth": "Smoothed
 class SculptShape(Edit):
     """Sculpt a shape with a brush on the posed head, dab by dab."""
 
+    drawn = True
+
     sculpting: Sculpting
     dabs: list[SculptDab] = Field(min_length=1, max_length=MOST_DABS)
 

@@ -11,9 +11,11 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.labels import part_label
 from tightseam.document.model import Binding, Influence
-from tightseam.geometry.types import Floats, Ints
+from tightseam.geometry.read_only import read_only
+from tightseam.geometry.types import Bools, Floats, Ints
 
 MOST_INFLUENCES = 8  # bones that a vertex can be posed by
+NO_VERTICES, NO_WEIGHTS = np.zeros(0, np.int32), np.zeros(0, np.float32)
 MOST_RECEIVED = 4  # of them that receivers of a rig take
 
 
@@ -44,27 +46,33 @@ def with_rows(
     too_many = np.flatnonzero((rows > 0).sum(axis=1) > MOST_INFLUENCES)
     if len(too_many):
         raise BadRequest(f"Vertex {vertices[too_many[0]]} would have more than {MOST_INFLUENCES} influences. Take one away first.")
-    before = {i.bone: i for i in binding.influences}
-    made = []
-    beyond = int(vertices.max(initial=-1)) + 1
-    chosen = np.zeros(beyond + 1, bool)
+    before, made = {i.bone: i for i in binding.influences}, []
+    looked = np.flatnonzero(np.any((rows > 0) | (was > 0), axis=0)) if was is not None else np.arange(len(bones))
+    columns = dict(zip(looked.tolist(), np.ascontiguousarray(rows[:, looked].T), strict=True))
+    chosen = np.zeros(int(vertices.max(initial=-1)) + 1, bool)
     chosen[vertices] = True
-    looked = np.any((rows > 0) | (was > 0) if was is not None else np.ones_like(rows, bool), axis=0)
-    for bone, weights, look in zip(bones, rows.T, looked, strict=True):
+    for k, bone in enumerate(bones):
         own = before.get(bone)
-        if not look:
-            made += [own] if own is not None else []
-            continue
-        given = np.flatnonzero(weights > 0)
-        old = np.zeros(0, np.int32) if own is None else np.asarray(store.get(own.vertices))
-        goes = chosen[np.minimum(old, beyond)]
-        if own is not None and len(old) and not len(given) and not goes.any():
-            made.append(own)
-            continue
-        kept = np.zeros(0, np.float32) if own is None else np.asarray(store.get(own.weights))[~goes]
-        index = np.concatenate([old[~goes], vertices[given]])
-        values = np.concatenate([kept, weights[given]])
-        if len(index):
-            order = np.argsort(index, kind="stable")
-            made.append(Influence(bone, store.put(index[order].astype(np.int32)), store.put(values[order].astype(np.float32))))
+        found = _with_column(store, bone, own, chosen, vertices, columns[k]) if k in columns else own
+        if found is not None:
+            made.append(found)
     return replace(binding, carrier="weighted", influences=tuple(made))
+
+
+def _with_column(
+    store: ArrayStore, bone: str, own: Influence | None, chosen: Bools, vertices: Ints, weights: Floats
+) -> Influence | None:  # fmt: skip
+    """A bone's influence with other weights (K,) on `vertices` (K,), which are those that are `chosen` (N,); None where it has none."""
+    from tightseam.weights.merge import merge  # compiled loops are loaded when they are first needed
+
+    old, kept = (NO_VERTICES, NO_WEIGHTS) if own is None else (np.asarray(store.get(x)) for x in (own.vertices, own.weights))
+    index, values = np.empty(len(old) + len(vertices), np.int32), np.empty(len(old) + len(vertices), np.float32)
+    taken = ((old, np.int32), (kept, np.float32), (chosen, np.bool_), (vertices, np.int64), (weights, np.float64))
+    count = merge(index, values, *(read_only(array, kind) for array, kind in taken))
+    if not count:
+        return None
+    index, values = index[:count], values[:count]
+    same = own is not None and np.array_equal(index, old)  # then their array is not hashed and stored again
+    if same and np.array_equal(values, kept):
+        return own
+    return Influence(bone, own.vertices if own is not None and same else store.put(index), store.put(values))
