@@ -7,7 +7,7 @@ RUN = $(VENV)/bin/python
 MANAGE = $(RUN) server/manage.py
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/package.json web/vite.config.ts
 
-.PHONY: setup demo dev test pytest vitest lint bench coverage record client plantings kill-test screenshots notices clean
+.PHONY: setup demo dev test pytest vitest lint bench coverage record client confidence plantings kill-test screenshots notices clean
 
 setup: $(VENV)/.ready web/dist/index.html  ## everything but the data
 
@@ -62,6 +62,9 @@ coverage: setup  ## of lines of the core and the server, by all tests but the br
 
 record: setup  ## take the record of what the core computes anew, where a change of it is meant
 	$(RUN) -m tests.record
+
+confidence: setup  ## how sure suggested landmarks are, fitted anew on distorted heads
+	PYTHONPATH=. $(RUN) scripts/calibrate_landmarks.py
 
 plantings: setup  ## two hundred faults planted at random, and found
 	TIGHT_SEAM_PLANTINGS=201 $(RUN) -m pytest tests/core/test_mix_plantings.py

@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 from collections.abc import Callable
 
+import igl
 import numpy as np
 from tightseam.checkin.report import Report, check_in
 from tightseam.demo.build import RawHead
@@ -64,6 +65,36 @@ def in_triangles(head: RawHead, side: int | None = None) -> RawHead:
         p.polygons = [face for fan in fans for face in fan]
         p.face_colours = None
     return RawHead(parts, head.landmarks)
+
+
+def distorted(head: RawHead, rng: np.random.Generator) -> RawHead:
+    """Smoothly: stretched along each axis, and swollen or pressed in here and there by some mm; half of them alike on both sides, the
+    others sheared, too."""
+    stretch, alike = np.diag(rng.uniform(0.87, 1.15, 3)), rng.random() < 0.5
+    turn = stretch if alike else stretch + rng.normal(0, 0.03, (3, 3)) * (1 - np.eye(3))
+    count = rng.integers(4, 10)
+    places, wide = rng.uniform([-9, -12, -9], [9, 14, 12], (count, 3)), rng.uniform(3.5, 8, count)
+    by = rng.normal(0, 0.35, (count, 3))
+
+    def change(points: np.ndarray) -> np.ndarray:
+        found = points @ turn.T
+        for mirror in ([1, 1, 1], [-1, 1, 1]) if alike else ([1, 1, 1],):
+            for place, reach, move in zip(places * mirror, wide, by * mirror, strict=True):
+                found = found + np.exp(-((points - place) ** 2).sum(axis=1) / (2 * reach**2))[:, None] * move
+        return found
+
+    return moved(head, change)
+
+
+def decimated(head: RawHead, share: float) -> RawHead:
+    """In triangles, the skin with only a share of them."""
+    coarse = in_triangles(head)
+    for p in coarse.parts:
+        if p.kind == "skin":
+            triangles = np.array(p.polygons, np.int64)
+            p.points, kept, *_ = igl.decimate(np.asarray(p.points, float), triangles, int(len(triangles) * share))
+            p.polygons, p.sets = kept.tolist(), {}
+    return coarse
 
 
 def lacking(head: RawHead, *kinds: str) -> RawHead:

@@ -15,8 +15,9 @@ from tightseam.landmarks.suggest.found_mark import FoundMark, Marks
 from tightseam.landmarks.suggest.level import front_of, outline_at
 
 BROW_ENDS, BROW_MIDDLE = 0.04, 0.1  # shares of a brow's length that count as its end, and to both sides as its middle
+BROW_HALF = 0.46  # of its length straight from end to end: bent round the head, it is half-way along here
 FOLD_ABOVE = (0.09, 0.62)  # eyeball radii from the margin within which a fold lies
-LEAVES = {"upper": 0.02, "lower": 0.045}  # radii by which a lid has left the ball where it ends
+LEAVES = {"upper": 0.03, "lower": 0.06}  # radii by which a lid has left the ball where it ends
 WING_HEIGHTS = (0.35, 0.5, 0.65)  # shares of the way from the base to the tip of the nose
 WING_SPAN = 0.08  # of the distance to the pupil: over which the side of the nose is read, so that single facets do not matter
 STEEP = 8.0  # degrees within which the side of the nose counts as facing most outwards
@@ -53,7 +54,7 @@ def _folds(head: FoundHead, side: str, opening: Opening) -> Marks:
         path = _away_from(head, margin, ball.centre, sign * head.frame.axes[1])
         if path is None:
             continue
-        far = np.linalg.norm(path - ball.centre, axis=1) / ball.radius
+        far = np.linalg.norm(path - ball.piece.surface.closest(path), axis=1) / ball.radius  # off the ball as it is, round or not
         rise = np.abs((path - margin) @ head.frame.axes[1]) / ball.radius
         window = np.flatnonzero((rise > FOLD_ABOVE[0]) & (rise < FOLD_ABOVE[1]))
         if not len(window):
@@ -96,8 +97,7 @@ def mouth_marks(head: FoundHead) -> Marks:
         "mouth_corner_L": FoundMark(points[lips.upper[-1]], 0.9),
     }
     for lip, line in (("upper", lips.upper), ("lower", lips.lower)):
-        middle = line[np.abs(head.frame.local(points[line])[:, 0]).argmin()]
-        found[f"lip_{lip}"] = FoundMark(points[middle], 0.95)
+        found[f"lip_{lip}"] = FoundMark(points[_middle_vertex(points, line)], 0.95)
     return found
 
 
@@ -186,6 +186,6 @@ def _along_brow(points: Floats, sign: float) -> Floats:
     along = along * np.sign(along[0] * sign)
     t = (points - centre) @ along
     low, high = t.min(), t.max()
-    ends, middle = BROW_ENDS * (high - low), np.abs(t - (low + high) / 2)
+    ends, middle = BROW_ENDS * (high - low), np.abs(t - low - BROW_HALF * (high - low))
     slices = [t <= low + ends, middle <= middle.min() + BROW_MIDDLE * (high - low), t >= high - ends]
     return np.array([points[s].mean(axis=0) for s in slices])
