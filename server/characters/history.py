@@ -171,7 +171,7 @@ def _made(document: Document, store: BlobStore, before: dict[str, str], text: st
 def _applied(revision: Revision, step: Step, fresh: BlobStore | None) -> _Made:
     document, store = load(revision, fresh)
     changed = step.params.apply(document, store)
-    return _made(changed, store, revision.sections, step.params.describe(changed))
+    return _made(changed, store, revision.sections, step.params.describe(changed) + step.params.remark(document, store))
 
 
 def _taken(ready: Draft) -> _Made:

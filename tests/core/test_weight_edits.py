@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import binding
 from tightseam.document.make import dense_weights, make_influences
@@ -174,6 +175,23 @@ def test_smoothing_never_leaves_the_range_of_the_neighbours(clean, skin):
         assert (after[k] >= beside.min(axis=0) - 1e-12).all()
     assert np.array_equal(own[chosen], rows[some])
     assert np.array_equal(around[chosen], some)
+
+
+@pytest.mark.parametrize("edit", [SmoothWeights(part="skin", vertices=[0, 1, 2, 3]), EvenWeights(part="skin", vertices=[0, 1, 2, 3])])
+def test_where_more_bones_come_together_than_can_be_posed_it_is_said_of_how_many_vertices(clean, edit):
+    store, names = MemoryStore(clean.store), [b.name for b in clean.character.bones]
+    assert edit.remark(clean.character, store) == ""
+    rows = np.zeros((4, len(names)))
+    rows[:, :8] = 1 / 8
+    rows[2:, :8], rows[2:, 8 : 8 + min(8, len(names) - 8)] = 0, 1 / min(8, len(names) - 8)
+    crowded = with_binding(clean.character, with_rows(store, binding(clean.character, "skin"), names, np.arange(4), rows))
+    after = edit.apply(crowded, store)
+    together = np.asarray(edit.mixed(Patch(crowded, store, "skin", edit.vertices, [])) > 0).sum(axis=1)
+    assert (together > 8).any()
+    assert edit.remark(crowded, store) == f"; on {(together > 8).sum()} of them the smallest weights of more than 8 bones went"
+    left = rows_of(store, binding(after, "skin").influences, names, np.arange(4))
+    assert ((left > 0).sum(axis=1) <= 8).all()
+    assert np.allclose(left.sum(axis=1), 1)
 
 
 def test_mirrored_work_leaves_both_sides_mirrored(clean, skin):

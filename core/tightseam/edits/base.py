@@ -37,3 +37,7 @@ class Edit(BaseModel, ABC):
     @abstractmethod
     def describe(self, character: Character) -> str:
         """What was done, for History: "Gave Lower teeth to Jaw"."""
+
+    def remark(self, before: Character, store: ArrayStore) -> str:
+        """What it did to the character beyond what was asked for, to be said after its description; nothing mostly."""
+        return ""

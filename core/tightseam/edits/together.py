@@ -45,6 +45,10 @@ class Together(Edit):
         said = [edit.describe(character) for edit in self._edits()]
         return said[0] if len(said) == 1 else f"{said[0]}, and {len(said) - 1} more"
 
+    def remark(self, before: Character, store: ArrayStore) -> str:
+        edits = self._edits()
+        return edits[0].remark(before, store) if len(edits) == 1 else ""
+
     def _edits(self) -> list[Edit]:
         from tightseam.edits.registry import make_step  # which knows this one too
 

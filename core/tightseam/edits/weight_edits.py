@@ -12,43 +12,39 @@ from tightseam.document.change import with_binding
 from tightseam.document.errors import BadRequest
 from tightseam.document.lookup import bone as find_bone
 from tightseam.document.model import Character
-from tightseam.edits.weights_edit import WeightsEdit
+from tightseam.edits.weights_edit import MixingEdit, WeightsEdit
 from tightseam.geometry.types import Floats
 from tightseam.head.found import plane_of
 from tightseam.weights.change import capped, cleaned, evened, given, moved, normalised, sharpened, smoothed, with_free
 from tightseam.weights.patch import Patch
-from tightseam.weights.rows import MOST_INFLUENCES, with_rows
+from tightseam.weights.rows import with_rows
 
 
-class SmoothWeights(WeightsEdit):
-    """Draw weights towards those of their neighbours over the surface: of one bone, or of all that are not locked.
-
-    Where more bones would come together than can be posed, the smallest weights go.
-    """
+class SmoothWeights(MixingEdit):
+    """Draw weights towards those of their neighbours over the surface: of one bone, or of all that are not locked."""
 
     bone: str | None = None
     strength: float = Field(default=0.5, gt=0, le=1)
     steps: int = Field(default=1, ge=1, le=100)
 
-    def changed(self, patch: Patch) -> Floats:
+    def mixed(self, patch: Patch) -> Floats:
         _, chosen, average, rows = patch.surroundings
         after = smoothed(rows, chosen, average, self.strength, self.steps)[chosen]
         if self.bone is None:
-            return capped(with_free(patch.rows, after, patch.free), patch.free, MOST_INFLUENCES)
+            return with_free(patch.rows, after, patch.free)
         column = patch.column(self.bone)
-        return capped(given(patch.rows, column, after[:, column], patch.free)[0], patch.free, MOST_INFLUENCES)
+        return given(patch.rows, column, after[:, column], patch.free)[0]
 
     def describe(self, character: Character) -> str:
         what = "weights" if self.bone is None else find_bone(character, self.bone).label
         return f"Smoothed {what} on {self._where()}"
 
 
-class MendWeights(WeightsEdit):
+class MendWeights(MixingEdit):
     """Give vertices the weights that their surroundings ask for, as if they had none."""
 
-    def changed(self, patch: Patch) -> Floats:
-        mended = patch.mended() if patch.free.all() else with_free(patch.rows, patch.mended(), patch.free)
-        return capped(mended, patch.free, MOST_INFLUENCES)
+    def mixed(self, patch: Patch) -> Floats:
+        return patch.mended() if patch.free.all() else with_free(patch.rows, patch.mended(), patch.free)
 
     def describe(self, character: Character) -> str:
         return f"Mended {self._where()} from their surroundings"
@@ -66,14 +62,14 @@ class SharpenWeights(WeightsEdit):
         return f"Sharpened weights on {self._where()}"
 
 
-class EvenWeights(WeightsEdit):
+class EvenWeights(MixingEdit):
     """Give all vertices of the selection, or of each island in it, the mean of their weights."""
 
     by: Literal["selection", "island"] = "selection"
 
-    def changed(self, patch: Patch) -> Floats:
+    def mixed(self, patch: Patch) -> Floats:
         groups = patch.islands if self.by == "island" else np.zeros(len(patch.vertices), int)
-        return capped(with_free(patch.rows, evened(patch.rows, groups), patch.free), patch.free, MOST_INFLUENCES)
+        return with_free(patch.rows, evened(patch.rows, groups), patch.free)
 
     def describe(self, character: Character) -> str:
         return f"Evened out weights on {self._where()}"

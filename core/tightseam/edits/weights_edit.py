@@ -15,8 +15,9 @@ from tightseam.document.model import Character
 from tightseam.edits.base import Edit
 from tightseam.geometry.types import Floats
 from tightseam.head.found import plane_of
+from tightseam.weights.change import capped
 from tightseam.weights.patch import Patch
-from tightseam.weights.rows import with_rows
+from tightseam.weights.rows import MOST_INFLUENCES, with_rows
 
 Vertices = Annotated[list[int], Field(min_length=1, max_length=2_000_000)]
 TWINNED = ("bone", "to")  # fields that name bones
@@ -63,6 +64,22 @@ class WeightsEdit(Edit):
     def _where(self) -> str:
         both = " and the other side" if self.mirror else ""
         return f"{vertices_said(len(set(self.vertices)))} of {part_label(self.part)}{both}"
+
+
+class MixingEdit(WeightsEdit):
+    """An edit that brings bones together on a vertex. Where there are more than can be posed, the smallest weights go, and it says so."""
+
+    def mixed(self, patch: Patch) -> Floats:
+        """The weights (K, B) with all bones that come together."""
+        raise NotImplementedError
+
+    def changed(self, patch: Patch) -> Floats:
+        return capped(self.mixed(patch), patch.free, MOST_INFLUENCES)
+
+    def remark(self, before: Character, store: ArrayStore) -> str:
+        patch = Patch(before, store, self.part, self.vertices, self.locked)
+        crowded = int(((self.mixed(patch) > 0).sum(axis=1) > MOST_INFLUENCES).sum())
+        return f"; on {crowded} of them the smallest weights of more than {MOST_INFLUENCES} bones went" if crowded else ""
 
 
 class BoneWeightsEdit(WeightsEdit):

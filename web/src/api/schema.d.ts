@@ -7496,8 +7496,6 @@ export interface components {
         /**
          * SmoothWeights
          * @description Draw weights towards those of their neighbours over the surface: of one bone, or of all that are not locked.
-         *
-         *     Where more bones would come together than can be posed, the smallest weights go.
          */
         SmoothWeights: {
             /** Bone */
