@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+
 import pytest
 from tightseam.edits.registry import EDITS, make_step
-from tightseam.findings.finding import WORDS
+from tightseam.findings.finding import WORDS, Finding
 from tightseam.tryout.stations import FINDINGS, station_of
 from tightseam.tryout.tried import tried
 
@@ -51,11 +53,15 @@ def test_a_shape_that_no_pose_uses_is_looked_at_alone():
 
 @pytest.mark.parametrize("who", ["maren", "hob"])
 def test_a_repair_that_makes_anything_worse_says_so_before_it_is_done(who):
-    """Held against seams that the test measures itself, in every pose of the strip."""
+    """Held against seams that the test measures itself, in every pose of the strip: of each kind of finding the first two."""
     head = cast.faulty(who)
     before = head.readings()
     told = 0
-    for f in [f for find in FINDINGS.values() for f in find(head.character, head.store) if f.repairs]:
+    by_kind: dict[tuple[str, str], list[Finding]] = defaultdict(list)
+    for station, find in FINDINGS.items():
+        for f in find(head.character, head.store):
+            by_kind[station, f.kind] += [f] if f.repairs else []
+    for f in [f for own in by_kind.values() for f in own[:2]]:
         out = tried(head.character, head.store, step_of(f))
         after = repaired(head, f).readings()
         worse = [

@@ -33,7 +33,7 @@ class CompiledEyeRelief:
     follower_rows: Ints
 
     @cached_property
-    def laid_out(self) -> tuple[Any, ...]:
+    def _laid_out(self) -> tuple[Any, ...]:
         """What the loop that relieves takes in, but for what changes with every frame."""
         of = (self.amount, self.clearance, self.settle, self.swell, self.lid, self.eye.profile)
         return tuple(read_only(x) for x in (self.vertices, *of, self.follower_vertices, self.follower_rows))
@@ -41,7 +41,7 @@ class CompiledEyeRelief:
     def push(self, points: Floats, turn: Floats, centre: Floats, closing: Floats) -> None:
         """Push `points` (N, 3) in place out of the eye turned by `turn` (3, 3) with its centre at `centre` (3,), to the clearance that
         goes with the closing of all lids, (2 E,)."""
-        backend.current().relieve(points, *self.laid_out, *map(read_only, (closing, turn, centre)))
+        backend.current().relieve(points, *self._laid_out, *map(read_only, (closing, turn, centre)))
 
     def push_at(self, points: Floats, turn: Floats, centre: Floats, closing: float) -> None:
         """As `push`, with all lids closed alike."""
