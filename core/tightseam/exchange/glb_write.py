@@ -12,6 +12,7 @@ from tightseam.bake.lid_bones import with_lids_as_bones
 from tightseam.bake.lids import with_lids_baked
 from tightseam.bake.mouth import with_mouth_baked
 from tightseam.bake.rides import with_rides_baked
+from tightseam.bake.strip import BakedStrip
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.errors import BadRequest
@@ -20,7 +21,6 @@ from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
-from tightseam.document.poses import pose_values
 from tightseam.exchange.glb_container import GlbWriter
 from tightseam.exchange.glb_extras import KEY, make_extras
 from tightseam.geometry.normals import vertex_normals
@@ -32,7 +32,6 @@ VERTEX_BUFFER, INDEX_BUFFER = 34962, 34963
 MOST_INFLUENCES = 4
 MOST_IN_A_BYTE = 256  # joints that unsigned bytes can number; JOINTS_0 may be of unsigned shorts as well (glTF 2.0, 3.7.3.3)
 STILL = 1e-9  # of a joint's frame: less is no movement
-BESIDE_SHAPES = "beside shapes, "
 
 
 def write_glb(character: Character, store: ArrayStore) -> bytes:
@@ -48,16 +47,13 @@ def write_glb(character: Character, store: ArrayStore) -> bytes:
 
 class _GlbBuilder:
     def __init__(self, character: Character, store: ArrayStore) -> None:
-        character = with_lids_as_bones(character, store)
-        self.whole = character
-        baked = with_rides_baked(with_lids_baked(with_mouth_baked(character, store), store), store)
+        self.whole = with_lids_as_bones(character, store)
+        baked = with_rides_baked(with_lids_baked(with_mouth_baked(self.whole, store), store), store)
         self.character = replace(baked, caps=())
         self.store = store
         self.evaluator = Evaluator(self.character, store)
         self.writer = GlbWriter()
-        self.pose_values = [pose_values(character, p) for p in character.poses]
-        true = Evaluator(with_rides_baked(character, store), store)
-        self.beside = [true.stages(v).sealed - self.evaluator.stages(v).shaped for v in self.pose_values]
+        self.strip = BakedStrip(character, self.evaluator, store)
         self.materials: list[dict[str, Any]] = []
         self.target_names: dict[str, list[str]] = {}
 
@@ -143,7 +139,6 @@ class _GlbBuilder:
         return np.where(chosen > 0, joints, 0).astype(kind), chosen.astype(np.float32)
 
     def _targets(self, part: Part) -> list[tuple[str, Floats]]:
-        rows = self.evaluator.meshes.rows(part.name)
         targets: list[tuple[str, Floats]] = []
         for shape in self.character.shapes:
             for delta in shape.deltas:
@@ -151,11 +146,8 @@ class _GlbBuilder:
                     dense = np.zeros((part.vertex_count, 3))
                     dense[np.asarray(self.store.get(delta.vertices))] = np.asarray(self.store.get(delta.offsets))
                     targets.append((shape.name, dense))
-        for pose, beside in zip(self.character.poses, self.beside, strict=True):
-            pushed = beside[rows].astype(float)
-            if np.abs(pushed).max() > 1e-5:
-                targets.append((BESIDE_SHAPES + pose.name, pushed))
-        return targets
+        beside = (self.strip.target(k, part.name) for k in range(len(self.strip.poses)))
+        return targets + [found for found in beside if found is not None]
 
     def _groups(self, part: Part, faces: Ints) -> list[tuple[tuple[float, ...] | None, Ints]]:
         """Triangles by the colour of their polygon; one group where colours are per vertex."""
@@ -208,7 +200,7 @@ class _GlbBuilder:
     def _animation(self, first: int) -> dict[str, Any]:
         samplers: list[dict[str, Any]] = []
         channels: list[dict[str, Any]] = []
-        seconds = self.writer.add(np.arange(len(self.pose_values), dtype=np.float32), bounds=True)
+        seconds = self.writer.add(np.arange(len(self.strip.values), dtype=np.float32), bounds=True)
 
         def key(node: int, path: str, values: Floats) -> None:
             samplers.append({"input": seconds, "output": self.writer.add(values.astype(np.float32)), "interpolation": "LINEAR"})
@@ -217,7 +209,7 @@ class _GlbBuilder:
         skeleton, bones = self.evaluator.skeleton, self.character.bones
         rest = rest_frames(bones)
         still = local_frames(rest, skeleton.parents)
-        posed = np.array([local_frames(skeleton.matrices(v) @ rest, skeleton.parents) for v in self.pose_values])
+        posed = np.array([local_frames(skeleton.matrices(v) @ rest, skeleton.parents) for v in self.strip.values])
         for k in range(len(bones)):
             if np.abs(posed[:, k, :3, :3] - still[k, :3, :3]).max() > STILL:
                 key(first + k, "rotation", np.array([quaternion(m[:3, :3]) for m in posed[:, k]]))
@@ -229,13 +221,8 @@ class _GlbBuilder:
         return {"name": "range of motion", "samplers": samplers, "channels": channels}
 
     def _target_weights(self, part: str) -> Floats:
-        names = self.target_names[part]
-        rows = []
-        for pose, values in zip(self.character.poses, self.pose_values, strict=True):
-            rig = self.evaluator.rig
-            strengths = dict(zip(rig.shapes.names, rig.strengths(values).tolist(), strict=True))
-            rows.append([1.0 if name == BESIDE_SHAPES + pose.name else strengths.get(name, 0.0) for name in names])
-        return np.array(rows)
+        weights = [self.strip.weights(k) for k in range(len(self.strip.poses))]
+        return np.array([[of.get(name, 0.0) for name in self.target_names[part]] for of in weights])
 
 
 def to_linear(srgb: Floats) -> Floats:

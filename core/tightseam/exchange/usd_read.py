@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from tightseam.bake.strip import BESIDE_SHAPES
 from tightseam.document.errors import BadDocument, TightSeamError
 from tightseam.document.limits import MOST_VERTICES
 from tightseam.document.progress import tell
@@ -163,6 +164,8 @@ class _UsdReader:
         paths = binding.GetBlendShapeTargetsRel().GetTargets()
         found: dict[str, Floats] = {}
         for name, path in zip(names, paths, strict=False):
+            if name.startswith(BESIDE_SHAPES):  # of our own strip: baked, and made anew
+                continue
             shape = UsdSkel.BlendShape(self._stage.GetPrimAtPath(path))
             offsets = np.array(shape.GetOffsetsAttr().Get() or [], float).reshape(-1, 3)
             rows = shape.GetPointIndicesAttr().Get()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -14,14 +15,18 @@ from tightseam.bake.lid_targets import LidTarget, lid_targets, without_lids_by_s
 from tightseam.bake.lids import with_lids_baked
 from tightseam.bake.mouth import with_mouth_baked
 from tightseam.bake.rides import with_rides_baked
+from tightseam.bake.strip import STILL, BakedStrip
+from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.frames import local_frames, parent_numbers, rest_frames
 from tightseam.document.free_name import free_name
 from tightseam.document.lookup import binding as find_binding
+from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
 from tightseam.exchange.usd_library import load_usd
+from tightseam.exchange.usd_strip import add_strip
 from tightseam.geometry.types import Floats, Ints
 
 MOST_INFLUENCES = 8
@@ -31,27 +36,32 @@ def write_usd(character: Character, store: ArrayStore) -> bytes:
     """A binary USD file in cm, Y up: a mesh a part under one skeleton root. What closes lids is baked into shapes, with in-betweens for
     each lid that shapes drive, else one a control; lids that bones drive have joints. Reliefs are shapes, and lips sealed with
     the jaw wide open are. What brings a shape in by itself stands in the custom data of the root, under "correctives": by the shape's name
-    its `drivers`, the values at which each `comesIn` and is `full`, how they are `mixed`, and the `gain`. Eye relief, controls and links
-    are not in it."""
+    its `drivers`, the values at which each `comesIn` and is `full`, how they are `mixed`, and the `gain`. The animation of the skeleton
+    plays the strip, a pose a second, with a shape for what bones and shapes leave out of it: eye relief, lids on their arc, caps. Controls
+    and links are not in it, nor what helpers carry: what moves with nothing here does not move there."""
     load_usd()
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "character.usdc"
         own = MemoryStore(store)
-        character = with_mouth_baked(with_lids_as_bones(character, own), own)
-        baked = with_rides_baked(with_lids_baked(without_lids_by_shapes(character), own), own)
-        _UsdWriter(baked, own, lid_targets(character, own), str(path)).write()
+        whole = with_lids_as_bones(character, own)
+        mouth = with_mouth_baked(whole, own)
+        baked = with_rides_baked(with_lids_baked(without_lids_by_shapes(mouth), own), own)
+        lids = lid_targets(mouth, own)
+        evaluator = Evaluator(replace(baked, caps=()), own)
+        _UsdWriter(evaluator, own, lids, BakedStrip(character, evaluator, own, lids), str(path)).write()
         return path.read_bytes()
 
 
 class _UsdWriter:
-    def __init__(self, character: Character, store: ArrayStore, lids: list[LidTarget], path: str) -> None:
+    def __init__(self, evaluator: Evaluator, store: ArrayStore, lids: list[LidTarget], strip: BakedStrip, path: str) -> None:
         from pxr import Usd, UsdGeom
 
-        self._character, self._store, self._lids = character, store, lids
+        self._evaluator, self._character, self._store, self._lids, self._strip = evaluator, evaluator.character, store, lids, strip
+        self._blend_shapes: dict[str, None] = {}  # names of all parts', each once
         self._stage: Any = Usd.Stage.CreateNew(path)
         UsdGeom.SetStageUpAxis(self._stage, UsdGeom.Tokens.y)
         UsdGeom.SetStageMetersPerUnit(self._stage, 0.01)
-        self._root = "/" + _identifier(character.about.name)
+        self._root = "/" + _identifier(self._character.about.name)
         self._paths: dict[str, str] = {}
         self._children: dict[str, set[str]] = {self._root: {"skeleton"}}
 
@@ -65,6 +75,9 @@ class _UsdWriter:
             self._skeleton()
         for part in self._character.parts:
             self._mesh(part)
+        if self._character.bones and self._strip.values:
+            joints, shapes = list(self._paths.values()), list(self._blend_shapes)
+            add_strip(self._stage, f"{self._root}/skeleton", joints, self._evaluator, self._strip, shapes)
         self._stage.GetRootLayer().Save()
 
     def _child(self, above: str, name: str) -> str:
@@ -129,7 +142,8 @@ class _UsdWriter:
         if found is None:
             return
         names = [b.name for b in self._character.bones]
-        weights = dense_weights(self._store, found.influences, names, part.vertex_count)
+        carried = [i for i in found.influences if find_bone(self._character, i.bone).role != "helper"]
+        weights = dense_weights(self._store, carried, names, part.vertex_count)
         width = min(MOST_INFLUENCES, max(1, int((weights > 0).sum(axis=1).max())))
         joints = np.argsort(-weights, axis=1, kind="stable")[:, :width]
         amounts = np.take_along_axis(weights, joints, axis=1)
@@ -155,6 +169,11 @@ class _UsdWriter:
                 between = made[-1][1].CreateInbetween(f"closed_{round(100 * at)}")
                 between.SetWeight(at)
                 between.SetOffsets(_vectors(offsets))
+        for found in (self._strip.target(k, part.name) for k in range(len(self._strip.values))):
+            if found is not None:
+                rows = np.flatnonzero(np.abs(found[1]).max(axis=1) > STILL)
+                made.append(self._shape(mesh, found[0], rows, found[1][rows]))
+        self._blend_shapes |= dict.fromkeys(name for name, _ in made)
         if made:
             binding = UsdSkel.BindingAPI.Apply(mesh.GetPrim())
             binding.CreateBlendShapesAttr(Vt.TokenArray([name for name, _ in made]))

@@ -1,0 +1,60 @@
+"""The strip of poses for formats that play bones and shapes alone: what these leave out, one offset a vertex and pose."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tightseam.bake.lid_targets import LidTarget
+from tightseam.deform.evaluator import Evaluator, unskinned
+from tightseam.deform.skinned_alike import all_linear
+from tightseam.deform.skinning import compile_skinning
+from tightseam.document.arrays import ArrayStore
+from tightseam.document.model import Character
+from tightseam.document.poses import pose_values
+from tightseam.geometry.types import Floats
+
+BESIDE_SHAPES = "beside shapes, "  # then the name of the pose
+STILL = 1e-5  # cm
+
+
+class BakedStrip:
+    """A character's strip, of which `baked` is what a format holds: the `values` of each pose, and in `beside` (N, 3) by how much more
+    than its shapes and the targets of its `lids` the points of all parts have to move for its bones, which blend linearly, to bring them
+    where they are: eye relief, lids on their arc, seals, caps, dual quaternions, what rides and what is posed by bones first."""
+
+    def __init__(self, character: Character, baked: Evaluator, store: ArrayStore, lids: list[LidTarget] | None = None) -> None:
+        self.poses = character.poses
+        self.values = [pose_values(baked.character, p) for p in self.poses]
+        self._baked, self._lids = baked, lids or []
+        self._true, self._linear = Evaluator(character, store), compile_skinning(all_linear(baked.character), store)
+        self._true_values = [pose_values(character, p) for p in self.poses]
+        self._closings = [self._closed(v) for v in self._true_values]
+        self.beside = [self._left_out(k) for k in range(len(self.poses))]
+
+    def target(self, pose: int, part: str) -> tuple[str, Floats] | None:
+        """Name and offsets (N, 3) of the target that a part needs in a pose; None where shapes and bones say all."""
+        offsets = self.beside[pose][self._baked.meshes.rows(part)].astype(float)
+        return (BESIDE_SHAPES + self.poses[pose].name, offsets) if np.abs(offsets).max(initial=0) > STILL else None
+
+    def weights(self, pose: int) -> dict[str, float]:
+        """How far each target is in, by name; of those beside shapes the pose's own."""
+        rig = self._baked.rig
+        strengths = dict(zip(rig.shapes.names, rig.strengths(self.values[pose]).tolist(), strict=True))
+        return strengths | self._closings[pose] | {BESIDE_SHAPES + self.poses[pose].name: 1.0}
+
+    def _closed(self, values: dict[str, float]) -> dict[str, float]:
+        """How far each lid that targets close is closed; a target goes from 0 to 1."""
+        if not self._lids:
+            return {}
+        names = [name for pair in self._true.character.lids for name in pair.names]
+        closing = dict(zip(names, np.clip(self._true.lid_motion(values)[0], 0, 1).tolist(), strict=True))
+        return {target.name: closing[target.name] for target in self._lids}
+
+    def _left_out(self, pose: int) -> Floats:
+        shaped, matrices = self._baked.shaped(self.values[pose]), self._baked.matrices(self.values[pose])
+        carried = self._linear.carried_by(np.arange(len(shaped)), matrices)
+        found = unskinned(carried, self._true.points(self._true_values[pose]).astype(float), shaped) - shaped
+        for target in self._lids:
+            rows = self._baked.meshes.rows(target.part).start + target.vertices
+            found[rows] -= target.at(self._closings[pose][target.name])
+        return found

@@ -1,0 +1,41 @@
+"""The strip of poses in a USD file: an animation of its skeleton, a pose a second."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+
+from tightseam.bake.strip import BakedStrip
+from tightseam.deform.evaluator import Evaluator
+from tightseam.document.frames import local_frames, rest_frames
+
+TIMES_A_SECOND = 24.0
+
+
+def add_strip(stage: Any, path: str, joints: Sequence[str], baked: Evaluator, strip: BakedStrip, shapes: Sequence[str]) -> None:
+    """Animate the skeleton at `path` with its `joints`: at second k it and the blend `shapes`, by name, are in pose k of the strip of what
+    is `baked`. The animation is called "strip"; the names of its poses stand in its custom data, under "poses"."""
+    from pxr import Gf, UsdSkel, Vt
+
+    animation = UsdSkel.Animation.Define(stage, f"{path}/strip")
+    animation.CreateJointsAttr(Vt.TokenArray(list(joints)))
+    animation.CreateBlendShapesAttr(Vt.TokenArray(list(shapes)))
+    animation.CreateBlendShapeWeightsAttr()
+    animation.GetPrim().SetCustomDataByKey("poses", Vt.StringArray([pose.name for pose in strip.poses]))
+    skeleton, rest = baked.skeleton, rest_frames(baked.character.bones)
+    for k, values in enumerate(strip.values):
+        local = local_frames(skeleton.matrices(values) @ rest, skeleton.parents)
+        weights = strip.weights(k)
+        animation.SetTransforms(Vt.Matrix4dArray([Gf.Matrix4d(m.T.tolist()) for m in local]), k * TIMES_A_SECOND)  # row vectors
+        animation.GetBlendShapeWeightsAttr().Set(Vt.FloatArray.FromNumpy(_of(weights, shapes)), k * TIMES_A_SECOND)
+    source = UsdSkel.BindingAPI.Apply(stage.GetPrimAtPath(path)).CreateAnimationSourceRel()
+    source.SetTargets([animation.GetPath()])
+    stage.SetTimeCodesPerSecond(TIMES_A_SECOND)
+    stage.SetStartTimeCode(0)
+    stage.SetEndTimeCode((len(strip.values) - 1) * TIMES_A_SECOND)
+
+
+def _of(weights: dict[str, float], shapes: Sequence[str]) -> Any:
+    return np.array([weights.get(name, 0.0) for name in shapes], np.float32)
