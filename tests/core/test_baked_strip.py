@@ -10,7 +10,7 @@ from tightseam.bake.strip import BESIDE_SHAPES
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.model import LidDriver
 from tightseam.document.poses import pose_values
-from tightseam.exchange.glb_write import write_glb
+from tightseam.exchange.glb_write import glb_strip, write_glb
 from tightseam.exchange.usd_write import write_usd
 from tightseam.intake.take_in import take_in
 
@@ -66,6 +66,20 @@ def test_what_a_helper_carries_does_not_move_in_usd_either():
     for part in head.character.parts:
         if part.kind in ("tongue", "eye", "teeth upper"):
             assert np.abs(played.points(1, part.name) - ours[head.evaluator.meshes.rows(part.name)]).max() < CLOSE, part.name
+
+
+def test_what_bones_and_shapes_leave_out_is_as_far_as_the_points_are_off_without_it():
+    head = cast.clean("hob")
+    told = glb_strip(head.character, head.store).left_out()
+    assert told == sorted(told, key=lambda x: -x.cm)
+    played = PosedGlb(write_glb(head.character, head.store))
+    for left in told[:3]:
+        k = head.character.poses.index(left.pose)
+        targets = played.targets(left.part, k)
+        beside = next(offsets for name, (_, offsets) in targets.items() if name == BESIDE_SHAPES + left.pose.name)
+        assert 100 * np.linalg.norm(beside, axis=1).max() == pytest.approx(left.cm, rel=1e-3)
+    still = {p.name for p in head.character.poses} - {x.pose.name for x in told}
+    assert "neutral" in still
 
 
 def test_what_was_baked_for_the_strip_does_not_come_back_as_shapes():

@@ -107,7 +107,9 @@ def test_edits_are_tried_one_on_another_and_nothing_is_changed(capsys, maren, tm
 
 def test_glb_out_and_in(capsys, maren, tmp_path):
     glb, back = tmp_path / "m.glb", tmp_path / "back.seam"
-    assert run(capsys, "export", maren, "--glb", str(glb))[0] == 0
+    status, _, said = run(capsys, "export", maren, "--glb", str(glb))
+    assert status == 0
+    assert re.search(r"^GLB: bones and shapes alone are off by: \w[\w +]* \d\.\d\d mm on \w+", said)
     assert run(capsys, "import", str(glb), "--out", str(back))[0] == 0
     assert run(capsys, "measure", str(back), "--pose", "look_up")[0] == 1
 

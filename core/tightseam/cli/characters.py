@@ -6,14 +6,21 @@ import argparse
 import json
 import sys
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from tightseam.cli.command import Command
 from tightseam.cli.files import assignments, open_character, read_file, taken_in, write_character
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
+from tightseam.document.labels import part_label
 from tightseam.document.model import Character
 from tightseam.document.poses import pose_values, shown_poses
+from tightseam.document.units import CM_TO_MM
+
+if TYPE_CHECKING:
+    from tightseam.bake.strip import BakedStrip
+
+MOST_TOLD = 3  # poses that a file leaves something out of
 
 
 def add_commands(command: Command) -> None:
@@ -187,18 +194,29 @@ def _export(options: argparse.Namespace) -> int:
         raise BadRequest("Say what to write: --glb, --obj or --usd with a file name.")
     character, store = open_character(options.file)
     if options.glb:
-        from tightseam.exchange.glb_write import write_glb
+        from tightseam.exchange.glb_write import glb_strip, write_glb
 
         Path(options.glb).write_bytes(write_glb(character, store))
+        _tell_left_out("GLB", glb_strip(character, store))
     if options.obj:
         from tightseam.exchange.obj_write import write_obj
 
         Path(options.obj).write_bytes(write_obj(character, store))
     if options.usd:
-        from tightseam.exchange.usd_write import write_usd
+        from tightseam.exchange.usd_write import usd_strip, write_usd
 
         Path(options.usd).write_bytes(write_usd(character, store))
+        _tell_left_out("USD", usd_strip(character, store))
     return 0
+
+
+def _tell_left_out(kind: str, strip: BakedStrip) -> None:
+    """What the format has no words for, where it is worst: who moves controls of his own will not get that."""
+    found = strip.left_out()
+    if found:
+        said = "; ".join(f"{x.pose.label} {CM_TO_MM * x.cm:.2f} mm on {part_label(x.part)}" for x in found[:MOST_TOLD])
+        more = f"; {len(found) - MOST_TOLD} more" if len(found) > MOST_TOLD else ""
+        print(f"{kind}: bones and shapes alone are off by: {said}{more}. Test poses have a target of their own for it.", file=sys.stderr)
 
 
 def _import(options: argparse.Namespace) -> int:

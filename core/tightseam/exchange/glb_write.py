@@ -45,6 +45,11 @@ def write_glb(character: Character, store: ArrayStore) -> bytes:
     return _GlbBuilder(character, MemoryStore(store)).build()
 
 
+def glb_strip(character: Character, store: ArrayStore) -> BakedStrip:
+    """The strip as a GLB plays it, and what its bones and shapes leave out."""
+    return _GlbBuilder(character, MemoryStore(store)).strip
+
+
 class _GlbBuilder:
     def __init__(self, character: Character, store: ArrayStore) -> None:
         self.whole = with_lids_as_bones(character, store)

@@ -8,15 +8,14 @@ from typing import Any
 import numpy as np
 
 from tightseam.bake.strip import BakedStrip
-from tightseam.deform.evaluator import Evaluator
 from tightseam.document.frames import local_frames, rest_frames
 
 TIMES_A_SECOND = 24.0
 
 
-def add_strip(stage: Any, path: str, joints: Sequence[str], baked: Evaluator, strip: BakedStrip, shapes: Sequence[str]) -> None:
-    """Animate the skeleton at `path` with its `joints`: at second k it and the blend `shapes`, by name, are in pose k of the strip of what
-    is `baked`. The animation is called "strip"; the names of its poses stand in its custom data, under "poses"."""
+def add_strip(stage: Any, path: str, joints: Sequence[str], strip: BakedStrip, shapes: Sequence[str]) -> None:
+    """Animate the skeleton at `path` with its `joints`: at second k it and the blend `shapes`, by name, are in pose k of the strip. The
+    animation is called "strip"; the names of its poses stand in its custom data, under "poses"."""
     from pxr import Gf, UsdSkel, Vt
 
     animation = UsdSkel.Animation.Define(stage, f"{path}/strip")
@@ -24,7 +23,7 @@ def add_strip(stage: Any, path: str, joints: Sequence[str], baked: Evaluator, st
     animation.CreateBlendShapesAttr(Vt.TokenArray(list(shapes)))
     animation.CreateBlendShapeWeightsAttr()
     animation.GetPrim().SetCustomDataByKey("poses", Vt.StringArray([pose.name for pose in strip.poses]))
-    skeleton, rest = baked.skeleton, rest_frames(baked.character.bones)
+    skeleton, rest = strip.baked.skeleton, rest_frames(strip.baked.character.bones)
     for k, values in enumerate(strip.values):
         local = local_frames(skeleton.matrices(values) @ rest, skeleton.parents)
         weights = strip.weights(k)

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from tightseam.bake.lid_bones import with_lids_as_bones
-from tightseam.bake.lid_targets import LidTarget, lid_targets, without_lids_by_shapes
+from tightseam.bake.lid_targets import lid_targets, without_lids_by_shapes
 from tightseam.bake.lids import with_lids_baked
 from tightseam.bake.mouth import with_mouth_baked
 from tightseam.bake.rides import with_rides_baked
@@ -42,21 +42,23 @@ def write_usd(character: Character, store: ArrayStore) -> bytes:
     load_usd()
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "character.usdc"
-        own = MemoryStore(store)
-        whole = with_lids_as_bones(character, own)
-        mouth = with_mouth_baked(whole, own)
-        baked = with_rides_baked(with_lids_baked(without_lids_by_shapes(mouth), own), own)
-        lids = lid_targets(mouth, own)
-        evaluator = Evaluator(replace(baked, caps=()), own)
-        _UsdWriter(evaluator, own, lids, BakedStrip(character, evaluator, own, lids), str(path)).write()
+        _UsdWriter(usd_strip(character, store), str(path)).write()
         return path.read_bytes()
 
 
+def usd_strip(character: Character, store: ArrayStore) -> BakedStrip:
+    """The strip as a USD file plays it, with what it holds, and what its bones and shapes leave out."""
+    own = MemoryStore(store)
+    mouth = with_mouth_baked(with_lids_as_bones(character, own), own)
+    baked = with_rides_baked(with_lids_baked(without_lids_by_shapes(mouth), own), own)
+    return BakedStrip(character, Evaluator(replace(baked, caps=()), own), own, lid_targets(mouth, own))
+
+
 class _UsdWriter:
-    def __init__(self, evaluator: Evaluator, store: ArrayStore, lids: list[LidTarget], strip: BakedStrip, path: str) -> None:
+    def __init__(self, strip: BakedStrip, path: str) -> None:
         from pxr import Usd, UsdGeom
 
-        self._evaluator, self._character, self._store, self._lids, self._strip = evaluator, evaluator.character, store, lids, strip
+        self._strip, self._character, self._store = strip, strip.baked.character, strip.store
         self._blend_shapes: dict[str, None] = {}  # names of all parts', each once
         self._stage: Any = Usd.Stage.CreateNew(path)
         UsdGeom.SetStageUpAxis(self._stage, UsdGeom.Tokens.y)
@@ -77,7 +79,7 @@ class _UsdWriter:
             self._mesh(part)
         if self._character.bones and self._strip.values:
             joints, shapes = list(self._paths.values()), list(self._blend_shapes)
-            add_strip(self._stage, f"{self._root}/skeleton", joints, self._evaluator, self._strip, shapes)
+            add_strip(self._stage, f"{self._root}/skeleton", joints, self._strip, shapes)
         self._stage.GetRootLayer().Save()
 
     def _child(self, above: str, name: str) -> str:
@@ -163,7 +165,7 @@ class _UsdWriter:
             for delta in shape.deltas
             if delta.part == part.name
         ]
-        for target in (t for t in self._lids if t.part == part.name):
+        for target in (t for t in self._strip.lids if t.part == part.name):
             made.append(self._shape(mesh, target.name, target.vertices, target.offsets[-1]))
             for at, offsets in zip(target.closings[:-1].tolist(), target.offsets[:-1], strict=True):
                 between = made[-1][1].CreateInbetween(f"closed_{round(100 * at)}")
