@@ -18,7 +18,7 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
   const { message } = App.useApp()
   const files = [
     { key: 'glb', label: poses ? 'GLB with range of motion' : 'GLB' },
-    { key: 'usd', label: 'USD' },
+    { key: 'usd', label: poses ? 'USD with range of motion' : 'USD' },
     { key: 'obj', label: 'OBJ, neutral only' },
     { key: 'seam', label: 'Character file' },
   ]
