@@ -86,6 +86,8 @@ def test_what_was_baked_for_the_strip_does_not_come_back_as_shapes():
     head = cast.clean("maren")
     data = write_usd(head.character, head.store)
     assert [name for name in PosedUsd(data).shapes("skin") if name.startswith(BESIDE_SHAPES)]
-    back = take_in({"maren.usdc": data}, MemoryStore()).character
+    taken = take_in({"maren.usdc": data}, MemoryStore())
+    back = taken.character
+    assert any("baked for one test pose" in note for note in taken.notes)
     assert [s.name for s in back.shapes if "beside" in s.name] == []
     assert len(back.shapes) >= len(head.character.shapes)

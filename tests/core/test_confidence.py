@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import json
+
 import numpy as np
 import pytest
 from tightseam.head.found import FoundHead
 from tightseam.head.landmark_catalogue import NAMES
-from tightseam.landmarks.suggest.confidence import evidence
+from tightseam.landmarks.suggest.confidence import TABLE, evidence, kind_of
 from tightseam.landmarks.suggest.found_mark import DOUBTFUL, FoundMark
 from tightseam.landmarks.suggest.suggest import places, suggest
 
@@ -27,6 +29,10 @@ def suggested(head, truth) -> list[tuple[str, float, float]]:
 def on_distorted(raw_heads) -> list[tuple[str, float, float]]:
     heads = [distorted(raw, np.random.default_rng([UNSEEN + k, n])) for n, raw in enumerate(raw_heads.values()) for k in range(HEADS)]
     return [found for head in heads for found in suggested(head, head.landmarks)]
+
+
+def test_there_is_a_table_for_every_landmark():
+    assert set(json.loads(TABLE.read_text())) == {kind_of(name) for name in NAMES}
 
 
 def test_of_what_is_sure_95_of_100_are_right_and_most_are_sure(on_distorted):

@@ -2,21 +2,15 @@
 
 from __future__ import annotations
 
-import tempfile
-from pathlib import Path
-
 import numpy as np
-from pxr import Gf, Usd, UsdGeom, UsdSkel
+from pxr import Gf, UsdGeom, UsdSkel
+
+from tests.core.usd_reader import opened
 
 
 class PlayedUsd:
     def __init__(self, data: bytes) -> None:
-        with tempfile.TemporaryDirectory() as folder:
-            path = Path(folder) / "character.usdc"
-            path.write_bytes(data)
-            text = Usd.Stage.Open(str(path)).ExportToString()
-        self._stage = Usd.Stage.CreateInMemory()
-        self._stage.GetRootLayer().ImportFromString(text)
+        self._stage = opened(data)
         self.second = self._stage.GetTimeCodesPerSecond()
         self.last = self._stage.GetEndTimeCode() / self.second
         root = UsdSkel.Root(self._stage.GetDefaultPrim())

@@ -11,14 +11,20 @@ import numpy as np
 from pxr import Usd, UsdGeom, UsdSkel
 
 
+def opened(data: bytes) -> Usd.Stage:
+    """A binary file's stage, in memory."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "character.usdc"
+        path.write_bytes(data)
+        text = Usd.Stage.Open(str(path)).ExportToString()
+    stage = Usd.Stage.CreateInMemory()
+    stage.GetRootLayer().ImportFromString(text)
+    return stage
+
+
 class PosedUsd:
     def __init__(self, data: bytes) -> None:
-        with tempfile.TemporaryDirectory() as folder:
-            path = Path(folder) / "character.usdc"
-            path.write_bytes(data)
-            text = Usd.Stage.Open(str(path)).ExportToString()
-        self._stage = Usd.Stage.CreateInMemory()
-        self._stage.GetRootLayer().ImportFromString(text)
+        self._stage = opened(data)
         self._root = self._stage.GetDefaultPrim()
 
     @property

@@ -28,10 +28,9 @@ class LidTarget:
 
     def at(self, closing: float) -> Floats:
         """Offsets (K, 3) where the lid is closed by 0 to 1: straight between two closings, from nothing."""
-        knots, path = np.append(0, self.closings), np.concatenate([np.zeros_like(self.offsets[:1]), self.offsets])
-        low = int(np.clip(np.searchsorted(knots, closing, side="right") - 1, 0, len(knots) - 2))
-        way = (closing - knots[low]) / (knots[low + 1] - knots[low])
-        return np.asarray(path[low] + way * (path[low + 1] - path[low]))
+        knots = np.append(0, self.closings)
+        shares = [np.interp(closing, knots, own) for own in np.eye(len(knots))[1:]]
+        return np.tensordot(shares, self.offsets, 1)
 
 
 def lid_targets(character: Character, store: ArrayStore) -> list[LidTarget]:

@@ -11,6 +11,7 @@ from tightseam.deform.evaluator import Evaluator, unskinned
 from tightseam.deform.skinned_alike import all_linear
 from tightseam.deform.skinning import compile_skinning
 from tightseam.document.arrays import ArrayStore
+from tightseam.document.frames import local_frames, rest_frames
 from tightseam.document.model import Character, Pose
 from tightseam.document.poses import pose_values
 from tightseam.geometry.types import Floats
@@ -35,7 +36,7 @@ class BakedStrip:
     where they are: eye relief, lids on their arc, seals, caps, dual quaternions, what rides and what is posed by bones first."""
 
     def __init__(self, character: Character, baked: Evaluator, store: ArrayStore, lids: list[LidTarget] | None = None) -> None:
-        self.poses = character.poses
+        self.character, self.poses = character, character.poses
         self.values = [pose_values(baked.character, p) for p in self.poses]
         self.baked, self.lids, self.store = baked, lids or [], store
         self._true, self._linear = Evaluator(character, store), compile_skinning(all_linear(baked.character), store)
@@ -53,6 +54,11 @@ class BakedStrip:
         rig = self.baked.rig
         strengths = dict(zip(rig.shapes.names, rig.strengths(self.values[pose]).tolist(), strict=True))
         return strengths | self._closings[pose] | {BESIDE_SHAPES + self.poses[pose].name: 1.0}
+
+    def frames(self, pose: int) -> Floats:
+        """Frames (B, 4, 4) of the bones, each in that of its parent."""
+        skeleton = self.baked.skeleton
+        return local_frames(skeleton.matrices(self.values[pose]) @ rest_frames(self.baked.character.bones), skeleton.parents)
 
     def left_out(self) -> list[LeftOut]:
         """The poses that are off without the targets of their own, the farthest first."""

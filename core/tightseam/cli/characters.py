@@ -194,19 +194,21 @@ def _export(options: argparse.Namespace) -> int:
         raise BadRequest("Say what to write: --glb, --obj or --usd with a file name.")
     character, store = open_character(options.file)
     if options.glb:
-        from tightseam.exchange.glb_write import glb_strip, write_glb
+        from tightseam.exchange.glb_write import glb_of, glb_strip
 
-        Path(options.glb).write_bytes(write_glb(character, store))
-        _tell_left_out("GLB", glb_strip(character, store))
+        strip = glb_strip(character, store)
+        Path(options.glb).write_bytes(glb_of(strip))
+        _tell_left_out("GLB", strip)
     if options.obj:
         from tightseam.exchange.obj_write import write_obj
 
         Path(options.obj).write_bytes(write_obj(character, store))
     if options.usd:
-        from tightseam.exchange.usd_write import usd_strip, write_usd
+        from tightseam.exchange.usd_write import usd_of, usd_strip
 
-        Path(options.usd).write_bytes(write_usd(character, store))
-        _tell_left_out("USD", usd_strip(character, store))
+        strip = usd_strip(character, store)
+        Path(options.usd).write_bytes(usd_of(strip))
+        _tell_left_out("USD", strip)
     return 0
 
 

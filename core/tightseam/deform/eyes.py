@@ -35,12 +35,9 @@ class CompiledEye:
         found = np.flatnonzero(self.weights)
         return int(found[0]) if len(found) == 1 else None
 
-    def turned(self, matrices: Floats, to_head: Floats) -> tuple[Floats, Floats]:
-        """Rotation (3, 3) and centre (3,) of the posed eye in the space of the neutral head, from bone matrices (B, 4, 4) and what brings
-        posed points into that space (4, 4)."""
-        if self.carrier is not None:  # one bone turns it rigidly
-            local = to_head @ matrices[self.carrier]
-            return local[:3, :3], local[:3, :3] @ self.centre + local[:3, 3]
+    def blended(self, matrices: Floats, to_head: Floats) -> tuple[Floats, Floats]:
+        """Rotation (3, 3) and centre (3,) in the space of the neutral head of an eye that several bones carry, or none, from their matrices
+        (B, 4, 4) and what brings posed points into that space (4, 4)."""
         carried = self.weights.sum()
         mean = np.tensordot(self.weights, matrices, 1) / carried if carried > 0 else np.eye(4)
         local = to_head @ mean

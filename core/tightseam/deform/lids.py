@@ -22,7 +22,7 @@ from tightseam.geometry.types import Floats, Ints
 
 LINE_STEPS = 513
 PASS_BY = 0.012  # rad by which closed margins pass each other, so that a subdivided surface, which rounds them off, shows no slit
-NOTHING = read_only(np.zeros(0, np.int32))
+NO_LASHES = read_only(np.zeros(0, np.int32))
 
 
 @dataclass(frozen=True)
@@ -109,7 +109,7 @@ class LidTurning:
         return (*own, *self.arc.single)
 
     def turn(
-        self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats, lashes: tuple[Ints, Ints] = (NOTHING, NOTHING)
+        self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats, lashes: tuple[Ints, Ints] = (NO_LASHES, NO_LASHES)
     ) -> None:
         """Turn `points` (N, 3) in place by a closing and a slide (radians) of each lid, (2,); `turned` (K, 2) receives both by vertex.
         `lashes` are vertices that turn with those in some rows, (L,) each."""

@@ -103,7 +103,7 @@ class CompiledRig:
         head = -1 if self.head is None else self.head
         backend.current().turn_eyes(posed.turns, posed.centres, read_only(matrices), head, carriers, centres)
         for k in by_several:
-            posed.turns[k], posed.centres[k] = self.eyes[k].turned(matrices, self.to_head(matrices))
+            posed.turns[k], posed.centres[k] = self.eyes[k].blended(matrices, self.to_head(matrices))
         return posed
 
     def lid_motion(self, asked: Floats, eyes: PosedEyes) -> tuple[Floats, Floats]:

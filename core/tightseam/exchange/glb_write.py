@@ -42,23 +42,26 @@ def write_glb(character: Character, store: ArrayStore) -> bytes:
     its own. The animation "range of motion" has one key a second: second k is pose k of the strip. BadRequest names vertices that cannot
     be expressed.
     """
-    return _GlbBuilder(character, MemoryStore(store)).build()
+    return glb_of(glb_strip(character, store))
 
 
 def glb_strip(character: Character, store: ArrayStore) -> BakedStrip:
-    """The strip as a GLB plays it, and what its bones and shapes leave out."""
-    return _GlbBuilder(character, MemoryStore(store)).strip
+    """The strip as a GLB plays it, with what it holds, and what its bones and shapes leave out."""
+    own = MemoryStore(store)
+    baked = with_rides_baked(with_lids_baked(with_mouth_baked(with_lids_as_bones(character, own), own), own), own)
+    return BakedStrip(character, Evaluator(replace(baked, caps=()), own), own)
+
+
+def glb_of(strip: BakedStrip) -> bytes:
+    """The file of a strip that `glb_strip` made."""
+    return _GlbBuilder(strip).build()
 
 
 class _GlbBuilder:
-    def __init__(self, character: Character, store: ArrayStore) -> None:
-        self.whole = with_lids_as_bones(character, store)
-        baked = with_rides_baked(with_lids_baked(with_mouth_baked(self.whole, store), store), store)
-        self.character = replace(baked, caps=())
-        self.store = store
-        self.evaluator = Evaluator(self.character, store)
+    def __init__(self, strip: BakedStrip) -> None:
+        self.strip, self.evaluator, self.store = strip, strip.baked, strip.store
+        self.character = self.evaluator.character
         self.writer = GlbWriter()
-        self.strip = BakedStrip(character, self.evaluator, store)
         self.materials: list[dict[str, Any]] = []
         self.target_names: dict[str, list[str]] = {}
 
@@ -80,7 +83,7 @@ class _GlbBuilder:
             "nodes": nodes + joints,
             "meshes": meshes,
             "materials": self.materials,
-            "extras": {KEY: make_extras(self.whole, self.store)},
+            "extras": {KEY: make_extras(with_lids_as_bones(self.strip.character, self.store), self.store)},
         }
         if joints:
             tree["skins"] = [self._skin(len(nodes))]
@@ -212,9 +215,8 @@ class _GlbBuilder:
             channels.append({"sampler": len(samplers) - 1, "target": {"node": node, "path": path}})
 
         skeleton, bones = self.evaluator.skeleton, self.character.bones
-        rest = rest_frames(bones)
-        still = local_frames(rest, skeleton.parents)
-        posed = np.array([local_frames(skeleton.matrices(v) @ rest, skeleton.parents) for v in self.strip.values])
+        still = local_frames(rest_frames(bones), skeleton.parents)
+        posed = np.array([self.strip.frames(k) for k in range(len(self.strip.poses))])
         for k in range(len(bones)):
             if np.abs(posed[:, k, :3, :3] - still[k, :3, :3]).max() > STILL:
                 key(first + k, "rotation", np.array([quaternion(m[:3, :3]) for m in posed[:, k]]))

@@ -164,7 +164,8 @@ class _UsdReader:
         paths = binding.GetBlendShapeTargetsRel().GetTargets()
         found: dict[str, Floats] = {}
         for name, path in zip(names, paths, strict=False):
-            if name.startswith(BESIDE_SHAPES):  # of our own strip: baked, and made anew
+            if name.startswith(BESIDE_SHAPES):  # of our own strip, which is made anew
+                self._notes.append("Shapes that were baked for one test pose were left out.")
                 continue
             shape = UsdSkel.BlendShape(self._stage.GetPrimAtPath(path))
             offsets = np.array(shape.GetOffsetsAttr().Get() or [], float).reshape(-1, 3)

@@ -5,10 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-import numpy as np
-
 from tightseam.bake.strip import BakedStrip
-from tightseam.document.frames import local_frames, rest_frames
 
 TIMES_A_SECOND = 24.0
 
@@ -23,18 +20,12 @@ def add_strip(stage: Any, path: str, joints: Sequence[str], strip: BakedStrip, s
     animation.CreateBlendShapesAttr(Vt.TokenArray(list(shapes)))
     animation.CreateBlendShapeWeightsAttr()
     animation.GetPrim().SetCustomDataByKey("poses", Vt.StringArray([pose.name for pose in strip.poses]))
-    skeleton, rest = strip.baked.skeleton, rest_frames(strip.baked.character.bones)
-    for k, values in enumerate(strip.values):
-        local = local_frames(skeleton.matrices(values) @ rest, skeleton.parents)
-        weights = strip.weights(k)
-        animation.SetTransforms(Vt.Matrix4dArray([Gf.Matrix4d(m.T.tolist()) for m in local]), k * TIMES_A_SECOND)  # row vectors
-        animation.GetBlendShapeWeightsAttr().Set(Vt.FloatArray.FromNumpy(_of(weights, shapes)), k * TIMES_A_SECOND)
+    for k in range(len(strip.poses)):
+        frames, weights = strip.frames(k), strip.weights(k)
+        animation.SetTransforms(Vt.Matrix4dArray([Gf.Matrix4d(f.T.tolist()) for f in frames]), k * TIMES_A_SECOND)  # row vectors
+        animation.GetBlendShapeWeightsAttr().Set(Vt.FloatArray([weights.get(name, 0.0) for name in shapes]), k * TIMES_A_SECOND)
     source = UsdSkel.BindingAPI.Apply(stage.GetPrimAtPath(path)).CreateAnimationSourceRel()
     source.SetTargets([animation.GetPath()])
     stage.SetTimeCodesPerSecond(TIMES_A_SECOND)
     stage.SetStartTimeCode(0)
-    stage.SetEndTimeCode((len(strip.values) - 1) * TIMES_A_SECOND)
-
-
-def _of(weights: dict[str, float], shapes: Sequence[str]) -> Any:
-    return np.array([weights.get(name, 0.0) for name in shapes], np.float32)
+    stage.SetEndTimeCode((len(strip.poses) - 1) * TIMES_A_SECOND)

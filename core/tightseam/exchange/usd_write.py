@@ -39,10 +39,15 @@ def write_usd(character: Character, store: ArrayStore) -> bytes:
     its `drivers`, the values at which each `comesIn` and is `full`, how they are `mixed`, and the `gain`. The animation of the skeleton
     plays the strip, a pose a second, with a shape for what bones and shapes leave out of it: eye relief, lids on their arc, caps. Controls
     and links are not in it, nor what helpers carry: what moves with nothing here does not move there."""
+    return usd_of(usd_strip(character, store))
+
+
+def usd_of(strip: BakedStrip) -> bytes:
+    """The file of a strip that `usd_strip` made."""
     load_usd()
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "character.usdc"
-        _UsdWriter(usd_strip(character, store), str(path)).write()
+        _UsdWriter(strip, str(path)).write()
         return path.read_bytes()
 
 

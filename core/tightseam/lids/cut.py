@@ -32,17 +32,18 @@ class LidCut:
 
 def lid_cut(evaluator: Evaluator, side: str, at: float, values: Mapping[str, float]) -> LidCut:
     """The cut at a place from the inner (0) to the outer corner (1). BadRequest where the eye has no lids or the place is beyond them."""
-    lids = next((x for pair, x in zip(evaluator.character.lids, evaluator.rig.lids, strict=True) if pair.side == side), None)
-    if lids is None:
+    found = next((k for k, pair in enumerate(evaluator.character.lids) if pair.side == side), None)
+    if found is None:
         raise BadRequest(f"The eye {side} has no lids set up yet.")
     if not 0 <= at <= 1:
         raise BadRequest("A section lies between the inner corner (0) and the outer one (1).")
-    skin = next(pair.skin for pair in evaluator.character.lids if pair.side == side)
+    skin, (lids, _, number) = evaluator.character.lids[found].skin, evaluator.rig.closing[found]
     arc, eye, meshes = lids.turning.arc, lids.eye, evaluator.meshes
     posed = evaluator.points(values).astype(float)
     matrices = evaluator.matrices(values)
     to_head = evaluator.to_head(matrices)
-    turn, centre = eye.turned(matrices, to_head)
+    eyes = evaluator.rig.posed_eyes(matrices)
+    turn, centre = eyes.turns[number], eyes.centres[number]
     plane = Plane(arc.centre + (arc.inner + at * arc.length) * arc.axes[0], arc.axes[0])
 
     def flat(points: Floats) -> Floats:
