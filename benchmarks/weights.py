@@ -17,7 +17,7 @@ from tightseam.geometry.geodesic import distance_from, surface_graph
 from tightseam.geometry.laplacian import laplacian
 from tightseam.geometry.triangulate import triangulate
 from tightseam.seams.meter import SeamMeter
-from tightseam.weights.heat import heat_weights
+from tightseam.weights.heat import NEAREST, heat_weights
 
 from benchmarks.timing import Row, medians
 
@@ -35,16 +35,13 @@ def run(name: str, head: Character, store: MemoryStore) -> list[Row]:
     seats = np.random.default_rng(3).choice(len(points), len(head.bones), replace=False)
     distance, nearest = distance_from(surface_graph(points, faces), np.sort(seats))
     anchored = np.eye(len(seats))[np.searchsorted(np.sort(seats), nearest)]
-    none = np.zeros(len(points), bool)
 
     def ours() -> np.ndarray:
-        matrix, mass = laplacian(points, triangles)
-        shortest = float(np.sqrt(mass.mean()))
-        return largest(heat_weights(matrix, mass, distance, anchored, none, np.zeros_like(anchored), shortest))
+        return largest(heat_weights(*laplacian(points, triangles), distance, anchored))
 
     def theirs() -> np.ndarray:
         matrix, mass = robust_laplacian.mesh_laplacian(points, triangles)
-        heat = mass.diagonal() / np.maximum(distance, np.sqrt(mass.diagonal().mean())) ** 2
+        heat = mass.diagonal() / (distance**2 + NEAREST**2)
         return largest(splu(csc_matrix(matrix + diags(heat))).solve(heat[:, None] * anchored))
 
     apart = float(np.abs(ours() - theirs()).max())

@@ -60,11 +60,36 @@ def in_triangles(head: RawHead, side: int | None = None) -> RawHead:
     """Everything in triangles, or what lies on one side: 1 for the character's left, -1 for the right."""
     parts = without_hair(head).parts
     for p in parts:
-        split = [side is None or p.points[q, 0].mean() * side > 0 for q in p.polygons]
-        fans = ([[q[0], q[k], q[k + 1]] for k in range(1, len(q) - 1)] if s else [q] for q, s in zip(p.polygons, split, strict=True))
-        p.polygons = [face for fan in fans for face in fan]
+        p.polygons = cut_in_two(p.polygons, np.ones(len(p.points), bool) if side is None else p.points[:, 0] * side > 0)
         p.face_colours = None
     return RawHead(parts, head.landmarks)
+
+
+def cut_in_two(polygons: list[list[int]], chosen: np.ndarray) -> list[list[int]]:
+    """Polygons in triangles from their first corner, where most of their vertices are `chosen` (N,)."""
+    found = []
+    for q in polygons:
+        found += [[q[0], q[k], q[k + 1]] for k in range(1, len(q) - 1)] if chosen[q].mean() > 0.5 else [q]
+    return found
+
+
+def cut_in_four(points: np.ndarray, polygons: list[list[int]]) -> tuple[np.ndarray, list[list[int]]]:
+    """Every polygon split at its middle and those of its edges: the vertices that were there come first, and lie where they lay."""
+    more, middles, found = [*points], {}, []
+
+    def middle(a: int, b: int) -> int:
+        key = (min(a, b), max(a, b))
+        if key not in middles:
+            middles[key] = len(more)
+            more.append((points[a] + points[b]) / 2)
+        return middles[key]
+
+    for q in polygons:
+        centre = len(more)
+        more.append(points[q].mean(axis=0))
+        beside = [middle(a, b) for a, b in zip(q, [*q[1:], q[0]], strict=True)]
+        found += [[q[k], beside[k], centre, beside[k - 1]] for k in range(len(q))]
+    return np.array(more), found
 
 
 def distorted(head: RawHead, rng: np.random.Generator) -> RawHead:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -63,8 +65,7 @@ def strip_weights(cells: int) -> tuple[np.ndarray, np.ndarray]:
     ends = np.flatnonzero((points[:, 0] == 0) | (points[:, 0] == 10))
     distance, nearest = distance_from(surface_graph(points, polygons), ends)
     anchored = np.stack([points[nearest, 0] == 0, points[nearest, 0] == 10], axis=1).astype(float)
-    none = np.zeros(len(points), bool)
-    weights = heat_weights(matrix, mass, distance, anchored, none, np.zeros((len(points), 2)), shortest=1.0)
+    weights = heat_weights(matrix, mass, distance, anchored)
     return points[:, 0], weights[:, 0]
 
 
@@ -77,14 +78,26 @@ def test_heat_weights_do_not_depend_on_how_dense_the_mesh_is():
     assert coarse[10] == pytest.approx(0.5, abs=0.02)
 
 
-def test_fixed_rows_keep_their_values():
+def test_what_is_held_wholly_keeps_its_values():
     points, polygons = grid(6, 1)
     matrix, mass = laplacian(points, triangulate(points, polygons))
-    fixed = points[:, 0] == 3
+    held = (points[:, 0] == 3).astype(float)
     values = np.tile([0.25, 0.75], (len(points), 1))
     anchored = np.stack([points[:, 0] < 3, points[:, 0] >= 3], axis=1).astype(float)
-    weights = heat_weights(matrix, mass, np.ones(len(points)), anchored, fixed, values, 1.0)
-    assert np.abs(weights[fixed] - [0.25, 0.75]).max() < 1e-12
+    weights = heat_weights(matrix, mass, np.ones(len(points)), anchored, held, values)
+    assert np.abs(weights[held == 1] - [0.25, 0.75]).max() < 1e-12
+
+
+def test_what_is_held_more_firmly_lies_nearer_to_its_value():
+    points, polygons = grid(6, 1)
+    matrix, mass = laplacian(points, triangulate(points, polygons))
+    values, anchored = np.tile([0.0, 1.0], (len(points), 1)), np.tile([1.0, 0.0], (len(points), 1))
+    found = [
+        heat_weights(matrix, mass, np.ones(len(points)), anchored, np.full(len(points), h), values)[:, 1] for h in (0, 0.1, 0.5, 0.9, 1)
+    ]
+    assert np.abs(found[0]).max() < 1e-12
+    assert np.abs(found[-1] - 1).max() < 1e-12
+    assert all((b > a).all() for a, b in pairwise(found))
 
 
 @settings(max_examples=60, deadline=None)

@@ -9,6 +9,7 @@ import numpy as np
 from tightseam.binding.carriers import made_bone, usual_carrier
 from tightseam.binding.envelope import envelope_weights
 from tightseam.binding.face import TRUNKS, face_bones, with_face
+from tightseam.binding.receivers import few_of_the_face, for_receivers
 from tightseam.binding.rooted import rooted_weights
 from tightseam.binding.skin import Mesh, over_neck, skin_weights
 from tightseam.document.arrays import ArrayStore
@@ -19,15 +20,16 @@ from tightseam.document.lookup import binding as find_binding
 from tightseam.document.model import Bone, Character, Part
 from tightseam.document.part_mesh import part_mesh
 from tightseam.geometry.distance import segment_distance, stands_on
-from tightseam.geometry.types import Floats
+from tightseam.geometry.symmetry import partners
+from tightseam.geometry.types import Floats, Ints
 from tightseam.head.found import plane_of
 from tightseam.head.surface import Surface, surface_of
 from tightseam.weights.chain import chain_weights
-from tightseam.weights.change import capped
 from tightseam.weights.heat import heat_weights
-from tightseam.weights.rows import MOST_RECEIVED, rows_of
+from tightseam.weights.rows import rows_of
 
 OWN_PARTS = ("eyes", "teeth", "tongue")  # regions of bones that carry parts of their own and nothing of the skin
+ALIKE = 1e-3  # cm within which a vertex is the mirror image of another
 TIE = 1e-6  # cm by which bones may differ and still be equally near
 
 
@@ -40,7 +42,7 @@ def heat(character: Character, store: ArrayStore, part: Part, surface: Surface |
     """
     bones = character.bones
     if part.kind == "skin":
-        return _most_received(_skin(character, store, part, surface))
+        return for_receivers(_skin(character, store, part, surface))
     points = np.asarray(store.get(part.points))
     carrier = usual_carrier(part)
     chain = chain_of(bones, "tongue")
@@ -51,7 +53,7 @@ def heat(character: Character, store: ArrayStore, part: Part, surface: Surface |
         return _columns(bones, neck, chain_weights(points, chain_joints(neck)))
     rooted = rooted_weights(character, store, part)
     if rooted is not None:
-        return _most_received(rooted)
+        return for_receivers(rooted)
     bone = made_bone(bones, carrier) if carrier else None
     if bone is not None:
         return _columns(bones, [bone], np.ones((len(points), 1)))
@@ -64,7 +66,7 @@ def heat(character: Character, store: ArrayStore, part: Part, surface: Surface |
 def envelopes(character: Character, store: ArrayStore, part: Part) -> Floats:
     """Weights (N, B) of a part by the capsules of the bones that may carry it."""
     bones = carrying(character, part)
-    return _most_received(_columns(character.bones, bones, envelope_weights(np.asarray(store.get(part.points)), bones)))
+    return for_receivers(_columns(character.bones, bones, envelope_weights(np.asarray(store.get(part.points)), bones)))
 
 
 def straight(character: Character, store: ArrayStore, part: Part) -> Floats:
@@ -76,9 +78,8 @@ def straight(character: Character, store: ArrayStore, part: Part) -> Floats:
     matrix, mass = part_mesh(store, part).laplacian
     nearest = (distance <= distance.min(axis=1, keepdims=True) + TIE).astype(float)
     nearest /= nearest.sum(axis=1, keepdims=True)
-    none = np.zeros(len(points), bool)
-    weights = heat_weights(matrix, mass, distance.min(axis=1), nearest, none, np.zeros_like(nearest), float(np.sqrt(mass.mean())))
-    return _most_received(_columns(character.bones, bones, weights))
+    weights = heat_weights(matrix, mass, distance.min(axis=1), nearest)
+    return for_receivers(_columns(character.bones, bones, weights))
 
 
 def transferred(character: Character, store: ArrayStore, part: Part, source: Part) -> Floats:
@@ -93,7 +94,7 @@ def transferred(character: Character, store: ArrayStore, part: Part, source: Par
     rows = rows_of(store, bound.influences, names, np.arange(source.vertex_count))
     mesh = part_mesh(store, source)
     corners, shares = stands_on(np.asarray(store.get(part.points)), mesh.points, mesh.triangles)
-    return _most_received(np.asarray(np.einsum("nk,nkb->nb", shares, rows[corners])))
+    return for_receivers(np.asarray(np.einsum("nk,nkb->nb", shares, rows[corners])))
 
 
 def carrying(character: Character, part: Part) -> list[Bone]:
@@ -115,9 +116,18 @@ def _skin(character: Character, store: ArrayStore, part: Part, surface: Surface 
     base = skin_weights(surface, *(_teeth(character, store, kind) for kind in ("teeth upper", "teeth lower")))
     carriers = [b for b in (trunk[0], *reversed(neck), trunk[1]) if b is not None]
     weights = _columns(bones, carriers, over_neck(base, surface.points, chain_joints(neck)))
-    if not any(face_bones(bones, b.name) for b in bones if b.region in TRUNKS):
-        return weights
-    return with_face(weights, bones, surface, plane_of(character, store))
+    plane = plane_of(character, store)
+    if any(face_bones(bones, b.name) for b in bones if b.region in TRUNKS):
+        weights = few_of_the_face(with_face(weights, bones, surface, plane), bones)
+    return _alike_on_both_sides(weights, bones, partners(surface.points, ALIKE, plane))
+
+
+def _alike_on_both_sides(weights: Floats, bones: Sequence[Bone], partner: Ints) -> Floats:
+    """Weights (N, B) that are mirror images wherever the points are, however the two sides were cut into polygons. `partner` (N,)."""
+    number = {b.name: k for k, b in enumerate(bones)}
+    twins = [number.get(b.twin or b.name, k) for k, b in enumerate(bones)]
+    mirrored = np.where(partner[:, None] >= 0, weights[partner][:, twins], weights)
+    return np.asarray((weights + mirrored) / 2)
 
 
 def _teeth(character: Character, store: ArrayStore, kind: str) -> Mesh | None:
@@ -134,7 +144,3 @@ def _columns(bones: Sequence[Bone], carriers: Sequence[Bone], weights: Floats) -
     full = np.zeros((len(weights), len(bones)))
     full[:, [number[b.name] for b in carriers]] = weights
     return full
-
-
-def _most_received(weights: Floats) -> Floats:
-    return capped(weights, np.ones(weights.shape[1], bool), MOST_RECEIVED)

@@ -12,8 +12,11 @@ from tightseam.contact.clash import across_edges, crossings, deepest_inside, who
 from tightseam.contact.gap import nearest_pair
 from tightseam.contact.tree import TriangleTree
 from tightseam.deform import plain
-from tightseam.geometry.reach import Reach, fans
+from tightseam.geometry.polygons import Polygons
+from tightseam.geometry.reach import Reach
 from tightseam.geometry.read_only import read_only
+from tightseam.geometry.surface_distance import distance_to_line, distance_to_places, places_on
+from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.types import AnyArray
 
 _loaded: list[ModuleType] = []
@@ -100,6 +103,8 @@ def _merge_once() -> None:
 
 
 def _march_once() -> None:
-    """The same for the distances of a brush."""
-    one = fans(np.array([[0, 1, 2]]), 3)
-    Reach(one).from_place(np.eye(3), 0, np.zeros(3), 1.0)
+    """The same for distances along a surface."""
+    mesh = SurfaceMesh(np.eye(3), Polygons.from_lists([[0, 1, 2]]))
+    Reach(mesh.fans).from_place(mesh.points, 0, np.zeros(3), 1.0)
+    distance_to_places(mesh, places_on(mesh, np.zeros((1, 3))))
+    distance_to_line(mesh, np.arange(2))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-OPTIONS = {"cache": True, "nogil": True, "boundscheck": False, "error_model": "numpy"}
+from tightseam.geometry.heap import OPTIONS, empty, pop, push
 
 
 @njit(inline="always", **OPTIONS)
@@ -17,13 +17,10 @@ def _apart(a, b):  # type: ignore[no-untyped-def]
 def march(points, triangles, start, order, seed, place, radius, distance, done):  # type: ignore[no-untyped-def]
     """Vertices and distances within the radius. `distance` (N,) is infinite and `done` (N,) false before and after."""
     touched = [seed]
-    heap_d = [0.0]
-    heap_v = [seed]
-    heap_d.pop()
-    heap_v.pop()
+    heap_d, heap_v = empty()
     first = _apart(points[seed], place)
     distance[seed] = first
-    _push(heap_d, heap_v, first, seed)
+    push(heap_d, heap_v, first, seed)
     for k in range(start[seed], start[seed + 1]):
         for c in range(3):
             v = triangles[order[k], c]
@@ -32,9 +29,9 @@ def march(points, triangles, start, order, seed, place, radius, distance, done):
                 if distance[v] == np.inf:
                     touched.append(v)
                 distance[v] = d
-                _push(heap_d, heap_v, d, v)
+                push(heap_d, heap_v, d, v)
     while len(heap_v) > 0:
-        d, v = _pop(heap_d, heap_v)
+        d, v = pop(heap_d, heap_v)
         if done[v] or d > distance[v]:
             continue
         if d > radius:
@@ -54,7 +51,7 @@ def march(points, triangles, start, order, seed, place, radius, distance, done):
                     if distance[w] == np.inf:
                         touched.append(w)
                     distance[w] = better
-                    _push(heap_d, heap_v, better, w)
+                    push(heap_d, heap_v, better, w)
     count = 0
     for v in touched:
         if distance[v] <= radius:
@@ -94,37 +91,3 @@ def _across(corner, a, b, to_a, to_b):  # type: ignore[no-untyped-def]
     if crossing < 0 or crossing > length:
         return np.inf
     return np.sqrt((u - x) ** 2 + (v - y) ** 2)
-
-
-@njit(**OPTIONS)
-def _push(heap_d, heap_v, d, v):  # type: ignore[no-untyped-def]
-    heap_d.append(d)
-    heap_v.append(v)
-    at = len(heap_d) - 1
-    while at > 0:
-        above = (at - 1) // 2
-        if heap_d[above] <= heap_d[at]:
-            break
-        heap_d[above], heap_d[at] = heap_d[at], heap_d[above]
-        heap_v[above], heap_v[at] = heap_v[at], heap_v[above]
-        at = above
-
-
-@njit(**OPTIONS)
-def _pop(heap_d, heap_v):  # type: ignore[no-untyped-def]
-    d, v = heap_d[0], heap_v[0]
-    last_d, last_v = heap_d.pop(), heap_v.pop()
-    if len(heap_d) > 0:
-        heap_d[0], heap_v[0] = last_d, last_v
-        at = 0
-        while True:
-            small = at
-            for side in (2 * at + 1, 2 * at + 2):
-                if side < len(heap_d) and heap_d[side] < heap_d[small]:
-                    small = side
-            if small == at:
-                break
-            heap_d[small], heap_d[at] = heap_d[at], heap_d[small]
-            heap_v[small], heap_v[at] = heap_v[at], heap_v[small]
-            at = small
-    return d, v

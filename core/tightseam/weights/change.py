@@ -110,8 +110,8 @@ def capped(rows: Floats, free: Bools, most: int) -> Floats:
     return _without(rows, gone, free)
 
 
-def cleaned(rows: Floats, free: Bools, below: float) -> Floats:
-    """Free weights under `below` taken away and shared out among the others; a vertex keeps its largest free one."""
+def cleaned(rows: Floats, free: Bools, below: float | Floats) -> Floats:
+    """Free weights under `below` (one, or (K, 1)) taken away and shared out among the others; a vertex keeps its largest free one."""
     largest = np.where(free, rows, 0).max(axis=1, keepdims=True)
     gone = free & (rows < below) & (rows < largest)
     return _without(rows, gone, free)
