@@ -3,7 +3,7 @@
 from typing import Literal
 
 from characters import history
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from jobs.asking import ask
 from ninja import Router
 from tightseam.document.lookup import part as find_part
@@ -11,7 +11,7 @@ from tightseam.exchange.obj_write import write_obj
 
 from bench import made_files
 from bench.requests import REFUSED, character_of, download, revision_of
-from bench.schemas import JobOut
+from bench.schemas import JobOut, LeftOutOut
 from bench.waiting import asker, done_or_job
 
 router = Router()
@@ -31,6 +31,15 @@ def export_part(request: HttpRequest, id: int, part: str) -> HttpResponse:
     """The mesh of one part as it stands, in the delivered order and unit."""
     document, store = history.load(character_of(id).head)
     return download(write_obj(document, store, [find_part(document, part)]), f"{document.about.name} {part}", "obj", "model/obj")
+
+
+@router.get("/characters/{int:id}/left-out/{kind}", response={200: list[LeftOutOut], **REFUSED})
+def left_out(request: HttpRequest, id: int, kind: Literal["usd", "glb"]) -> list[LeftOutOut]:
+    """In which test poses a file that was made is right only by a target of their own, the worst first."""
+    found = made_files.left_out(character_of(id).head, kind)
+    if found is None:
+        raise Http404("No such file was made of what is on the bench now. Export it again.")
+    return found
 
 
 @router.get("/characters/{int:id}/export.{kind}", response={202: JobOut, **REFUSED})

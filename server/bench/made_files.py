@@ -6,26 +6,35 @@ from pathlib import Path
 
 from characters.history import load
 from characters.models import Revision
+from characters.reports import KEEPER
 from django.conf import settings
+from pydantic import TypeAdapter
+from tightseam.bake.strip import BakedStrip, LeftOut
 from tightseam.document.kept import kept_key
+from tightseam.document.labels import part_label
 from tightseam.document.progress import tell
 from tightseam.document.sections import SECTION_NAMES
+from tightseam.document.units import CM_TO_MM
 from tightseam.exchange.character_file import write_character
-from tightseam.exchange.glb_write import write_glb
+from tightseam.exchange.glb_write import glb_of, glb_strip
 from tightseam.exchange.obj_write import write_obj
-from tightseam.exchange.usd_write import write_usd
+from tightseam.exchange.usd_write import usd_of, usd_strip
 
 from bench import mix_pages
+from bench.schemas import LeftOutOut
 
 KEEP = 12  # files
+LEFT_OUT = TypeAdapter(list[LeftOutOut])
 
 
 WRITERS: dict[str, Callable[..., bytes]] = {  # from a document and its arrays, some of them from an earlier document too
     "obj": write_obj,
-    "usd": write_usd,
-    "glb": write_glb,
     "seam": write_character,
     "mix": mix_pages.write,
+}
+PLAYED: dict[str, tuple[Callable[..., BakedStrip], Callable[[BakedStrip], bytes]]] = {  # by bones and shapes: the strip, and its file
+    "usd": (usd_strip, usd_of),
+    "glb": (glb_strip, glb_of),
 }
 
 
@@ -39,7 +48,13 @@ def make(revision: Revision, kind: str, key: str, before: Revision | None = None
     place = _place(key)
     place.parent.mkdir(parents=True, exist_ok=True)
     whole = place.with_suffix(f".{os.getpid()}")
-    whole.write_bytes(WRITERS[kind](*load(revision), *([] if before is None else [load(before)[0]])))
+    if kind in PLAYED:
+        baked, written = PLAYED[kind]
+        strip = baked(*load(revision))
+        KEEPER.save(_left_out_key(revision, kind), LEFT_OUT.dump_json([_told(x) for x in strip.left_out()]))
+        whole.write_bytes(written(strip))
+    else:
+        whole.write_bytes(WRITERS[kind](*load(revision), *([] if before is None else [load(before)[0]])))
     whole.replace(place)  # never half there
     for old in sorted(place.parent.iterdir(), key=lambda f: f.stat().st_mtime)[:-KEEP]:
         old.unlink(missing_ok=True)
@@ -50,6 +65,20 @@ def found(key: str) -> bytes | None:
         return _place(key).read_bytes()
     except FileNotFoundError:
         return None
+
+
+def left_out(revision: Revision, kind: str) -> list[LeftOutOut] | None:
+    """What bones and shapes by themselves leave out in such a file, the worst first; None before one was made."""
+    data = KEEPER.load(_left_out_key(revision, kind))
+    return None if data is None else LEFT_OUT.validate_json(data)
+
+
+def _left_out_key(revision: Revision, kind: str) -> str:
+    return kept_key(f"left out of {kind}", load(revision)[0], SECTION_NAMES)
+
+
+def _told(left: LeftOut) -> LeftOutOut:
+    return LeftOutOut(pose=left.pose.label, part=part_label(left.part), mm=CM_TO_MM * left.cm)
 
 
 def _place(key: str) -> Path:

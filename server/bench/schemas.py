@@ -50,6 +50,14 @@ class JobOut(Schema):
     result: dict[str, Any] | None
 
 
+class LeftOutOut(Schema):
+    """What bones and shapes by themselves leave out of a test pose in a file: the part that is off most, and by how much."""
+
+    pose: str
+    part: str
+    mm: float
+
+
 class MendIn(Schema):
     """A cause of the board of a revision, by its number."""
 

@@ -9,9 +9,10 @@ import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.labels import part_label
 from tightseam.exchange.character_file import read_character
 from tightseam.exchange.glb_read import read_glb
-from tightseam.exchange.glb_write import write_glb
+from tightseam.exchange.glb_write import glb_strip, write_glb
 
 from tests.server.http import HUGE, edit, get, post
 
@@ -159,6 +160,16 @@ def test_files_go_out_and_come_back_in(client, maren, faulty):
         came = client.get(f"/api/characters/{answer.json()['result']['character']}").json()
         assert came["revision"]["text"] == f"Added {name}"
     assert len(client.get("/api/characters").json()) == 3
+
+
+def test_what_a_file_leaves_out_is_told_once_it_was_made(client, maren, faulty):
+    assert client.get(f"/api/characters/{maren}/left-out/glb").status_code == 404
+    client.get(f"/api/characters/{maren}/export.glb")
+    told = client.get(f"/api/characters/{maren}/left-out/glb").json()
+    worst = glb_strip(faulty.character, faulty.store).left_out()
+    assert [(x["pose"], x["part"]) for x in told] == [(x.pose.label, part_label(x.part)) for x in worst]
+    assert [x["mm"] for x in told] == pytest.approx([10 * x.cm for x in worst])
+    assert client.get(f"/api/characters/{maren}/left-out/usd").status_code == 404
 
 
 @pytest.mark.parametrize(

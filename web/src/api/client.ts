@@ -72,6 +72,7 @@ export type AllRepaired = Schemas['AllRepaired']
 export type Activation = Schemas['Activation']
 export type Shape = Schemas['ShapeOut']
 export type CapOut = Schemas['CapOut']
+export type LeftOut = Schemas['LeftOutOut']
 export type MixOut = Schemas['MixOut']
 export type PlaceLine = Schemas['LineOut']
 
@@ -236,6 +237,10 @@ export async function saveFile(address: string): Promise<void> {
   const name = /filename="(.+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1]
   saveBlob(await response.blob(), name ?? 'character')
 }
+
+/** What bones and shapes by themselves leave out of the test poses in a file that was just saved, the worst first. */
+export const fetchLeftOut = (id: number, kind: 'glb' | 'usd') =>
+  wanted<LeftOut[]>(client.GET('/api/characters/{id}/left-out/{kind}', { params: { path: { id, kind } } }))
 
 export const fetchLately = () => wanted<Schemas['LatelyOut'][]>(client.GET('/api/lately'))
 

@@ -1,7 +1,8 @@
-import { App, Button, Dropdown, Popover } from 'antd'
-import { saveFile, type CharacterOut } from '../api/client'
+import { Button, Popover } from 'antd'
+import type { CharacterOut } from '../api/client'
 import { useBench } from '../state/bench'
 import { AtWork } from './AtWork'
+import { Export } from './Export'
 import { SurroundingsSwitch } from './SurroundingsSwitch'
 
 interface Props {
@@ -15,14 +16,6 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
   const measured = useBench((s) => s.measured)
   const set = useBench((s) => s.set)
   const poses = character.poses.length
-  const { message } = App.useApp()
-  const files = [
-    { key: 'glb', label: poses ? 'GLB with range of motion' : 'GLB' },
-    { key: 'usd', label: poses ? 'USD with range of motion' : 'USD' },
-    { key: 'obj', label: 'OBJ, neutral only' },
-    { key: 'seam', label: 'Character file' },
-  ]
-  const save = (kind: string) => saveFile(`/api/characters/${character.id}/export.${kind}`).catch((error: Error) => void message.error(error.message, 8))
   return (
     <div className="top">
       <h1 style={{ fontSize: 15 }}>{character.name}</h1>
@@ -57,9 +50,7 @@ export function TopBar({ character, onUndo, onRedo }: Props) {
           </>
         )}
       </span>
-      <Dropdown menu={{ items: files, onClick: ({ key }) => void save(key) }} trigger={['click']}>
-        <Button size="small">Export</Button>
-      </Dropdown>
+      <Export character={character} />
       <SurroundingsSwitch />
       <Button size="small" aria-label="Keys" onClick={() => set({ keysOpen: true })}>
         ?
