@@ -7,7 +7,7 @@ import pytest
 
 from tests.core.random_faults import KINDS, Planter, report_of, score, share_found, variant
 
-TRIALS = 33  # of each of two series, with one or two faults each
+TRIALS = 24  # of each of two series, with one or two faults each
 
 
 @pytest.fixture(scope="module")
@@ -24,7 +24,7 @@ def hobs_report(variants):
 @pytest.mark.parametrize("series", [5, 6])
 def test_random_faults_are_found_and_none_is_made_up(variants, series):
     found = score(variants, TRIALS, seed=series)
-    assert found.planted >= 60
+    assert found.planted >= 42
     assert found.recall >= 0.97, found.missed
     assert found.precision >= 0.97, found.invented
 
