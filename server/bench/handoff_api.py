@@ -8,10 +8,13 @@ from jobs.asking import ask
 from ninja import Router
 from tightseam.document.lookup import part as find_part
 from tightseam.exchange.obj_write import write_obj
+from tightseam.findings.finding import Finding
+from tightseam.handoff.offences import offences
+from tightseam.handoff.profile import SHIPPED, read_profile, shipped_profile
 
 from bench import made_files
 from bench.requests import REFUSED, character_of, download, revision_of
-from bench.schemas import JobOut, LeftOutOut
+from bench.schemas import JobOut, LeftOutOut, OffencesIn, ProfileOut
 from bench.waiting import asker, done_or_job
 
 router = Router()
@@ -31,6 +34,20 @@ def export_part(request: HttpRequest, id: int, part: str) -> HttpResponse:
     """The mesh of one part as it stands, in the delivered order and unit."""
     document, store = history.load(character_of(id).head)
     return download(write_obj(document, store, [find_part(document, part)]), f"{document.about.name} {part}", "obj", "model/obj")
+
+
+@router.get("/profiles", response=list[ProfileOut])
+def profiles(request: HttpRequest) -> list[ProfileOut]:
+    """The profiles of receivers that ship with the application."""
+    found = (shipped_profile(key) for key in SHIPPED)
+    return [ProfileOut(name=p.name, label=p.label, story=p.story) for p in found]
+
+
+@router.post("/characters/{int:id}/offences", response={200: list[Finding], **REFUSED})
+def find_offences(request: HttpRequest, id: int, body: OffencesIn) -> list[Finding]:
+    """What of a revision offends the limits of a receiver."""
+    profile = shipped_profile(body.profile) if body.own is None else read_profile(body.own.encode(), body.profile)
+    return offences(*history.load(revision_of(id, body.revision)), profile)
 
 
 @router.get("/characters/{int:id}/left-out/{kind}", response={200: list[LeftOutOut], **REFUSED})

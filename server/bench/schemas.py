@@ -50,6 +50,22 @@ class JobOut(Schema):
     result: dict[str, Any] | None
 
 
+class ProfileOut(Schema):
+    """Who may receive a rig: a profile that ships with the application."""
+
+    name: str
+    label: str
+    story: str
+
+
+class OffencesIn(Schema):
+    """A revision, and the profile it is held against: one that ships, or one of one's own as the text of a JSON file."""
+
+    revision: int
+    profile: str
+    own: str | None = None
+
+
 class LeftOutOut(Schema):
     """What bones and shapes by themselves leave out of a test pose in a file: the part that is off most, and by how much."""
 

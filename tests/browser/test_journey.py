@@ -215,11 +215,25 @@ def test_an_edit_that_comes_too_late_is_refused_and_the_newer_state_shown(page, 
     expect(page.locator(".top")).to_contain_text(f"rev {base + 1} · Set Head turn to go from -40 to 40°")
 
 
-def test_stations_to_come_say_so_and_keys_are_listed(page, opened):
+def test_what_offends_a_receiver_is_told_shown_and_repaired_and_keys_are_listed(page, opened, tmp_path):
     bench = opened("Maren", "binding")
     bench.stage.focus()
     page.keyboard.press("0")
-    expect(page.locator(".right h2")).to_have_text("Hand-off")
-    expect(page.locator(".right")).to_contain_text("not built yet")
+    panel = page.locator(".right")
+    expect(panel.locator("h2")).to_have_text("Hand-off")
+    offence = panel.locator(".finding", has_text="Too many influences on Skin")
+    expect(offence).to_contain_text("11 vertices have up to")
+    offence.get_by_role("button", name="Look").click()
+    expect(page.locator(".middle")).to_contain_text("11 selected")
+    offence.get_by_role("button", name="Repair").click()
+    expect(page.locator(".top")).to_contain_text("4 influences at most")
+    expect(offence).to_have_count(0)
+    own, torn = tmp_path / "phone.json", tmp_path / "torn.json"
+    own.write_text('{"name": "phone", "label": "Phone", "influences": 1}')
+    torn.write_text('{"name": "phone"')
+    page.get_by_label("Profile of a receiver").set_input_files(own)
+    expect(panel.locator(".finding", has_text="Too many influences on Skin")).to_contain_text("Phone takes 1 and drops the rest")
+    page.get_by_label("Profile of a receiver").set_input_files(torn)
+    expect(panel).to_contain_text("torn.json is no JSON")
     page.keyboard.press("Shift+?")
     expect(page.get_by_role("dialog")).to_contain_text("Pose before, pose after")

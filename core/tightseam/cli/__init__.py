@@ -1,8 +1,8 @@
 """`tightseam`: the core from the command line, for pipelines and for tests without a browser.
 
 Results go to standard output (JSON with --json), messages to standard error.
-Exit status: 0 fine, 1 where something is not as it should be (measure, checkin, eyes, landmarks, bones, sweep), 2 bad input, 3 where
-not all could be measured (sweep).
+Exit status: 0 fine, 1 where something is not as it should be (measure, checkin, eyes, landmarks, bones, sweep, offences), 2 bad input,
+3 where not all could be measured (sweep).
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ import os
 import sys
 from collections.abc import Callable, Sequence
 
-from tightseam.cli import characters, checkin, jaw, landmarks, lids, mix, shapes, tryout
+from tightseam.cli import characters, checkin, handoff, jaw, landmarks, lids, mix, shapes, tryout
 from tightseam.document.errors import TightSeamError
 
 
@@ -41,6 +41,6 @@ def _parser() -> argparse.ArgumentParser:
         sub.set_defaults(run=run)
         return sub
 
-    for station in (characters, checkin, landmarks, lids, jaw, shapes, mix, tryout):
+    for station in (characters, checkin, landmarks, lids, jaw, shapes, mix, tryout, handoff):
         station.add_commands(command)
     return parser

@@ -72,6 +72,7 @@ export type AllRepaired = Schemas['AllRepaired']
 export type Activation = Schemas['Activation']
 export type Shape = Schemas['ShapeOut']
 export type CapOut = Schemas['CapOut']
+export type Profile = Schemas['ProfileOut']
 export type LeftOut = Schemas['LeftOutOut']
 export type MixOut = Schemas['MixOut']
 export type PlaceLine = Schemas['LineOut']
@@ -237,6 +238,13 @@ export async function saveFile(address: string): Promise<void> {
   const name = /filename="(.+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1]
   saveBlob(await response.blob(), name ?? 'character')
 }
+
+/** Receivers whose limits ship with the application. */
+export const fetchProfiles = () => wanted<Profile[]>(client.GET('/api/profiles'))
+
+/** What of a revision offends the limits of a receiver: one that ships, or an own one as the text of its file. */
+export const fetchOffences = (id: number, revision: number, profile: string, own: string | null) =>
+  wanted<Finding[]>(client.POST('/api/characters/{id}/offences', { ...at(id), body: { revision, profile, own } }))
 
 /** What bones and shapes by themselves leave out of the test poses in a file that was just saved, the worst first. */
 export const fetchLeftOut = (id: number, kind: 'glb' | 'usd') =>

@@ -3,7 +3,6 @@ import { Alert, Modal, Spin, Splitter } from 'antd'
 import { Suspense, useEffect, useRef } from 'react'
 import { useParams, useSearchParams } from 'react-router-dom'
 import { fetchCharacter } from '../api/client'
-import { Later } from '../stations/Later'
 import { PullList } from '../stations/PullList'
 import { MixBoard, PANELS, ShapeSheet, Stage, WeightSheet } from '../stations/panels'
 import { STATIONS, type Station } from '../stations/stations'
@@ -122,13 +121,7 @@ function Open({ character }: { character: CharacterOut }) {
 
 function Panel({ station, character }: { station: Station; character: CharacterOut }) {
   const Loaded = PANELS[station.key]
-  if (Loaded) return <Loaded character={character} />
-  return (
-    <>
-      <Later station={station} />
-      {character.bones.length > 0 && <PullList character={character} />}
-    </>
-  )
+  return Loaded && <Loaded character={character} />
 }
 
 const addressed = () => new URLSearchParams(window.location.search).toString()

@@ -19,4 +19,5 @@ export const PANELS: Partial<Record<string, ReturnType<typeof later<Shown>>>> = 
   shapes: later<Shown>(() => import('./shapes/ShapesPanel').then((m) => m.ShapesPanel)),
   controls: later<Shown>(() => import('./controls/ControlsPanel').then((m) => m.ControlsPanel)),
   mix: later<Shown>(() => import('./mix/MixPanel').then((m) => m.MixPanel)),
+  handoff: later<Shown>(() => import('./handoff/HandoffPanel').then((m) => m.HandoffPanel)),
 }

@@ -9,6 +9,7 @@ interface Props {
   /** Of what is no more: it is seen until the next answer comes, and does nothing. */
   stale: boolean
   onLook: (finding: Finding) => void
+  hasPlace?: (finding: Finding) => boolean
   onTry: () => void
   onRepair: () => void
   children?: React.ReactNode
@@ -17,7 +18,7 @@ interface Props {
 const sideOf = (title: string) => /\b[LR]\b/.exec(title)?.[0]
 
 /** Something that is wrong: what and why, a way to see it, and a way to repair it. */
-export function FindingCard({ findings, pending, stale, onLook, onTry, onRepair, children }: Props) {
+export function FindingCard({ findings, pending, stale, onLook, hasPlace = () => true, onTry, onRepair, children }: Props) {
   const [first, ...twins] = findings
   const repair = first!.repairs?.[0]?.text
   return (
@@ -32,7 +33,7 @@ export function FindingCard({ findings, pending, stale, onLook, onTry, onRepair,
         </p>
       ))}
       <div className="row">
-        {findings.map((f) => (
+        {findings.filter(hasPlace).map((f) => (
           <Button key={f.title} size="small" disabled={stale} onClick={() => onLook(f)}>
             {twins.length ? `Look at ${sideOf(f.title) ?? 'it'}` : 'Look'}
           </Button>

@@ -1,3 +1,4 @@
+import type { UseQueryResult } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { Fragment, useRef, useState } from 'react'
 import type { CharacterOut, Finding, Station } from '../../api/client'
@@ -9,18 +10,30 @@ import { RepairButtons } from './RepairButtons'
 import { TriedOut } from './TriedOut'
 import { useRepair } from './useRepair'
 
-interface Props {
+interface Listed {
   character: CharacterOut
-  station: Station
   label: string
   /** What is said where nothing is wrong. */
   fine: string
   onLook: (finding: Finding) => void
+  /** Is there anything to look at? There is where this is not told. */
+  hasPlace?: (finding: Finding) => boolean
+}
+
+/** All that a station finds. */
+export function FindingList({ station, ...listed }: Listed & { station: Station }) {
+  return <Findings {...listed} found={useStationFindings(listed.character, station)} station={station} />
+}
+
+interface Props extends Listed {
+  found: Pick<UseQueryResult<Finding[]>, 'data' | 'error' | 'isPlaceholderData' | 'refetch'>
+  /** Whose job measures it, where one does. */
+  station?: Station
 }
 
 /** What is wrong, the worst first, each with its place and, where there is one, its repair. After an edit it is out of date until it has been measured anew. */
-export function FindingList({ character, station, label, fine, onLook }: Props) {
-  const { data, error, isPlaceholderData: stale, refetch } = useStationFindings(character, station)
+export function Findings({ character, found, station, label, fine, onLook, hasPlace }: Props) {
+  const { data, error, isPlaceholderData: stale, refetch } = found
   const [repaired, setRepaired] = useState<{ key: string; at: number; title: string }[]>([])
   const pointed = useRef(false)
   const kinds = toldByKind(data ?? [])
@@ -51,7 +64,7 @@ export function FindingList({ character, station, label, fine, onLook }: Props) 
     onRepair: () => void tryOut(key, findings, 'repair'),
   })
   const card = ({ key, findings }: Told) => (
-    <FindingCard key={key} findings={findings} onLook={onLook} {...buttons(key, findings)}>
+    <FindingCard key={key} findings={findings} onLook={onLook} hasPlace={hasPlace} {...buttons(key, findings)}>
       {shown(key, findings)}
     </FindingCard>
   )
@@ -103,8 +116,8 @@ function Repaired({ title }: { title: string }) {
 }
 
 /** What is being measured, and a way to stop it. */
-function Measuring({ station, said }: { station: Station; said: string }) {
-  const job = useWaits((s) => s.jobs.find((j) => j.kind === 'findings' && j.title.endsWith(station)))
+function Measuring({ station, said }: { station: Station | undefined; said: string }) {
+  const job = useWaits((s) => s.jobs.find((j) => station && j.kind === 'findings' && j.title.endsWith(station)))
   return (
     <p className="quiet" role="status">
       {said}

@@ -1,0 +1,1 @@
+"""What leaves: the limits of who receives a rig, and what offends them."""

@@ -1,0 +1,65 @@
+"""Profiles: what a receiver of a rig allows, and what it does on its own."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import field
+from importlib.resources import files
+from typing import Annotated, Any
+
+from pydantic import Field, TypeAdapter, ValidationError
+from pydantic.dataclasses import dataclass as checked
+
+from tightseam.document.basics import STRICT
+from tightseam.document.errors import BadRequest
+
+SHIPPED = ("generous", "lean", "film")
+MOST_BYTES = 1 << 20
+Limit = Annotated[int, Field(ge=1, le=100_000)]
+Degrees = Annotated[float, Field(ge=-360, le=360)]
+
+
+@checked(frozen=True, config=STRICT)
+class Profile:
+    """What a receiver takes: at most so many `influences` a vertex, deforming `bones`, `shapes`, and letters of a name (`name_length`);
+    None is any number. With `plain_names` a name has the letters a to z, digits and underscores alone, and begins with a letter. `resets`
+    are bones, by name, that it sets to a rest of its own, degrees about the x, y and z of their parents; `listens`, where there are any,
+    the only shapes it plays."""
+
+    name: str
+    label: str
+    story: str = ""
+    influences: Annotated[int, Field(ge=1, le=8)] | None = None
+    bones: Limit | None = None
+    shapes: Limit | None = None
+    name_length: Limit | None = None
+    plain_names: bool = False
+    resets: Mapping[str, tuple[Degrees, Degrees, Degrees]] = field(default_factory=dict)
+    listens: tuple[str, ...] = ()
+
+
+def shipped_profile(key: str) -> Profile:
+    """One of the profiles that ship with the application; BadRequest for another."""
+    if key not in SHIPPED:
+        raise BadRequest(f"There is no profile “{key}”. There are: {', '.join(SHIPPED)}.")
+    return read_profile(files("tightseam.handoff").joinpath("profiles", f"{key}.json").read_bytes(), f"{key}.json")
+
+
+def read_profile(data: bytes, file: str) -> Profile:
+    """A profile from JSON: an object with the fields of `Profile`. BadRequest says what is wrong with it."""
+    if len(data) > MOST_BYTES:
+        raise BadRequest(f"{file} has {len(data) / 1e6:.1f} MB; a profile has {MOST_BYTES / 1e6:.0f} MB at most.")
+    try:
+        found: Any = json.loads(data.decode("utf-8-sig"))
+        return TypeAdapter(Profile).validate_python(found)
+    except UnicodeDecodeError:
+        raise BadRequest(f"{file} is no text in UTF-8.") from None
+    except RecursionError:
+        raise BadRequest(f"{file} is nested too deeply.") from None
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = " › ".join(str(step) for step in first["loc"])
+        raise BadRequest(f"{file} is no profile: {where or 'all of it'}: {first['msg']}.") from None
+    except ValueError as error:
+        raise BadRequest(f"{file} is no JSON: {error}.") from None

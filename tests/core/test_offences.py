@@ -1,0 +1,140 @@
+"""What offends the limits of a receiver: an offence of each kind planted, found with its vertices, and mended."""
+
+from __future__ import annotations
+
+import json
+from contextlib import suppress
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from tightseam.cli import main
+from tightseam.document.arrays import MemoryStore
+from tightseam.document.errors import BadRequest
+from tightseam.edits.registry import apply_recipe, parse_recipe
+from tightseam.handoff.offences import offences
+from tightseam.handoff.profile import SHIPPED, Profile, read_profile, shipped_profile
+
+from tests import cast
+
+ANYTHING = Profile("anything", "Anything")
+
+
+@pytest.fixture(scope="module")
+def maren():
+    return cast.clean("maren")
+
+
+def found(head, profile, character=None, store=None):
+    return offences(character or head.character, store or head.store, profile)
+
+
+def mended(head, finding, store):
+    repair = finding.repairs[0]
+    steps = parse_recipe(json.dumps([{"edit": repair.edit, "params": repair.params}]).encode())
+    return apply_recipe(head.character, store, steps)
+
+
+def test_who_takes_everything_is_offended_by_nothing(maren):
+    assert found(maren, ANYTHING) == []
+
+
+def test_too_many_influences_are_told_with_all_their_vertices_and_capped(maren):
+    store = MemoryStore(maren.store)
+    two = replace(ANYTHING, influences=2)
+    skin = next(f for f in found(maren, two) if f.part == "skin")
+    bound = next(b for b in maren.character.bindings if b.part == "skin")
+    carrying = np.zeros(len(maren.rest("skin")), int)
+    for influence in bound.influences:
+        carrying[np.asarray(store.get(influence.vertices))[np.asarray(store.get(influence.weights)) > 0]] += 1
+    assert skin.vertices == tuple(np.flatnonzero(carrying > 2).tolist())
+    assert skin.size == len(skin.vertices) > 0
+    assert not [f for f in offences(mended(maren, skin, store), store, two) if f.part == "skin"]
+
+
+def test_too_many_bones_and_shapes_are_counted(maren):
+    deforming = sum(b.role == "deform" for b in maren.character.bones)
+    told = {f.kind: f for f in found(maren, replace(ANYTHING, bones=deforming - 1, shapes=1))}
+    assert told["bones"].text.startswith(f"There are {deforming};")
+    assert told["shapes"].size == len(maren.character.shapes)
+    assert found(maren, replace(ANYTHING, bones=deforming, shapes=len(maren.character.shapes))) == []
+
+
+def test_names_that_are_long_or_not_plain_are_listed(maren):
+    shape = replace(maren.character.shapes[0], name="Mund ö")
+    character = replace(maren.character, shapes=(shape, *maren.character.shapes[1:]))
+    told = found(maren, replace(ANYTHING, plain_names=True, name_length=5), character)
+    assert any("“Mund ö”" in f.text for f in told if f.kind == "plain")
+    long = next(f for f in told if f.kind == "long" and f.about == "bone")
+    assert f"“{next(b.name for b in character.bones if len(b.name) > 5)}”" in long.text
+
+
+def test_a_bone_that_is_set_to_another_rest_is_named_with_the_angle_between(maren):
+    """Our own rest turned by 20° about an axis of its own is 20° from ours; our own rest offends nobody."""
+    jaw = next(b for b in maren.character.bones if b.name == "jaw")
+    told = found(maren, replace(ANYTHING, resets={"jaw": (0, 0, 0)}))
+    parent = next(b for b in maren.character.bones if b.name == jaw.parent)
+    turn = np.array(parent.axes).reshape(3, 3) @ np.array(jaw.axes).reshape(3, 3).T
+    angle = np.degrees(np.arccos(np.clip((np.trace(turn) - 1) / 2, -1, 1)))
+    assert [f.about for f in told] == (["jaw"] if angle > 0.5 else [])
+    other = found(maren, replace(ANYTHING, resets={"jaw": (90, 0, 0)}))
+    assert [(f.kind, f.about) for f in other] == [("rest", "jaw")]
+    assert "jumps" in other[0].text
+    assert found(maren, replace(ANYTHING, resets={"no such bone": (90, 0, 0)})) == []
+
+
+def test_shapes_that_nobody_listens_to_are_told_and_a_near_name_is_offered(maren):
+    store = MemoryStore(maren.store)
+    names = [s.name for s in maren.character.shapes]
+    near = names[0].upper()
+    listening = replace(ANYTHING, listens=(near, *names[2:]))
+    told = found(maren, listening)
+    assert {f.about for f in told} == set(names[:2])
+    named = next(f for f in told if f.about == names[0])
+    assert not [f for f in offences(mended(maren, named, store), store, listening) if f.about in (near, names[0])]
+
+
+def test_profiles_that_ship_are_read_and_differ():
+    profiles = [shipped_profile(key) for key in SHIPPED]
+    assert [p.name for p in profiles] == list(SHIPPED)
+    assert len({(p.influences, p.bones, p.shapes) for p in profiles}) == len(SHIPPED)
+    with pytest.raises(BadRequest, match="There is no profile “huge”"):
+        shipped_profile("huge")
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("{", "is no JSON"),
+        ("[" * 100_000, "is nested too deeply"),
+        ("[]", "is no profile"),
+        ('{"name": "a", "label": "A", "influences": 99}', "influences"),
+        ('{"name": "a", "label": "A", "colour": "red"}', "colour"),
+        ('{"name": "a", "label": "A", "resets": {"jaw": [1, 2]}}', "resets"),
+        ('{"name": "a", "label": "A", "resets": {"jaw": [1, 2, NaN]}}', "resets"),
+    ],
+)
+def test_what_is_no_profile_is_refused_with_words(text, said):
+    with pytest.raises(BadRequest, match=said):
+        read_profile(text.encode(), "mine.json")
+
+
+@given(st.binary(max_size=200))
+def test_no_bytes_at_all_break_the_reader(data):
+    with suppress(BadRequest):
+        assert isinstance(read_profile(data, "mine.json"), Profile)
+
+
+def test_the_command_tells_them_and_leaves_1(tmp_path, maren_file, capsys):
+    path, own = tmp_path / "maren.seam", tmp_path / "own.json"
+    path.write_bytes(maren_file)
+    own.write_text('{"name": "own", "label": "Own", "influences": 1}')
+    assert main(["offences", str(path), "--profile", "film"]) == 0
+    assert main(["offences", str(path), "--profile", str(own)]) == 1
+    assert "Too many influences on Skin" in capsys.readouterr().out
+    assert main(["offences", str(path), "--profile", str(own), "--json"]) == 1
+    told = json.loads(capsys.readouterr().out)
+    assert told["profile"] == "own"
+    assert told["offences"][0]["kind"] == "influences"

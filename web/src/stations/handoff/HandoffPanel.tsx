@@ -1,0 +1,64 @@
+import { useQuery } from '@tanstack/react-query'
+import { Button, Select } from 'antd'
+import { useRef } from 'react'
+import { fetchOffences, fetchProfiles, type CharacterOut, type Finding } from '../../api/client'
+import { Export } from '../../shell/Export'
+import { useBench } from '../../state/bench'
+import { useReceiver } from '../../state/receiver'
+import { Findings } from '../findings/FindingList'
+
+const AROUND = 5 // cm round the vertices that are shown
+
+/** Who is to receive the rig, what of it offends its limits, and the files that go out. */
+export function HandoffPanel({ character }: { character: CharacterOut }) {
+  const { profile, own, choose } = useReceiver()
+  const file = useRef<HTMLInputElement>(null)
+  const profiles = useQuery({ queryKey: ['profiles'], queryFn: fetchProfiles, staleTime: Infinity })
+  const shipped = profiles.data?.find((p) => p.name === profile && own === null)
+  const { id, revision } = character
+  const offences = useQuery({
+    queryKey: ['offences', id, revision.number, profile, own],
+    queryFn: () => fetchOffences(id, revision.number, profile, own),
+    placeholderData: (before, query) => (query?.queryKey[3] === profile && query.queryKey[4] === own ? before : undefined),
+    staleTime: Infinity, // a revision stays what it is
+    retry: false,
+  })
+  const options = (profiles.data ?? []).map((p) => ({ value: p.name, label: p.label }))
+  const label = shipped?.label ?? profile
+  return (
+    <section>
+      <h2>Hand-off</h2>
+      <p className="quiet">What of this rig its receiver would drop, refuse or set in its own way.</p>
+      <div className="row">
+        <Select aria-label="Receiver" style={{ flex: 1 }} value={own === null ? profile : 'own'} onChange={(name) => choose(name)} options={own === null ? options : [...options, { value: 'own', label: profile }]} />
+        <Button title="A profile of your own, as a JSON file" onClick={() => file.current?.click()}>
+          Open …
+        </Button>
+        <input
+          ref={file}
+          hidden
+          type="file"
+          accept=".json"
+          aria-label="Profile of a receiver"
+          onChange={({ target }) => {
+            const chosen = target.files?.[0]
+            target.value = ''
+            if (chosen) void chosen.text().then((text) => choose(chosen.name, text))
+          }}
+        />
+      </div>
+      {shipped && <p className="quiet">{shipped.story}</p>}
+      <Findings character={character} found={offences} label="Offences" fine={`${label} takes this rig as it is.`} onLook={lookAt} hasPlace={({ part }) => Boolean(part)} />
+      <div className="row" style={{ marginTop: 12 }}>
+        <Export character={character} />
+      </div>
+    </section>
+  )
+}
+
+function lookAt({ part, vertices = [] }: Finding) {
+  if (!part) return
+  const { set, frame } = useBench.getState()
+  set({ pick: null, selection: vertices.length ? { part, vertices } : null, selectedPart: part })
+  if (vertices.length) frame([{ part, vertices }], AROUND)
+}
