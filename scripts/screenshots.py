@@ -256,6 +256,15 @@ def take_mix(page: Page) -> None:
         page.screenshot(path=OUT / f"{name}.png")
 
 
+def take_handoff(page: Page) -> None:
+    page.goto("/characters/1/handoff?pose=smile")
+    settle(page)
+    page.click(".finding:has-text('Too many influences on Skin') >> text=Look")
+    page.mouse.move(1100, 20)
+    settle(page)
+    page.screenshot(path=OUT / "handoff.png")
+
+
 TAKES = {
     "shelf": take_shelf,
     "checkin": take_checkin,
@@ -267,6 +276,7 @@ TAKES = {
     "mix": take_mix,
     "binding": take_binding,
     "weights": take_weights,
+    "handoff": take_handoff,
 }
 
 

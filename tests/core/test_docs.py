@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 ROOT = Path(__file__).resolve().parents[2]
-PAGES = ["binding", "checkin", "controls", "jaw", "landmarks", "lids", "mix", "shapes", "weights"]
+PAGES = ["binding", "checkin", "controls", "handoff", "jaw", "landmarks", "lids", "mix", "shapes", "weights"]
 QUOTED = re.compile(r"(?<![*\w])\*([A-Z][^*\n]{2,60})\*(?!\*)")
 
 
