@@ -127,13 +127,6 @@ def take_lids(page: Page) -> None:
     page.click("[aria-label='Key 3']")
     settle(page)
     page.screenshot(path=OUT / "lids.png")
-    page.click("[aria-label^='Eye L, closed 60 %, straight']")
-    page.click("[role=tab] >> text=Cover")
-    page.click("[role=radio] >> text=Paint")
-    page.click("[aria-label='Close the section']")
-    page.mouse.move(500, 360)
-    settle(page)
-    page.screenshot(path=OUT / "lids-maps.png")
     page.click("[role=radio] >> text='Pick'")
 
 
