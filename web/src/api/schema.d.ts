@@ -502,6 +502,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/left-out/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Left Out
+         * @description In which test poses a file that was made is right only by a target of their own, the worst first.
+         */
+        get: operations["bench_handoff_api_left_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/lids/board": {
         parameters: {
             query?: never;
@@ -736,6 +756,26 @@ export interface paths {
         get: operations["bench_checkin_api_note_archive"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/offences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Offences
+         * @description What of a revision offends the limits of a receiver.
+         */
+        post: operations["bench_handoff_api_find_offences"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1255,6 +1295,26 @@ export interface paths {
          * @description The name lists that ship with the application.
          */
         get: operations["bench_shapes_api_name_lists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profiles
+         * @description The profiles of receivers that ship with the application.
+         */
+        get: operations["bench_handoff_api_profiles"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3895,6 +3955,18 @@ export interface components {
             left: number;
         };
         /**
+         * LeftOutOut
+         * @description What bones and shapes by themselves leave out of a test pose in a file: the part that is off most, and by how much.
+         */
+        LeftOutOut: {
+            /** Mm */
+            mm: number;
+            /** Part */
+            part: string;
+            /** Pose */
+            pose: string;
+        };
+        /**
          * LidCutIn
          * @description A place from the inner (0) to the outer corner (1) of an eye, and the pose.
          */
@@ -4978,6 +5050,18 @@ export interface components {
             params: components["schemas"]["NormaliseWeights"];
         };
         /**
+         * OffencesIn
+         * @description A revision, and the profile it is held against: one that ships, or one of one's own as the text of a JSON file.
+         */
+        OffencesIn: {
+            /** Own */
+            own?: string | null;
+            /** Profile */
+            profile: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * OffsetVertices
          * @description Move picked vertices of a part in a shape by so many mm to the character's left, up and forward.
          */
@@ -5469,6 +5553,18 @@ export interface components {
             head?: number | null;
             /** Message */
             message: string;
+        };
+        /**
+         * ProfileOut
+         * @description Who may receive a rig: a profile that ships with the application.
+         */
+        ProfileOut: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Story */
+            story: string;
         };
         /**
          * Proposal
@@ -9933,6 +10029,74 @@ export interface operations {
             };
         };
     };
+    bench_handoff_api_left_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                kind: "usd" | "glb";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOutOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_lids_api_lid_board: {
         parameters: {
             query?: never;
@@ -10653,6 +10817,77 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    bench_handoff_api_find_offences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffencesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -12387,6 +12622,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOut"][];
+                };
+            };
+        };
+    };
+    bench_handoff_api_profiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"][];
                 };
             };
         };
