@@ -6,7 +6,6 @@ from pathlib import Path
 
 from characters.history import load
 from characters.models import Revision
-from characters.reports import KEEPER
 from django.conf import settings
 from pydantic import TypeAdapter
 from tightseam.bake.strip import BakedStrip, LeftOut
@@ -24,6 +23,7 @@ from bench import mix_pages
 from bench.schemas import LeftOutOut
 
 KEEP = 12  # files
+BESIDE = ".left"  # what lies beside a file, and tells what it leaves out
 LEFT_OUT = TypeAdapter(list[LeftOutOut])
 
 
@@ -40,24 +40,30 @@ PLAYED: dict[str, tuple[Callable[..., BakedStrip], Callable[[BakedStrip], bytes]
 
 def key_of(revision: Revision, kind: str, before: Revision | None = None) -> str:
     earlier = [] if before is None else [kept_key("before", load(before)[0], SECTION_NAMES)]
-    return kept_key(f"file {kind}", load(revision)[0], SECTION_NAMES, *earlier)
+    return kept_key(f"made {kind}", load(revision)[0], SECTION_NAMES, *earlier)
 
 
 def make(revision: Revision, kind: str, key: str, before: Revision | None = None) -> None:
     tell(0.0, f"Writing {kind.upper()}")
     place = _place(key)
     place.parent.mkdir(parents=True, exist_ok=True)
-    whole = place.with_suffix(f".{os.getpid()}")
     if kind in PLAYED:
         baked, written = PLAYED[kind]
         strip = baked(*load(revision))
-        KEEPER.save(_left_out_key(revision, kind), LEFT_OUT.dump_json([_told(x) for x in strip.left_out()]))
-        whole.write_bytes(written(strip))
+        _write(place.with_suffix(BESIDE), LEFT_OUT.dump_json([_told(x) for x in strip.left_out()]))
+        _write(place, written(strip))
     else:
-        whole.write_bytes(WRITERS[kind](*load(revision), *([] if before is None else [load(before)[0]])))
-    whole.replace(place)  # never half there
-    for old in sorted(place.parent.iterdir(), key=lambda f: f.stat().st_mtime)[:-KEEP]:
+        _write(place, WRITERS[kind](*load(revision), *([] if before is None else [load(before)[0]])))
+    files = [f for f in place.parent.iterdir() if not f.suffix]
+    for old in sorted(files, key=lambda f: f.stat().st_mtime)[:-KEEP]:
         old.unlink(missing_ok=True)
+        old.with_suffix(BESIDE).unlink(missing_ok=True)
+
+
+def _write(place: Path, data: bytes) -> None:
+    whole = place.with_suffix(f".{os.getpid()}")
+    whole.write_bytes(data)
+    whole.replace(place)  # never half there
 
 
 def found(key: str) -> bytes | None:
@@ -69,12 +75,10 @@ def found(key: str) -> bytes | None:
 
 def left_out(revision: Revision, kind: str) -> list[LeftOutOut] | None:
     """What bones and shapes by themselves leave out in such a file, the worst first; None before one was made."""
-    data = KEEPER.load(_left_out_key(revision, kind))
-    return None if data is None else LEFT_OUT.validate_json(data)
-
-
-def _left_out_key(revision: Revision, kind: str) -> str:
-    return kept_key(f"left out of {kind}", load(revision)[0], SECTION_NAMES)
+    try:
+        return LEFT_OUT.validate_json(_place(key_of(revision, kind)).with_suffix(BESIDE).read_bytes())
+    except FileNotFoundError:
+        return None
 
 
 def _told(left: LeftOut) -> LeftOutOut:

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import json
+import shutil
 
 import msgpack
 import numpy as np
 import pytest
+from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.labels import part_label
@@ -163,6 +165,7 @@ def test_files_go_out_and_come_back_in(client, maren, faulty):
 
 
 def test_what_a_file_leaves_out_is_told_once_it_was_made(client, maren, faulty):
+    shutil.rmtree(settings.DATA / "made", ignore_errors=True)
     assert client.get(f"/api/characters/{maren}/left-out/glb").status_code == 404
     client.get(f"/api/characters/{maren}/export.glb")
     told = client.get(f"/api/characters/{maren}/left-out/glb").json()
