@@ -166,7 +166,7 @@ def test_a_rig_goes_out_as_glb_and_comes_back_in(shelf, own_server, tmp_path):
     glb = tmp_path / "hob.glb"
     waiting.value.save_as(glb)
     said = page.get_by_role("dialog", name="What bones and shapes leave out of this GLB")
-    expect(said.get_by_role("row").filter(has_text="Whiskers").first).to_contain_text(re.compile(r"\d\.\d\d"))
+    expect(said.get_by_role("row").filter(has_text="Look down")).to_contain_text(re.compile(r"\d\.\d\d"))
     said.get_by_role("button", name="Close").last.click()
     # a rig that receivers would not take is refused in words, and says what to do
     page.goto(own_server.address)

@@ -54,7 +54,7 @@ def test_a_fault_that_is_gone_for_long_is_another_one(sunken):
 
 
 def test_a_clean_head_laughs_cleanly_and_a_take_can_be_stopped(rigged):
-    head = rigged["hob"].with_controls(FEW)
+    head = rigged["maren"].with_controls(FEW)
     laugh = take("laugh")
     followed = follow(laugh, head.character, matched_channels(laugh, head.character))
     short = Followed(followed.rate, followed.controls, followed.frames[60:90], followed.lost[60:90])

@@ -27,6 +27,20 @@ def test_cells_get_just_what_was_typed_and_others_share_the_rest(clean):
     assert after["jaw"] / np.maximum(after["head"], 1e-9) == pytest.approx(before["jaw"] / np.maximum(before["head"], 1e-9), rel=1e-3)
 
 
+@pytest.mark.parametrize("off", [-0.0012, 0.0012])
+def test_numbers_as_they_are_written_add_up(clean, off):
+    """Three weights of three decimals are 1 to 1.5 thousandths, which nobody can be asked to take."""
+    store = MemoryStore(clean.store)
+    table = {"part": "skin", "vertices": [10], "bones": ["head", "jaw", "neck_1"], "weights": [[0.5, 0.3, 0.2 + off]]}
+    others = [b.name for b in clean.character.bones if b.name not in table["bones"]]
+    made = rows(SetWeightCells(**table).apply(clean.character, store), store, [10])
+    assert sum(made.values())[0] == pytest.approx(1, abs=1e-6)
+    assert made["head"][0] == pytest.approx(0.5, abs=1e-3)
+    assert sum(made[name][0] for name in others) < 2e-3
+    with pytest.raises(BadRequest, match=r"1\.010, too much"):
+        SetWeightCells(**(table | {"weights": [[0.5, 0.3, 0.21]]})).apply(clean.character, store)
+
+
 def test_what_cannot_add_up_is_refused_unless_asked_for(clean):
     store = MemoryStore(clean.store)
     table = {"part": "skin", "vertices": [10], "bones": ["head", "jaw"], "weights": [[0.9, 0.9]]}

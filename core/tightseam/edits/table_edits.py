@@ -20,6 +20,7 @@ from tightseam.weights.patch import Patch
 from tightseam.weights.rows import with_rows
 
 Weight = Annotated[float, Field(ge=0, le=1)]
+WRITTEN = 5e-4  # by which a weight of three decimals may be off
 OVER = 1e-6  # by which a total may be over 1 for rounding
 
 
@@ -55,8 +56,17 @@ class SetWeightCells(Edit):
         if self.others == "clear":
             rows[:, others] = 0
         if self.others == "share":
+            self._even_out(rows, others, [c for c in columns if patch.free[c]])
             self._share(patch, rows, others)
         return rows
+
+    def _even_out(self, rows: Floats, others: Bools, columns: list[int]) -> None:
+        """Numbers as people write them do not add up to the last digit: where nothing else could take the difference, they do."""
+        room = 1 - rows[:, ~others].sum(axis=1)
+        written = rows[:, columns].sum(axis=1)
+        alone = (rows[:, others].sum(axis=1) < NOTHING) | (room < 0)
+        close = np.flatnonzero(alone & (np.abs(room) <= WRITTEN * len(columns)) & (written > NOTHING))
+        rows[np.ix_(close, columns)] *= ((written + room)[close] / written[close])[:, None]
 
     def _share(self, patch: Patch, rows: Floats, others: Bools) -> None:
         room = 1 - rows[:, ~others].sum(axis=1)

@@ -38,8 +38,8 @@ export function Export({ character }: { character: CharacterOut }) {
         footer={<Button onClick={() => setTold(null)}>Close</Button>}
       >
         <p>
-          In {told?.left.length === 1 ? 'this test pose' : 'these test poses'} the file is right by a shape of the pose&rsquo;s own. Between poses, and where its bones and shapes are moved by hand, that is not there: here it would be off by
-          up to
+          In {told?.left.length === 1 ? 'this test pose' : 'these test poses'} the file is right by a shape of the pose&rsquo;s own. Between poses, and where its bones and shapes are moved by hand, it goes without. Without it these poses
+          would be off by up to
         </p>
         <div className="left-out">
           <table>
