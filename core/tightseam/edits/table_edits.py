@@ -66,7 +66,7 @@ class SetWeightCells(Edit):
         written = rows[:, columns].sum(axis=1)
         alone = (rows[:, others].sum(axis=1) < NOTHING) | (room < 0)
         close = np.flatnonzero(alone & (np.abs(room) <= WRITTEN * len(columns)) & (written > NOTHING))
-        rows[np.ix_(close, columns)] *= ((written + room)[close] / written[close])[:, None]
+        rows[close[:, None], columns] *= ((written + room)[close] / written[close])[:, None]
 
     def _share(self, patch: Patch, rows: Floats, others: Bools) -> None:
         room = 1 - rows[:, ~others].sum(axis=1)
