@@ -90,7 +90,7 @@ def test_lasso_sheet_and_keys_do_one_thing(page, opened):
     bench.look_from("Quarter")
     bench.look_from("Front")
     x, y = bench.middle(bench.stage)
-    bench.drag((x - 40, y + 50), (20, -8), (60, -10), (70, 30), (20, 40))
+    bench.drag((x - 40, y + 90), (20, -8), (60, -10), (70, 30), (20, 40))
     expect(selected).to_have_text(re.compile(r"\d+ vertices of Skin"))
     expect(lasso).to_have_attribute("aria-pressed", "false")
     lasso.click()
