@@ -42,18 +42,21 @@ def face_bones(bones: Sequence[Bone], trunk: str) -> list[int]:
     return [k for k, b in enumerate(bones) if b.role == "deform" and b.region not in APART and hangs_on(b.name) == trunk]
 
 
+def face_groups(bones: Sequence[Bone]) -> list[tuple[int, list[int]]]:
+    """The numbers of each head and jaw that bones of the face hang on, and of these."""
+    return [(k, members) for k, b in enumerate(bones) if b.region in TRUNKS and (members := face_bones(bones, b.name))]
+
+
 def with_face(weights: Floats, bones: Sequence[Bone], surface: Surface, plane: Plane) -> Floats:
     """Weights (N, B) of a skin in which what a head or a jaw carries is shared with the bones of the face that hang on it.
 
     While those are at rest the skin moves just as before. `plane` lies between left and right.
     """
     weights, rims = weights.copy(), rims_of(surface)
-    for k, trunk in enumerate(bones):
-        members = face_bones(bones, trunk.name) if trunk.region in TRUNKS else []
-        if members:
-            layer = _layer(surface, rims, [bones[m] for m in members], plane, trunk.region == "jaw")
-            weights[:, members] = layer[:, :-1] * weights[:, [k]]
-            weights[:, k] *= layer[:, -1]
+    for k, members in face_groups(bones):
+        layer = _layer(surface, rims, [bones[m] for m in members], plane, bones[k].region == "jaw")
+        weights[:, members] = layer[:, :-1] * weights[:, [k]]
+        weights[:, k] *= layer[:, -1]
     return weights
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from tightseam.binding.carriers import made_bone, usual_carrier
 from tightseam.binding.envelope import envelope_weights
-from tightseam.binding.face import TRUNKS, face_bones, with_face
+from tightseam.binding.face import face_groups, with_face
 from tightseam.binding.receivers import few_of_the_face, for_receivers
 from tightseam.binding.rooted import rooted_weights
 from tightseam.binding.skin import Mesh, over_neck, skin_weights
@@ -117,7 +117,7 @@ def _skin(character: Character, store: ArrayStore, part: Part, surface: Surface 
     carriers = [b for b in (trunk[0], *reversed(neck), trunk[1]) if b is not None]
     weights = _columns(bones, carriers, over_neck(base, surface.points, chain_joints(neck)))
     plane = plane_of(character, store)
-    if any(face_bones(bones, b.name) for b in bones if b.region in TRUNKS):
+    if face_groups(bones):
         weights = few_of_the_face(with_face(weights, bones, surface, plane), bones)
     return _alike_on_both_sides(weights, bones, partners(surface.points, ALIKE, plane))
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from tightseam.binding.face import TRUNKS, face_bones
+from tightseam.binding.face import face_groups
 from tightseam.document.model import Bone
 from tightseam.geometry.types import Floats
 from tightseam.weights.change import NOTHING, capped
@@ -29,7 +29,7 @@ def for_receivers(weights: Floats) -> Floats:
 def few_of_the_face(weights: Floats, bones: Sequence[Bone]) -> Floats:
     """The same for bones of the face alone: what goes is shared out among those that hang on the same head or jaw, so that while they are
     at rest the skin moves as before."""
-    groups = [(k, members) for k, b in enumerate(bones) if b.region in TRUNKS and (members := face_bones(bones, b.name))]
+    groups = face_groups(bones)
     of_the_face = np.isin(np.arange(len(bones)), [m for _, members in groups for m in members])
     staying, kept = _staying(weights * np.where(of_the_face, 1, RATHER)), weights.copy()
     for k, members in groups:

@@ -10,9 +10,9 @@ import numpy as np
 
 from tightseam.binding.skin import lip_reaches
 from tightseam.document.model import Bone, Point
-from tightseam.geometry.distance import segment_distance
+from tightseam.geometry.distance import to_segment
 from tightseam.geometry.easing import smoothstep
-from tightseam.geometry.surface_distance import arc_of
+from tightseam.geometry.polyline import arc_share
 from tightseam.geometry.types import Floats, Ints
 from tightseam.head.near_rim import NearRim, near_rim
 from tightseam.head.regions import Rim, lids, lips
@@ -112,12 +112,10 @@ def _handed_over(sits: list[float], along: Floats, alone: bool) -> Floats:
 
 def _place_on(surface: Surface, line: Ints, point: Point) -> float:
     """How far along a line the place nearest to a point is, 0 to 1: the very corner where it is next to one."""
-    points, arc = surface.points[line], arc_of(surface.points[line])
-    ways = list(pairwise(points))
-    k = int(np.argmin([segment_distance(np.array([point]), *way)[0] for way in ways]))
-    start, end = ways[k]
-    t = float(np.clip((np.array(point) - start) @ (end - start) / max(float((end - start) @ (end - start)), 1e-20), 0, 1))
-    place = float(arc[k] + (arc[k + 1] - arc[k]) * t)
+    points, arc = surface.points[line], arc_share(surface.points[line])
+    found = [to_segment(np.array([point]), start, end) for start, end in pairwise(points)]
+    k = int(np.argmin([off[0] for off, _ in found]))
+    place = float(arc[k] + (arc[k + 1] - arc[k]) * found[k][1][0])
     return 0.0 if place < CORNER else 1.0 if place > 1 - CORNER else place
 
 

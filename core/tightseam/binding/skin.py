@@ -8,7 +8,8 @@ from scipy.spatial import cKDTree
 from tightseam.geometry.diffuse import diffused
 from tightseam.geometry.distance import closest_points
 from tightseam.geometry.easing import smoothstep
-from tightseam.geometry.surface_distance import arc_of, distance_onwards, distance_to_places, places_on
+from tightseam.geometry.polyline import arc_share
+from tightseam.geometry.surface_distance import distance_onwards, distance_to_places, places_on
 from tightseam.geometry.types import Floats, Ints
 from tightseam.head.flesh import Flesh
 from tightseam.head.near_rim import NearRim, near_rim
@@ -120,7 +121,7 @@ def _jaw_share_on_lips(surface: Surface, rim: Rim, mouth: NearRim) -> Floats:
     """How much of the lips the jaw takes, (N,): half at the corners, all or nothing in the middle."""
     shares = []
     for line, middle, sign, at in ((rim.upper, "lip_upper", -1, mouth.along_upper), (rim.lower, "lip_lower", 1, mouth.along_lower)):
-        t = np.interp(at, arc_of(surface.points[line]), along(surface, line, middle))
+        t = np.interp(at, arc_share(surface.points[line]), along(surface, line, middle))
         shares.append(0.5 + sign * 0.5 * np.clip(1 - t**LIP_ROUND, 0, 1) ** LIP_SLOPE)
     return mouth.of_either(*shares)
 

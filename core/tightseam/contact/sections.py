@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tightseam.contact.compiled import loops
+from tightseam.geometry.polyline import arc_length
 from tightseam.geometry.read_only import read_only
 from tightseam.geometry.types import Floats, Ints
 
@@ -47,7 +48,7 @@ class Facing:
 
 def _evenly(along: Floats, vertices: Ints, count: int) -> tuple[Ints, Floats]:
     """Which two vertices (S, 2) of a line are mixed, and the share (S,) of the second, at places evenly from end to end, ends left out."""
-    at = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(along, axis=0), axis=1))])
+    at = arc_length(along)
     places = at[-1] * (np.arange(count) + 0.5) / count
     k = np.clip(np.searchsorted(at, places) - 1, 0, len(vertices) - 2)
     return np.stack([vertices[k], vertices[k + 1]], axis=1), (places - at[k]) / np.maximum(at[k + 1] - at[k], 1e-12)

@@ -12,6 +12,7 @@ from tightseam.deform.shape_runs import ShapeRuns, pack_runs
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import CurveKeys, Point, Relief
 from tightseam.geometry.normals import unit, vertex_normals
+from tightseam.geometry.polyline import arc_length
 from tightseam.geometry.types import Floats, Ints
 
 SAMPLES = 129  # places of a line that are looked at
@@ -52,7 +53,7 @@ def place_along(line: Sequence[Point], points: Floats) -> Floats:
     """Where along a line points (K, 3) are, (K,): -1 at its first end, 0 half-way along it, 1 at its last. Weighted by how near its
     places are (Shepard 1968), so that it does not jump where two stretches of a bent line are equally far."""
     corners = np.array(line, float)
-    at = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(corners, axis=0), axis=1))])
+    at = arc_length(corners)
     t = np.linspace(0, 1, SAMPLES)
     samples = np.stack([np.interp(t * at[-1], at, corners[:, axis]) for axis in range(3)], axis=1)
     far = ((points[:, None] - samples[None]) ** 2).sum(axis=2)

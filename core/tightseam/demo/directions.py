@@ -6,6 +6,7 @@ import numpy as np
 
 from tightseam.demo.shape import lerp, smooth_step
 from tightseam.geometry.normals import unit
+from tightseam.geometry.polyline import arc_length
 
 
 def polar_dir(rho, phi):
@@ -40,7 +41,7 @@ def lid_margin(P, m=12):
         return azel_dir(r(az + P["open_yaw"]), r(el))
 
     def resample(c):
-        s = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(c, axis=0), axis=1))])
+        s = arc_length(c)
         u = np.linspace(0, 1, m + 1)
         x = np.stack([np.interp(u * s[-1], s, c[:, k]) for k in range(3)], -1)
         return unit(x)

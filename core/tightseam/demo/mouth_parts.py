@@ -8,6 +8,7 @@ from tightseam.demo.presets import Head
 from tightseam.demo.raw import RawPart
 from tightseam.demo.shape import Array, march_z
 from tightseam.demo.tubes import Soup, rounded_box, tube
+from tightseam.geometry.polyline import arc_length
 
 
 def mouth_front(P: Head) -> float:
@@ -26,7 +27,7 @@ def build_teeth(P: Head, upper: bool) -> RawPart:
     A, B = (0.84 * P["mouth_w"], 2.7 * ms) if upper else (0.78 * P["mouth_w"], 2.55 * ms)
     th = np.linspace(0, np.radians(88), 400)
     c = np.stack([A * np.sin(th), 0 * th, zf - B * (1 - np.cos(th))], -1)
-    s = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(c, axis=0), axis=1))])
+    s = arc_length(c)
 
     def at(d: float) -> tuple[Array, float]:
         t = np.interp(d, s, th)

@@ -7,6 +7,7 @@ import numpy as np
 from tightseam.demo.raw import RawPart, consistent_winding
 from tightseam.demo.shape import Array
 from tightseam.geometry.normals import unit
+from tightseam.geometry.polyline import arc_length
 
 
 class Soup:
@@ -91,7 +92,7 @@ def spline(pts: Array, n: int) -> Array:
             )
         )
     q = np.vstack(out + [p[-2:-1]])
-    s = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(q, axis=0), axis=1))])
+    s = arc_length(q)
     u = np.linspace(0, s[-1], n)
     return np.stack([np.interp(u, s, q[:, k]) for k in range(3)], -1)
 

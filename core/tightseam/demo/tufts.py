@@ -8,6 +8,7 @@ from tightseam.demo.presets import Head
 from tightseam.demo.shape import Array, Field, gradient, lerp, project, skull_sdf, smooth_step
 from tightseam.demo.tubes import Soup, spline, tube
 from tightseam.geometry.normals import unit
+from tightseam.geometry.polyline import arc_length
 
 
 def tuft_colours(P: Head, rng: np.random.Generator, n: int, seg: int, var: float = 0.16) -> Array:
@@ -89,7 +90,7 @@ def scalp_cap(S: Soup, P: Head, target: Array, off: float = 0.10, n: int = 48, r
     q = project(q.reshape(-1, 3), P, f=skull_sdf, n=10).reshape(m, n, 3)
     cols = []
     for k in range(n):  # even spacing along the scalp, else long quads cut below the skin
-        s = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(q[:, k], axis=0), axis=1))])
+        s = arc_length(q[:, k])
         w = np.arange(rows) / rows * s[-1]
         cols.append(np.stack([np.interp(w, s, q[:, k, c]) for c in range(3)], -1))
     q = project(np.stack(cols, 1).reshape(-1, 3), P, f=skull_sdf, n=4)

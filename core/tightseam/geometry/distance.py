@@ -50,6 +50,11 @@ def _i(array: Ints) -> Ints:
 
 def segment_distance(points: Floats, start: Floats, end: Floats) -> Floats:
     """Distance (N,) of points (N, 3) to the segment from `start` to `end`, cm."""
+    return to_segment(points, start, end)[0]
+
+
+def to_segment(points: Floats, start: Floats, end: Floats) -> tuple[Floats, Floats]:
+    """The same, and how far along it the nearest place is, (N,), 0 at its start and 1 at its end."""
     way = end - start
     t = np.clip((points - start) @ way / max(float(way @ way), 1e-12), 0, 1)
-    return np.asarray(np.linalg.norm(points - start - t[:, None] * way, axis=1))
+    return np.asarray(np.linalg.norm(points - start - t[:, None] * way, axis=1)), np.asarray(t)

@@ -11,9 +11,9 @@ BETTER = 1e-3  # cm: what is nearer by less is not gone into again
 
 
 @njit(**OPTIONS)
-def from_line(triangles, lengths, start, order, seeds, offsets, values, limit):  # type: ignore[no-untyped-def]
-    """Distances (N,) up to `limit` from a front that is at the vertices `seeds` (S,) after `offsets` (S,), and the value (N,) that each
-    vertex takes over from where its shortest way began, of `values` (S,)."""
+def from_line(triangles, lengths, start, order, seeds, offsets, values):  # type: ignore[no-untyped-def]
+    """Distances (N,) from a front that is at the vertices `seeds` (S,) after `offsets` (S,), and the value (N,) that each vertex takes over
+    from where its shortest way began, of `values` (S,)."""
     count = len(start) - 1
     distance, taken, done = np.full(count, np.inf), np.zeros(count), np.zeros(count, np.bool_)
     heap_d, heap_v = empty()
@@ -21,30 +21,7 @@ def from_line(triangles, lengths, start, order, seeds, offsets, values, limit): 
         if offsets[k] < distance[seeds[k]]:
             distance[seeds[k]], taken[seeds[k]] = offsets[k], values[k]
             push(heap_d, heap_v, offsets[k], seeds[k])
-    while len(heap_v) > 0:
-        d, v = pop(heap_d, heap_v)
-        if done[v] or d > distance[v]:
-            continue
-        if d > limit:
-            break
-        done[v] = True
-        for k in range(start[v], start[v + 1]):
-            t = order[k]
-            a = _corner(triangles, t, v)
-            for step in (1, 2):
-                c = (a + step) % 3
-                b = 3 - a - c
-                w, other = triangles[t, c], triangles[t, b]
-                if done[w]:
-                    continue
-                better, share = d + lengths[t, b], 0.0
-                if done[other]:
-                    straight, across = _of_plane(lengths[t, b], lengths[t, a], lengths[t, c], d, distance[other])
-                    if straight < better:
-                        better, share = straight, across
-                if better < distance[w]:
-                    distance[w], taken[w] = better, taken[v] * (1 - share) + taken[other] * share
-                    push(heap_d, heap_v, better, w)
+    _grow(triangles, lengths, start, order, np.inf, False, distance, taken, done, [seeds[0]], heap_d, heap_v)
     return distance, taken
 
 
@@ -54,6 +31,7 @@ def from_places(triangles, lengths, start, order, points, ring, ring_start, ring
     through space to the vertices round that triangle and from there along the surface."""
     count = len(start) - 1
     nearest, distance, done = np.full(count, np.inf), np.full(count, np.inf), np.zeros(count, np.bool_)
+    nothing = np.zeros(count)
     for p in range(len(places)):
         heap_d, heap_v = empty()
         touched = [rows[p]]
@@ -68,32 +46,47 @@ def from_places(triangles, lengths, start, order, points, ring, ring_start, ring
                         distance[v] = d
                         touched.append(v)
                         push(heap_d, heap_v, d, v)
-        while len(heap_v) > 0:
-            d, v = pop(heap_d, heap_v)
-            if done[v] or d > distance[v]:
-                continue
-            if d > limit:
-                break
-            done[v] = True
-            for k in range(start[v], start[v + 1]):
-                t = order[k]
-                a = _corner(triangles, t, v)
-                for step in (1, 2):
-                    c = (a + step) % 3
-                    b = 3 - a - c
-                    w, other = triangles[t, c], triangles[t, b]
-                    better = d + lengths[t, b]
-                    if done[other]:
-                        better = min(better, _of_point(lengths[t, b], lengths[t, a], lengths[t, c], d, distance[other]))
-                    if better < distance[w] - BETTER:
-                        if distance[w] == np.inf:
-                            touched.append(w)
-                        distance[w], done[w] = better, False  # near the place the second end of an edge may come after what it helps
-                        push(heap_d, heap_v, better, w)
+        _grow(triangles, lengths, start, order, limit, True, distance, nothing, done, touched, heap_d, heap_v)
         for v in touched:
             nearest[v] = min(nearest[v], distance[v])
             distance[v], done[v] = np.inf, False
     return nearest
+
+
+@njit(**OPTIONS)
+def _grow(triangles, lengths, start, order, limit, rounded, distance, taken, done, touched, heap_d, heap_v):  # type: ignore[no-untyped-def]
+    """Let a front go on over the triangles, straight or `rounded` about one place, with what each vertex takes over; whom it reaches for
+    the first time is put to `touched`."""
+    while len(heap_v) > 0:
+        d, v = pop(heap_d, heap_v)
+        if done[v] or d > distance[v]:
+            continue
+        if d > limit:
+            break
+        done[v] = True
+        for k in range(start[v], start[v + 1]):
+            t = order[k]
+            a = _corner(triangles, t, v)
+            for step in (1, 2):
+                c = (a + step) % 3
+                b = 3 - a - c
+                w, other = triangles[t, c], triangles[t, b]
+                if done[w] and not rounded:  # near a place the second end of an edge may come after what it helps
+                    continue
+                better, share = d + lengths[t, b], 0.0
+                if done[other]:
+                    if rounded:
+                        through, across = of_point(lengths[t, b], lengths[t, a], lengths[t, c], d, distance[other]), 0.0
+                    else:
+                        through, across = _of_plane(lengths[t, b], lengths[t, a], lengths[t, c], d, distance[other])
+                    if through < better:
+                        better, share = through, across
+                if better < distance[w] - (BETTER if rounded else 0.0):
+                    if distance[w] == np.inf:
+                        touched.append(w)
+                    distance[w], done[w] = better, False
+                    taken[w] = taken[v] * (1 - share) + taken[other] * share
+                    push(heap_d, heap_v, better, w)
 
 
 @njit(inline="always", **OPTIONS)
@@ -123,8 +116,8 @@ def _of_plane(to_a, to_b, base, at_a, at_b):  # type: ignore[no-untyped-def]
 
 
 @njit(**OPTIONS)
-def _of_point(to_a, to_b, base, at_a, at_b):  # type: ignore[no-untyped-def]
-    """The same of a round front: its middle lies on the far side of the edge from a to b, laid flat."""
+def of_point(to_a, to_b, base, at_a, at_b):  # type: ignore[no-untyped-def]
+    """The same of a round front: its middle lies on the far side of the edge from a to b, laid flat (Novotni & Klein 2002)."""
     if base < 1e-12:
         return np.inf
     x = (base * base + at_a * at_a - at_b * at_b) / (2 * base)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
+from tightseam.geometry.fronts import of_point
 from tightseam.geometry.heap import OPTIONS, empty, pop, push
 
 
@@ -44,9 +45,11 @@ def march(points, triangles, start, order, seed, place, radius, distance, done):
                 if w == v or done[w]:
                     continue
                 other = triangles[t, 0] + triangles[t, 1] + triangles[t, 2] - v - w
-                better = d + _apart(points[w], points[v])
+                beside = _apart(points[w], points[v])
+                better = d + beside
                 if done[other]:
-                    better = min(better, _across(points[w], points[v], points[other], d, distance[other]))
+                    base = _apart(points[v], points[other])
+                    better = min(better, of_point(beside, _apart(points[w], points[other]), base, d, distance[other]))
                 if better < distance[w]:
                     if distance[w] == np.inf:
                         touched.append(w)
@@ -67,27 +70,3 @@ def march(points, triangles, start, order, seed, place, radius, distance, done):
         distance[v] = np.inf
         done[v] = False
     return near, far
-
-
-@njit(**OPTIONS)
-def _across(corner, a, b, to_a, to_b):  # type: ignore[no-untyped-def]
-    """The distance of a corner of a triangle from a source whose distances to the other two are known, the triangle laid flat.
-
-    The source is put on the far side of the edge from a to b; infinite where the straight way does not cross that edge.
-    """
-    length = _apart(a, b)
-    if length < 1e-12:
-        return np.inf
-    # the source in the plane: a at the origin, b on the x axis, the source below it
-    x = (length * length + to_a * to_a - to_b * to_b) / (2 * length)
-    y2 = to_a * to_a - x * x
-    if y2 < 0:
-        return np.inf
-    y = -np.sqrt(y2)
-    to_corner = _apart(a, corner)
-    u = (length * length + to_corner * to_corner - _apart(b, corner) ** 2) / (2 * length)
-    v = np.sqrt(max(to_corner * to_corner - u * u, 0.0))
-    crossing = x + (u - x) * (-y) / max(v - y, 1e-12)
-    if crossing < 0 or crossing > length:
-        return np.inf
-    return np.sqrt((u - x) ** 2 + (v - y) ** 2)

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tightseam.geometry.distance import closest_points
+from tightseam.geometry.distance import closest_points, to_segment
+from tightseam.geometry.polyline import arc_share
 from tightseam.geometry.read_only import read_only
 from tightseam.geometry.surface_mesh import SurfaceMesh
 from tightseam.geometry.types import Bools, Floats, Ints
@@ -46,14 +47,15 @@ def distance_to_places(mesh: SurfaceMesh, places: Places, limit: float = np.inf)
 def distance_to_line(mesh: SurfaceMesh, line: Ints) -> tuple[Floats, Floats]:
     """Distance (N,), cm, along the surface to a `line` (L,) of vertices, and how far along the line the nearest place of it is, (N,), 0 at
     its beginning and 1 at its end."""
-    points, arc = mesh.points, arc_of(mesh.points[line])
-    seeds, offsets, values = [line], [np.zeros(len(line))], [arc]
+    points, arc = mesh.points, arc_share(mesh.points[line])
+    seeds: list[Ints] = [line]
+    offsets: list[Floats] = [np.zeros(len(line))]
+    values: list[Floats] = [arc]
     for k, (a, b) in enumerate(zip(line[:-1].tolist(), line[1:].tolist(), strict=True)):
         beside = np.union1d(_around(mesh, a), _around(mesh, b))
-        way = points[b] - points[a]
-        t = np.clip((points[beside] - points[a]) @ way / max(float(way @ way), 1e-20), 0, 1)
+        off, t = to_segment(points[beside], points[a], points[b])
         seeds.append(beside)
-        offsets.append(np.linalg.norm(points[beside] - points[a] - t[:, None] * way, axis=1))
+        offsets.append(off)
         values.append(arc[k] + (arc[k + 1] - arc[k]) * t)
     return _spread(mesh, np.concatenate(seeds), np.concatenate(offsets), np.concatenate(values))
 
@@ -64,16 +66,10 @@ def distance_onwards(mesh: SurfaceMesh, known: Floats, near: float) -> Floats:
     return _spread(mesh, seeds, known[seeds], np.zeros(len(seeds)))[0]
 
 
-def arc_of(points: Floats) -> Floats:
-    """How far along a line each of its points (L, 3) is, (L,), 0 to 1."""
-    walked = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
-    return np.asarray(walked / max(walked[-1], 1e-12))
-
-
 def _spread(mesh: SurfaceMesh, seeds: Ints, offsets: Floats, values: Floats) -> tuple[Floats, Floats]:
     from tightseam.geometry.fronts import from_line
 
-    found: tuple[Floats, Floats] = from_line(*_lengths(mesh), np.asarray(seeds, np.int64), offsets, values, np.inf)
+    found: tuple[Floats, Floats] = from_line(*_lengths(mesh), np.asarray(seeds, np.int64), offsets, values)
     return found
 
 

@@ -8,9 +8,10 @@ from collections.abc import Iterator
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from tightseam.binding.finding import count_said
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.frames import local_frames, parent_numbers, rest_frames
-from tightseam.document.labels import part_label, vertices_said
+from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
@@ -40,8 +41,7 @@ def _influences(character: Character, store: ArrayStore, part: Part, profile: Pr
         return
     rows = many.tolist()
     title = f"Too many influences on {part_label(part.name)}"
-    has = "has" if len(rows) == 1 else "have"
-    text = f"{vertices_said(len(rows))} {has} up to {carrying.max()} bones; {profile.label} takes {most} and drops the rest."
+    text = f"{count_said(many)} up to {carrying.max()} bones; {profile.label} takes {most} and drops the rest."
     mended = repair("weights.cap", {"part": part.name, "vertices": rows, "most": most}, f"Leave the {most} largest")
     yield Finding("influences", part.name, title, text, float(len(rows)), "vertices", part=part.name, vertices=tuple(rows), repairs=mended)
 

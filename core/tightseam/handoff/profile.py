@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
 from dataclasses import field
 from importlib.resources import files
-from typing import Annotated, Any
+from typing import Annotated
 
-from pydantic import Field, TypeAdapter, ValidationError
+from pydantic import Field
 from pydantic.dataclasses import dataclass as checked
 
 from tightseam.document.basics import STRICT
 from tightseam.document.errors import BadRequest
+from tightseam.document.json_text import from_json, text_of
 
 SHIPPED = ("generous", "lean", "film")
 MOST_BYTES = 1 << 20
@@ -50,16 +50,4 @@ def read_profile(data: bytes, file: str) -> Profile:
     """A profile from JSON: an object with the fields of `Profile`. BadRequest says what is wrong with it."""
     if len(data) > MOST_BYTES:
         raise BadRequest(f"{file} has {len(data) / 1e6:.1f} MB; a profile has {MOST_BYTES / 1e6:.0f} MB at most.")
-    try:
-        found: Any = json.loads(data.decode("utf-8-sig"))
-        return TypeAdapter(Profile).validate_python(found)
-    except UnicodeDecodeError:
-        raise BadRequest(f"{file} is no text in UTF-8.") from None
-    except RecursionError:
-        raise BadRequest(f"{file} is nested too deeply.") from None
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = " › ".join(str(step) for step in first["loc"])
-        raise BadRequest(f"{file} is no profile: {where or 'all of it'}: {first['msg']}.") from None
-    except ValueError as error:
-        raise BadRequest(f"{file} is no JSON: {error}.") from None
+    return from_json(text_of(data, file), file, Profile, "profile")

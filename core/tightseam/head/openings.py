@@ -10,6 +10,7 @@ from scipy.sparse.csgraph import dijkstra
 
 from tightseam.geometry.geodesic import edge_lengths
 from tightseam.geometry.normals import unit
+from tightseam.geometry.polyline import arc_length
 from tightseam.geometry.section import Polyline, section
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.head.frame import HeadFrame
@@ -145,7 +146,7 @@ def _throat(surface: Surface, frame: HeadFrame) -> tuple[Ints, Ints] | None:
     if profile is None or len(profile.points) < 20:
         return None
     p = frame.local(profile.points)[:, 1:]
-    arc = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(p, axis=0), axis=1))])
+    arc = arc_length(p)
     depth = p[:, 1].max() - p[:, 1].min()
     front = p[:, 1] > p[:, 1].max() - FACE_DEPTH * depth
     if not front.any():

@@ -11,6 +11,7 @@ from scipy.sparse.csgraph import connected_components
 from tightseam.document.errors import BadRequest
 from tightseam.geometry.distance import segment_distance
 from tightseam.geometry.geodesic import closed_path, distance_from
+from tightseam.geometry.polyline import arc_length
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.head.landmark_catalogue import label_of
 from tightseam.head.surface import Surface
@@ -102,8 +103,7 @@ def _behind(surface: Surface, loop: list[int], outside: int) -> Bools:
 
 def along(surface: Surface, line: Ints, middle: str) -> Floats:
     """How far each vertex of a rim line lies from its middle landmark (0) to the corner on its side (1), by arc length."""
-    step = np.linalg.norm(np.diff(surface.points[line], axis=0), axis=1)
-    arc = np.concatenate([[0.0], np.cumsum(step)])
+    arc = arc_length(surface.points[line])
     centre = arc[int(np.flatnonzero(line == surface.vertex(middle))[0])]
     return np.where(arc < centre, (centre - arc) / centre, (arc - centre) / (arc[-1] - centre))
 

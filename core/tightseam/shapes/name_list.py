@@ -4,18 +4,17 @@ from __future__ import annotations
 
 import csv
 import io
-import json
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 from importlib.resources import files
 
-from pydantic import TypeAdapter, ValidationError
 from pydantic.dataclasses import dataclass as checked
 
 from tightseam.document.basics import STRICT
 from tightseam.document.errors import BadRequest
+from tightseam.document.json_text import from_json, text_of
 
 SHIPPED = ("action_units", "lantern_post")
 MOST_NAMES = 5000
@@ -66,10 +65,7 @@ def read_names(data: bytes, file: str) -> NameList:
 
     BadRequest says what is wrong with it.
     """
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise BadRequest(f"{file} is no text in UTF-8.") from None
+    text = text_of(data, file)
     found = _from_csv(text, file) if file.lower().endswith(".csv") else _from_json(text, file)
     names = [s.name for s in found.shapes]
     if not 0 < len(names) <= MOST_NAMES:
@@ -120,18 +116,7 @@ def _marks(words: list[str]) -> list[str]:
 
 
 def _from_json(text: str, file: str) -> NameList:
-    try:
-        found = json.loads(text)
-        whole = {"name": file, "shapes": found} if isinstance(found, list) else found
-        return TypeAdapter(NameList).validate_python(whole)
-    except RecursionError:
-        raise BadRequest(f"{file} is nested too deeply.") from None
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = " › ".join(str(step) for step in first["loc"])
-        raise BadRequest(f"{file} is no name list at {where or 'its start'}: {first['msg']}.") from None
-    except ValueError as error:
-        raise BadRequest(f"{file} is no JSON: {error}.") from None
+    return from_json(text, file, NameList, "name list", lambda found: {"name": file, "shapes": found} if isinstance(found, list) else found)
 
 
 def _from_csv(text: str, file: str) -> NameList:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.interpolate import PchipInterpolator, make_interp_spline
 
+from tightseam.geometry.polyline import arc_length
 from tightseam.geometry.types import Floats
 
 STEPS = 600  # places a smoothed line is read at
@@ -21,11 +22,6 @@ def smoothed(line: Floats) -> Floats:
     tame = PchipInterpolator(arc, line)(even)  # never overshoots; where both disagree, the corner is real
     smooth = np.asarray(curve(even))
     return np.where(np.linalg.norm(smooth - tame, axis=1)[:, None] < 0.02 * arc[-1], smooth, tame)
-
-
-def arc_length(line: Floats) -> Floats:
-    """How far along a line (K, D) each of its points lies, (K,)."""
-    return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
 
 
 def half_way(line: Floats) -> Floats:

@@ -5,12 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from tightseam.geometry.normals import unit
+from tightseam.geometry.polyline import arc_length
 from tightseam.geometry.section import section
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Floats, Ints
 from tightseam.head.found import FoundHead
 from tightseam.head.openings import Opening
-from tightseam.landmarks.suggest.curve import arc_length, half_way, off_chord, smoothed
+from tightseam.landmarks.suggest.curve import half_way, off_chord, smoothed
 from tightseam.landmarks.suggest.found_mark import FoundMark, Marks
 from tightseam.landmarks.suggest.level import front_of, outline_at
 

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tightseam.geometry.polyline import arc_length
 from tightseam.geometry.types import Floats
 from tightseam.head.found import FoundHead
 from tightseam.head.openings import middle_profile
-from tightseam.landmarks.suggest.curve import arc_length, off_chord, smoothed
+from tightseam.landmarks.suggest.curve import off_chord, smoothed
 from tightseam.landmarks.suggest.found_mark import FoundMark, Marks
 
 UP, OUT = 1, 2  # columns of local points

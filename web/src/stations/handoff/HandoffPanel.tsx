@@ -1,13 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button, Select } from 'antd'
 import { useRef } from 'react'
-import { fetchOffences, fetchProfiles, type CharacterOut, type Finding } from '../../api/client'
+import { fetchOffences, fetchProfiles, type CharacterOut } from '../../api/client'
 import { Export } from '../../shell/Export'
-import { useBench } from '../../state/bench'
 import { useReceiver } from '../../state/receiver'
 import { Findings } from '../findings/FindingList'
-
-const AROUND = 5 // cm round the vertices that are shown
+import { lookAtVertices } from '../findings/lookAtVertices'
 
 /** Who is to receive the rig, what of it offends its limits, and the files that go out. */
 export function HandoffPanel({ character }: { character: CharacterOut }) {
@@ -48,17 +46,10 @@ export function HandoffPanel({ character }: { character: CharacterOut }) {
         />
       </div>
       {shipped && <p className="quiet">{shipped.story}</p>}
-      <Findings character={character} found={offences} label="Offences" fine={`${label} takes this rig as it is.`} onLook={lookAt} hasPlace={({ part }) => Boolean(part)} />
+      <Findings character={character} found={offences} label="Offences" fine={`${label} takes this rig as it is.`} onLook={lookAtVertices} hasPlace={({ part }) => Boolean(part)} />
       <div className="row" style={{ marginTop: 12 }}>
         <Export character={character} />
       </div>
     </section>
   )
-}
-
-function lookAt({ part, vertices = [] }: Finding) {
-  if (!part) return
-  const { set, frame } = useBench.getState()
-  set({ pick: null, selection: vertices.length ? { part, vertices } : null, selectedPart: part })
-  if (vertices.length) frame([{ part, vertices }], AROUND)
 }
