@@ -20,11 +20,17 @@ class PosedGlb:
 
     def accessor(self, number: int) -> np.ndarray:
         a = self.tree["accessors"][number]
-        view = self.tree["bufferViews"][a["bufferView"]]
-        width = FORMS[a["type"]]
-        start = view.get("byteOffset", 0) + a.get("byteOffset", 0)
-        values = np.frombuffer(self.binary, TYPES[a["componentType"]], a["count"] * width, start)
-        return values.reshape(a["count"], width).astype(np.float64)
+        kind, width = TYPES[a["componentType"]], FORMS[a["type"]]
+        if "sparse" not in a:
+            return self._rows(a["bufferView"], a.get("byteOffset", 0), kind, a["count"], width)
+        values, of = np.zeros((a["count"], width)), a["sparse"]
+        rows = self._rows(of["indices"]["bufferView"], 0, TYPES[of["indices"]["componentType"]], of["count"], 1)[:, 0].astype(int)
+        values[rows] = self._rows(of["values"]["bufferView"], 0, kind, of["count"], width)
+        return values
+
+    def _rows(self, view: int, offset: int, kind: type, count: int, width: int) -> np.ndarray:
+        start = self.tree["bufferViews"][view].get("byteOffset", 0) + offset
+        return np.frombuffer(self.binary, kind, count * width, start).reshape(count, width).astype(np.float64)
 
     def at(self, second: int) -> dict[str, np.ndarray]:
         """Points in metres of every mesh node at a whole second of the first animation."""

@@ -33,11 +33,20 @@ class LeftOut:
 class BakedStrip:
     """A character's strip, of which `baked` is what a format holds: the `values` of each pose, and in `beside` (N, 3) by how much more
     than its shapes and the targets of its `lids` the points of all parts have to move for its bones, which blend linearly, to bring them
-    where they are: eye relief, lids on their arc, seals, caps, dual quaternions, what rides and what is posed by bones first."""
+    where they are: eye relief, lids on their arc, seals, caps, dual quaternions, what rides and what is posed by bones first. Unless it is
+    made up for, `makes_up`, by targets of the poses' own, they are off by that."""
 
-    def __init__(self, character: Character, baked: Evaluator, store: ArrayStore, lids: list[LidTarget] | None = None) -> None:
-        self.character, self.poses = character, character.poses
-        self.values = [pose_values(baked.character, p) for p in self.poses]
+    def __init__(
+        self,
+        character: Character,
+        baked: Evaluator,
+        store: ArrayStore,
+        lids: list[LidTarget] | None = None,
+        values: list[dict[str, float]] | None = None,
+        makes_up: bool = True,
+    ) -> None:
+        self.character, self.poses, self.makes_up = character, character.poses, makes_up
+        self.values = [pose_values(baked.character, p) for p in self.poses] if values is None else values
         self.baked, self.lids, self.store = baked, lids or [], store
         self._true, self._linear = Evaluator(character, store), compile_skinning(all_linear(baked.character), store)
         self._true_values = [pose_values(character, p) for p in self.poses]
@@ -47,6 +56,8 @@ class BakedStrip:
     def target(self, pose: int, part: str) -> tuple[str, Floats] | None:
         """Name and offsets (N, 3) of the target that a part needs in a pose; None where shapes and bones say all."""
         offsets = self.beside[pose][self.baked.meshes.rows(part)].astype(float)
+        if not self.makes_up:
+            return None
         return (BESIDE_SHAPES + self.poses[pose].name, offsets) if np.abs(offsets).max(initial=0) > STILL else None
 
     def weights(self, pose: int) -> dict[str, float]:

@@ -30,19 +30,33 @@ class GlbWriter:
     def add(self, array: AnyArray, target: int | None = None, bounds: bool = False) -> int:
         """Accessor number of a row array (N,) or (N, W); `target` is the GL buffer it is for."""
         data = np.ascontiguousarray(array)
-        width = 1 if data.ndim == 1 else data.shape[1]
+        return self._accessor(data, {"bufferView": self._view(data, target)}, bounds)
+
+    def add_sparse(self, array: AnyArray, target: int | None = None) -> int:
+        """Accessor number of a row array (N, W), with bounds; only the rows that are not 0 are stored where that is shorter (glTF 2.0,
+        3.6.2.3)."""
+        data = np.ascontiguousarray(array)
+        rows = np.flatnonzero(data.any(axis=1))
+        kind = np.dtype(np.uint16 if len(data) <= np.iinfo(np.uint16).max else np.uint32)
+        if not len(rows) or len(rows) * (data[0].nbytes + kind.itemsize) >= data.nbytes:
+            return self.add(data, target, bounds=True)
+        indices = {"bufferView": self._view(rows.astype(kind)), "componentType": CODES[kind]}
+        sparse = {"count": len(rows), "indices": indices, "values": {"bufferView": self._view(data[rows])}}
+        return self._accessor(data, {"sparse": sparse}, bounds=True)
+
+    def _view(self, data: AnyArray, target: int | None = None) -> int:
         self._binary += b"\0" * (-len(self._binary) % 4)
         view: dict[str, Any] = {"buffer": 0, "byteOffset": len(self._binary), "byteLength": data.nbytes}
-        if target:
-            view["target"] = target
-        accessor: dict[str, Any] = {
-            "bufferView": len(self.views), "componentType": CODES[data.dtype], "count": len(data), "type": FORMS[width],
-        }  # fmt: skip
+        self._binary += data.tobytes()
+        self.views.append(view | ({"target": target} if target else {}))
+        return len(self.views) - 1
+
+    def _accessor(self, data: AnyArray, held: dict[str, Any], bounds: bool) -> int:
+        width = 1 if data.ndim == 1 else data.shape[1]
+        accessor = held | {"componentType": CODES[data.dtype], "count": len(data), "type": FORMS[width]}
         if bounds:
             rows = data.reshape(len(data), width)
             accessor |= {"min": rows.min(axis=0).tolist(), "max": rows.max(axis=0).tolist()}
-        self._binary += data.tobytes()
-        self.views.append(view)
         self.accessors.append(accessor)
         return len(self.accessors) - 1
 

@@ -29,7 +29,7 @@ from tightseam.geometry.types import Floats, Ints
 
 CM_TO_M = 0.01
 VERTEX_BUFFER, INDEX_BUFFER = 34962, 34963
-MOST_INFLUENCES = 4
+A_SET = 4  # influences
 MOST_IN_A_BYTE = 256  # joints that unsigned bytes can number; JOINTS_0 may be of unsigned shorts as well (glTF 2.0, 3.7.3.3)
 STILL = 1e-9  # of a joint's frame: less is no movement
 
@@ -52,13 +52,14 @@ def glb_strip(character: Character, store: ArrayStore) -> BakedStrip:
     return BakedStrip(character, Evaluator(replace(baked, caps=()), own), own)
 
 
-def glb_of(strip: BakedStrip) -> bytes:
-    """The file of a strip that `glb_strip` made."""
-    return _GlbBuilder(strip).build()
+def glb_of(strip: BakedStrip, most: int = A_SET) -> bytes:
+    """The file of a strip that `glb_strip` made, with at most `most` influences a vertex: beyond 4 of them they are in a second set."""
+    return _GlbBuilder(strip, most).build()
 
 
 class _GlbBuilder:
-    def __init__(self, strip: BakedStrip) -> None:
+    def __init__(self, strip: BakedStrip, most: int) -> None:
+        self.most = most
         self.strip, self.evaluator, self.store = strip, strip.baked, strip.store
         self.character = self.evaluator.character
         self.writer = GlbWriter()
@@ -103,10 +104,12 @@ class _GlbBuilder:
             attributes["COLOR_0"] = add(to_linear(np.asarray(self.store.get(part.colours))).astype(np.float32), VERTEX_BUFFER)
         if find_binding(self.character, part.name) is not None:
             joints, weights = self._influences(part)
-            attributes |= {"JOINTS_0": add(joints, VERTEX_BUFFER), "WEIGHTS_0": add(weights, VERTEX_BUFFER)}
+            for k in range(joints.shape[1] // A_SET):
+                own = slice(A_SET * k, A_SET * (k + 1))
+                attributes |= {f"JOINTS_{k}": add(joints[:, own], VERTEX_BUFFER), f"WEIGHTS_{k}": add(weights[:, own], VERTEX_BUFFER)}
         targets = self._targets(part)
         self.target_names[part.name] = [name for name, _ in targets]
-        positions = [{"POSITION": add((d * CM_TO_M).astype(np.float32), VERTEX_BUFFER, bounds=True)} for _, d in targets]
+        positions = [{"POSITION": self.writer.add_sparse((d * CM_TO_M).astype(np.float32), VERTEX_BUFFER)} for _, d in targets]
         primitives = []
         for colour, chosen in self._groups(part, faces):
             primitive: dict[str, Any] = {
@@ -129,10 +132,10 @@ class _GlbBuilder:
         names = [b.name for b in self.character.bones]
         weights = dense_weights(self.store, [i for i in found.influences if i.bone in deforming], names, part.vertex_count)
         count = (weights > 0).sum(axis=1)
-        if count.max() > MOST_INFLUENCES:
-            bad = np.flatnonzero(count > MOST_INFLUENCES)
+        if count.max() > self.most:
+            bad = np.flatnonzero(count > self.most)
             raise BadRequest(
-                f"{len(bad)} vertices of {part.name} have more than {MOST_INFLUENCES} influences, the first is {bad[0]}. Cap them first."
+                f"{len(bad)} vertices of {part.name} have more than {self.most} influences, the first is {bad[0]}. Cap them first."
             )
         off = np.flatnonzero(np.abs(weights.sum(axis=1) - 1) > 1e-4)
         if len(off):
@@ -140,7 +143,9 @@ class _GlbBuilder:
                 f"The weights of {len(off)} vertices of {part.name} do not add up to 1, the first is {off[0]} with "
                 f"{weights[off[0]].sum():.3f}. Repair that first."
             )
-        joints = np.argsort(-weights, axis=1, kind="stable")[:, :MOST_INFLUENCES]
+        width = A_SET if count.max() <= A_SET else 2 * A_SET
+        weights = np.pad(weights, ((0, 0), (0, max(width - len(names), 0))))  # a set is a set of four, of however few joints
+        joints = np.argsort(-weights, axis=1, kind="stable")[:, :width]
         chosen = np.take_along_axis(weights, joints, axis=1)
         chosen /= chosen.sum(axis=1, keepdims=True)
         kind = np.uint8 if len(names) <= MOST_IN_A_BYTE else np.uint16
@@ -177,13 +182,9 @@ class _GlbBuilder:
 
     def _joints(self, first: int) -> list[dict[str, Any]]:
         bones, parents = self.character.bones, self.evaluator.skeleton.parents.tolist()
-        part_names = {p.name for p in self.character.parts}
         nodes: list[dict[str, Any]] = []
         local = local_frames(rest_frames(bones), self.evaluator.skeleton.parents)
-        for bone, frame in zip(bones, local, strict=True):
-            # a receiver that wants unique names would rename a joint that is called like a part
-            name = bone.export or bone.name
-            name = f"{name}_joint" if name in part_names else name
+        for name, frame in zip(joint_names(self.character).values(), local, strict=True):
             node: dict[str, Any] = {"name": name, "translation": (frame[:3, 3] * CM_TO_M).tolist()}
             if not np.array_equal(frame[:3, :3], np.eye(3)):
                 node["rotation"] = quaternion(frame[:3, :3]).tolist()
@@ -230,6 +231,13 @@ class _GlbBuilder:
     def _target_weights(self, part: str) -> Floats:
         weights = [self.strip.weights(k) for k in range(len(self.strip.poses))]
         return np.array([[of.get(name, 0.0) for name in self.target_names[part]] for of in weights])
+
+
+def joint_names(character: Character) -> dict[str, str]:
+    """What the joint of each bone is called in a GLB. A receiver that wants unique names would rename one that is called like a part."""
+    parts = {p.name for p in character.parts}
+    names = {b.name: b.export or b.name for b in character.bones}
+    return {bone: f"{name}_joint" if name in parts else name for bone, name in names.items()}
 
 
 def to_linear(srgb: Floats) -> Floats:

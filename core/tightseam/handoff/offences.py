@@ -57,7 +57,7 @@ def _counts(character: Character, profile: Profile) -> Iterator[Finding]:
 
 
 def _names(character: Character, profile: Profile) -> Iterator[Finding]:
-    named = [("bone", b.name) for b in character.bones] + [("shape", s.name) for s in character.shapes]
+    named = [("bone", b.export or b.name) for b in character.bones] + [("shape", s.name) for s in character.shapes]
     named += [("part", p.name) for p in character.parts]
     for kind in ("part", "bone", "shape"):
         names = [name for of, name in named if of == kind]
@@ -76,8 +76,9 @@ def _resets(character: Character, profile: Profile) -> Iterator[Finding]:
     bones = character.bones
     rests = local_frames(rest_frames(bones), parent_numbers(bones))[:, :3, :3]
     for k, bone in enumerate(bones):
-        if bone.name in profile.resets:
-            theirs = Rotation.from_euler("XYZ", profile.resets[bone.name], degrees=True)
+        called = bone.export or bone.name
+        if called in profile.resets:
+            theirs = Rotation.from_euler("XYZ", profile.resets[called], degrees=True)
             off = float(np.degrees((theirs.inv() * Rotation.from_matrix(rests[k])).magnitude()))
             if off > TURNED:
                 text = f"{profile.label} sets {bone.label} to its own rest, {off:.1f}° from ours: all that it carries jumps by that."

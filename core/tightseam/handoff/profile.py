@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import field
 from importlib.resources import files
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 from pydantic.dataclasses import dataclass as checked
@@ -14,6 +14,7 @@ from tightseam.document.basics import STRICT
 from tightseam.document.errors import BadRequest
 from tightseam.document.json_text import from_json, text_of
 
+Format = Literal["glb", "usd", "obj", "weights", "character"]
 SHIPPED = ("generous", "lean", "film")
 MOST_BYTES = 1 << 20
 Limit = Annotated[int, Field(ge=1, le=100_000)]
@@ -24,8 +25,9 @@ Degrees = Annotated[float, Field(ge=-360, le=360)]
 class Profile:
     """What a receiver takes: at most so many `influences` a vertex, deforming `bones`, `shapes`, and letters of a name (`name_length`);
     None is any number. With `plain_names` a name has the letters a to z, digits and underscores alone, and begins with a letter. `resets`
-    are bones, by name, that it sets to a rest of its own, degrees about the x, y and z of their parents; `listens`, where there are any,
-    the only shapes it plays."""
+    are bones, by the name they have in files, that it sets to a rest of its own, degrees about the x, y and z of their parents; `listens`,
+    where there are any, the only shapes it plays. `formats` are the files that it wants; with `tables` it brings shapes in by tables over
+    the values of controls, without them it needs a shape a control."""
 
     name: str
     label: str
@@ -37,6 +39,8 @@ class Profile:
     plain_names: bool = False
     resets: Mapping[str, tuple[Degrees, Degrees, Degrees]] = field(default_factory=dict)
     listens: tuple[str, ...] = ()
+    formats: tuple[Format, ...] = ("glb", "usd")
+    tables: bool = True
 
 
 def shipped_profile(key: str) -> Profile:

@@ -1,0 +1,135 @@
+"""A package: the files a receiver gets, made from one character for one profile. The same character gives the same bytes."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from dataclasses import asdict, dataclass, field
+from typing import Any
+
+import numpy as np
+
+from tightseam.bake.errors import SAMPLES, Off, errors_of
+from tightseam.bake.fitted import Fitted, by_controls, fitted
+from tightseam.bake.strip import BakedStrip
+from tightseam.document.arrays import ArrayStore, MemoryStore
+from tightseam.document.free_name import plain_name
+from tightseam.document.model import Character, Shape
+from tightseam.document.poses import pose_values
+from tightseam.document.progress import part_of_it, tell
+from tightseam.document.units import CM_TO_MM
+from tightseam.exchange.character_file import DATE, write_character
+from tightseam.exchange.glb_write import glb_of, joint_names
+from tightseam.exchange.obj_write import write_obj
+from tightseam.exchange.usd_write import usd_of
+from tightseam.exchange.weights_csv import write_weights_csv
+from tightseam.findings.finding import Finding
+from tightseam.handoff.offences import offences
+from tightseam.handoff.profile import Profile
+from tightseam.packing.drive_table import drive_table
+from tightseam.packing.leave_out import LeaveOut, with_less
+from tightseam.weights.rows import MOST_INFLUENCES
+
+REPORT, TABLE, NAMES = "report.json", "drive.json", "names.json"
+NOTHING = LeaveOut()
+
+
+@dataclass(frozen=True)
+class Package:
+    """Files by their path, and what the report among them says: by how much what arrives is off, and what offends the profile."""
+
+    files: dict[str, bytes]
+    errors: list[Off]
+    offences: list[Finding]
+    missed: list[str] = field(default_factory=list)
+
+    def zipped(self) -> bytes:
+        out = io.BytesIO()
+        with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+            for name, data in self.files.items():
+                archive.writestr(zipfile.ZipInfo(name, DATE), data, zipfile.ZIP_DEFLATED, 6)
+        return out.getvalue()
+
+
+def package(character: Character, store: ArrayStore, profile: Profile, less: LeaveOut = NOTHING, samples: int = SAMPLES) -> Package:
+    """What a receiver with this `profile` gets: the files it asks for, the table that drives them, a map of names and a report. What no
+    file can express is fitted by shapes with a table as far as the profile takes these, and measured over test poses and `samples` random
+    ones. BadRequest where what is left out is not there, or a format refuses the weights."""
+    own = MemoryStore(store)
+    character, missed = with_less(character, own, less)
+    name = plain_name(character.about.name, "character")
+    with part_of_it(0.0, 0.4):
+        held = _held(character, own, profile)
+    values = [held.values(pose_values(character, p)) for p in character.poses]
+    strip = BakedStrip(character, held.baked, own, values=values, makes_up=False)
+    files: dict[str, bytes] = {}
+    if "glb" in profile.formats:
+        tell(0.42, "Writing GLB")
+        files[f"{name}.glb"] = glb_of(strip, MOST_INFLUENCES)
+    if "usd" in profile.formats:
+        tell(0.45, "Writing USD")
+        files[f"{name}.usdc"] = usd_of(strip)
+    if "obj" in profile.formats:
+        tell(0.5, "Writing OBJ")
+        files |= _targets(held.baked.character, own, name)
+    if "weights" in profile.formats:
+        baked = held.baked.character
+        files |= {f"weights/{p.name}.csv": write_weights_csv(baked, own, p.name) for p in baked.parts}
+    if "character" in profile.formats:
+        files[f"{name}.seam"] = write_character(character, store)
+    files[TABLE] = _json(drive_table(held))
+    files[NAMES] = _json(_names(held.baked.character))
+    with part_of_it(0.55, 1.0):
+        errors = errors_of(held, samples)
+    offending = offences(held.baked.character, own, profile)
+    made = Package(files, errors, offending, missed)
+    files[REPORT] = _json(_report(character, profile, held, made))
+    return made
+
+
+def _held(character: Character, store: ArrayStore, profile: Profile) -> Fitted:
+    if not profile.tables:
+        return by_controls(character, store)
+    room = None if profile.shapes is None else profile.shapes - len(character.shapes) - len(character.reliefs)
+    return fitted(character, store, room)
+
+
+def _targets(baked: Character, store: ArrayStore, name: str) -> dict[str, bytes]:
+    """The neutral and, for each shape, all meshes as it alone makes them, in the delivered order and unit."""
+    rest = {p.name: np.asarray(store.get(p.points)).astype(float) for p in baked.parts}
+
+    def shaped(shape: Shape) -> bytes:
+        points = {part: own.copy() for part, own in rest.items()}
+        for delta in shape.deltas:
+            points[delta.part][np.asarray(store.get(delta.vertices))] += np.asarray(store.get(delta.offsets))
+        return write_obj(baked, store, points=points)
+
+    return {f"{name}.obj": write_obj(baked, store)} | {f"targets/{s.name}.obj": shaped(s) for s in baked.shapes}
+
+
+def _names(baked: Character) -> dict[str, Any]:
+    """What bones, shapes and parts are called in the files, by what they are called here."""
+    return {
+        "bones": joint_names(baked),
+        "shapes": {s.name: s.name for s in baked.shapes},
+        "parts": {p.name: p.name for p in baked.parts},
+        "controls": {c.name: c.label for c in baked.controls},
+    }
+
+
+def _report(character: Character, profile: Profile, held: Fitted, made: Package) -> dict[str, Any]:
+    return {
+        "character": character.about.name,
+        "profile": profile.name,
+        "files": {name: len(data) for name, data in made.files.items()},
+        "vertices": {p.name: p.vertex_count for p in character.parts},
+        "off": [asdict(off) for off in made.errors],
+        "fitted": {grid.name: {"shapes": len(grid.targets), "mm": CM_TO_MM * held.off[grid.name]} for grid in held.grids},
+        "offences": [{"kind": f.kind, "about": f.about, "title": f.title, "text": f.text} for f in made.offences],
+        "missed": made.missed,
+    }
+
+
+def _json(tree: Any) -> bytes:
+    return json.dumps(tree, ensure_ascii=False, separators=(",", ":")).encode()
