@@ -22,6 +22,7 @@ from tightseam.lids.maps import map_of
 from tightseam.lids.tune import lids_of
 from tightseam.shapes.offsets import offsets_of
 
+from bench.packages import arrived, difference
 from bench.rigs import Rig, edges_of, subdivided
 from bench.schemas import FrameIn, MapOf, ShapeOf
 from bench.tints import tint
@@ -73,6 +74,11 @@ def frame(rig: Rig, request: FrameIn, other: Rig | None = None) -> bytes:
     values = checked_values(rig.document, request.values, request.overdrive)
     evaluator = rig.evaluator()
     points, normals = evaluator.frame(values)
+    off = None
+    if request.arrived is not None:
+        posed = arrived(request.arrived, rig, values)
+        off, points = difference(points, posed), posed
+        vertex_normals(normals, points, evaluator.meshes.quads, evaluator.meshes.triangles)
     parts = {}
     for part in rig.document.parts:
         rows = evaluator.meshes.rows(part.name)
@@ -92,7 +98,7 @@ def frame(rig: Rig, request: FrameIn, other: Rig | None = None) -> bytes:
     if request.shape_of is not None:
         answer["weights"] = shape_size(rig, request.shape_of, request.smooth)
     if request.tint is not None:
-        tints = tint(rig, request, other)
+        tints = tint(rig, request, other) if off is None else evaluator.meshes.by_part(off)
         answer["tint"] = {p.name: _f32(_fine(rig, p, tints[p.name]) if request.smooth else tints[p.name]) for p in rig.document.parts}
     return msgpack.packb(answer)
 

@@ -10,11 +10,11 @@ from tightseam.document.lookup import part as find_part
 from tightseam.exchange.obj_write import write_obj
 from tightseam.findings.finding import Finding
 from tightseam.handoff.offences import offences
-from tightseam.handoff.profile import SHIPPED, read_profile, shipped_profile
+from tightseam.handoff.profile import SHIPPED, shipped_profile
 
-from bench import made_files
+from bench import made_files, packages
 from bench.requests import REFUSED, character_of, download, revision_of
-from bench.schemas import JobOut, LeftOutOut, OffencesIn, ProfileOut
+from bench.schemas import JobOut, LeftOutOut, OffencesIn, PackageIn, PackageOut, ProfileOut
 from bench.waiting import asker, done_or_job
 
 router = Router()
@@ -46,8 +46,30 @@ def profiles(request: HttpRequest) -> list[ProfileOut]:
 @router.post("/characters/{int:id}/offences", response={200: list[Finding], **REFUSED})
 def find_offences(request: HttpRequest, id: int, body: OffencesIn) -> list[Finding]:
     """What of a revision offends the limits of a receiver."""
-    profile = shipped_profile(body.profile) if body.own is None else read_profile(body.own.encode(), body.profile)
-    return offences(*history.load(revision_of(id, body.revision)), profile)
+    return offences(*history.load(revision_of(id, body.revision)), packages.profile_of(body.profile, body.own))
+
+
+@router.post("/characters/{int:id}/packages", response={200: PackageOut, 202: JobOut, **REFUSED})
+def make_package(request: HttpRequest, id: int, body: PackageIn) -> HttpResponse | PackageOut:
+    """What the receiver of a revision gets, and how far what arrives is from what was made here."""
+    revision = revision_of(id, body.revision)
+    key = packages.key_of(revision, body)
+    if packages.found(key) is None:
+        going = done_or_job(ask("package", "Packing", key, asker(request), revision=revision, params=body.dict()))
+        if going is not None:
+            return going
+    made = packages.found(key)
+    assert made is not None
+    return made
+
+
+@router.get("/characters/{int:id}/packages/{key}.zip", response=REFUSED)
+def save_package(request: HttpRequest, id: int, key: str) -> HttpResponse:
+    """A package that was made, as a zip."""
+    data = made_files.found(key) if packages.is_key(key) else None
+    if data is None:
+        raise Http404(packages.GONE)
+    return download(data, f"{history.load(character_of(id).head)[0].about.name} package", "zip", "application/zip")
 
 
 @router.get("/characters/{int:id}/left-out/{kind}", response={200: list[LeftOutOut], **REFUSED})

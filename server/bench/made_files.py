@@ -45,15 +45,21 @@ def key_of(revision: Revision, kind: str, before: Revision | None = None) -> str
 
 def make(revision: Revision, kind: str, key: str, before: Revision | None = None) -> None:
     tell(0.0, f"Writing {kind.upper()}")
-    place = _place(key)
-    place.parent.mkdir(parents=True, exist_ok=True)
     if kind in PLAYED:
         baked, written = PLAYED[kind]
         strip = baked(*load(revision))
-        _write(place.with_suffix(BESIDE), LEFT_OUT.dump_json([_told(x) for x in strip.left_out()]))
-        _write(place, written(strip))
+        keep(key, written(strip), LEFT_OUT.dump_json([_told(x) for x in strip.left_out()]))
     else:
-        _write(place, WRITERS[kind](*load(revision), *([] if before is None else [load(before)[0]])))
+        keep(key, WRITERS[kind](*load(revision), *([] if before is None else [load(before)[0]])))
+
+
+def keep(key: str, data: bytes, told: bytes | None = None) -> None:
+    """Keep a file under its key, and beside it what there is to tell of it; the oldest make room."""
+    place = _place(key)
+    place.parent.mkdir(parents=True, exist_ok=True)
+    if told is not None:
+        _write(place.with_suffix(BESIDE), told)
+    _write(place, data)
     files = [f for f in place.parent.iterdir() if not f.suffix]
     for old in sorted(files, key=lambda f: f.stat().st_mtime)[:-KEEP]:
         old.unlink(missing_ok=True)
@@ -75,8 +81,14 @@ def found(key: str) -> bytes | None:
 
 def left_out(revision: Revision, kind: str) -> list[LeftOutOut] | None:
     """What bones and shapes by themselves leave out in such a file, the worst first; None before one was made."""
+    data = beside(key_of(revision, kind))
+    return None if data is None else LEFT_OUT.validate_json(data)
+
+
+def beside(key: str) -> bytes | None:
+    """What there is to tell of a file that was kept."""
     try:
-        return LEFT_OUT.validate_json(_place(key_of(revision, kind)).with_suffix(BESIDE).read_bytes())
+        return _place(key).with_suffix(BESIDE).read_bytes()
     except FileNotFoundError:
         return None
 

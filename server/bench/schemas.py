@@ -66,6 +66,53 @@ class OffencesIn(Schema):
     own: str | None = None
 
 
+class LeaveOutIn(Schema):
+    """Parts, bones and shapes, by name, that stay at home."""
+
+    parts: list[str] = Field(default=[], max_length=2000)
+    bones: list[str] = Field(default=[], max_length=2000)
+    shapes: list[str] = Field(default=[], max_length=5000)
+
+
+class PackageIn(OffencesIn):
+    """A revision, the profile it is packed for, and what stays at home."""
+
+    less: LeaveOutIn = LeaveOutIn()
+
+
+class FileOut(Schema):
+    name: str
+    bytes: int
+
+
+class ArrivedOut(Schema):
+    """Over so many poses of `what`, how far what arrives is off at most and in the middle; in which pose that is, and on which part."""
+
+    what: str
+    poses: int
+    mm: float
+    typical: float
+    part: str
+    pose: str
+    values: dict[str, float]
+    said: str
+
+
+class PackageOut(Schema):
+    """A package that was made: its files, how far off it is by measure, how many shapes stand in for lids and lips, what of it offends the
+    profile, what the receiver does to it in silence, and what the face misses of what was left out."""
+
+    key: str
+    profile: str
+    own: str | None
+    files: list[FileOut]
+    arrived: list[ArrivedOut]
+    shapes: int
+    offences: list[str]
+    done: list[str]
+    missed: list[str]
+
+
 class LeftOutOut(Schema):
     """What bones and shapes by themselves leave out of a test pose in a file: the part that is off most, and by how much."""
 
@@ -281,7 +328,8 @@ class FrameIn(Schema):
     handles: bool = False
     known: dict[str, int] = Field(default={}, max_length=1000)
     draft: str | None = Field(default=None, max_length=64, description="an edit that is tried: the head is shown with it")
-    tint: Literal["mirror", "weights", "pin", "stretch", "dual", "draft"] | None = Field(
+    arrived: str | None = Field(default=None, max_length=64, description="a package: the head is shown as its receiver poses it")
+    tint: Literal["mirror", "weights", "pin", "stretch", "dual", "draft", "arrived"] | None = Field(
         default=None, description="a difference to show as a colour"
     )
     pinned: int | None = Field(default=None, description="the revision that `pin` compares with")

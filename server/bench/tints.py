@@ -23,6 +23,8 @@ def tint(rig: Rig, request: FrameIn, other: Rig | None) -> dict[str, np.ndarray]
         return {p.name: stretched(np.asarray(rig.store.get(p.points)), now[p.name], edges_of(rig.store, p)) for p in rig.document.parts}
     if request.tint == "dual":
         return _dual(rig, request)
+    if request.tint == "arrived":
+        raise BadRequest("Make a package first: then what arrives can be held against what was made.")
     if request.tint in ("pin", "draft"):
         if other is None:
             raise BadRequest("Pin a revision first, then compare." if request.tint == "pin" else "Nothing is tried.")

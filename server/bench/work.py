@@ -30,9 +30,9 @@ from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.tryout.stations import FINDINGS
 from tightseam.tryout.tried import compared, strip_readings
 
-from bench import checkin, inbox, made_files, mix_api, takes_api
+from bench import checkin, inbox, made_files, mix_api, packages, takes_api
 from bench.requests import revision_of
-from bench.schemas import TryOut
+from bench.schemas import PackageIn, TryOut
 
 
 def _revision(job: Job) -> Revision:
@@ -130,6 +130,11 @@ def _export(job: Job) -> None:
     before = job.params.get("before")
     earlier = None if before is None else revision_of(job.character_id, before)
     made_files.make(_revision(job), job.params["kind"], job.key, earlier)
+
+
+@work("package")
+def _package(job: Job) -> None:
+    packages.make(_revision(job), PackageIn(**job.params), job.key)
 
 
 @work("edit")

@@ -240,3 +240,35 @@ def test_what_offends_a_receiver_is_told_shown_and_repaired_and_keys_are_listed(
     expect(panel).to_contain_text("torn.json is no JSON")
     page.keyboard.press("Shift+?")
     expect(page.get_by_role("dialog")).to_contain_text("Pose before, pose after")
+
+
+def test_a_package_is_made_and_what_arrives_is_shown_beside_what_was_made(page, opened, tmp_path):
+    bench = opened("Maren", "binding")
+    page.keyboard.press("0")
+    panel = page.locator(".right")
+    own = tmp_path / "phone.json"
+    own.write_text('{"name": "phone", "label": "Phone", "formats": ["glb"], "tables": false, "resets": {"jaw": [20, 0, 0]}}')
+    page.get_by_label("Profile of a receiver").set_input_files(own)
+    package = panel.get_by_label("Package")
+    package.get_by_role("button", name="Make the package").click()
+    expect(package).to_contain_text("Totals are not 1 on Skin")  # nothing is packed that no file takes
+    for offence in ("Tongue is bound to a helper", "Totals are not 1 on Skin"):
+        panel.locator(".finding", has_text=offence).get_by_role("button", name="Repair").click()
+        expect(panel.locator(".finding", has_text=offence)).to_have_count(0)
+    package.get_by_role("button", name="Make the package").click()
+    table = package.get_by_role("table", name="How far off it arrives")
+    expect(table).to_contain_text("Lids and gaze")
+    expect(package).to_contain_text("It sets jaw to a rest of its own, 20.0° away.")
+    table.get_by_role("row", name="Test poses").get_by_role("button", name="Look").click()
+    told = float(table.get_by_role("row", name="Test poses").locator("td.num").first.inner_text())
+    off = package.get_by_label("Off in this pose")
+    expect(off).to_have_text(re.compile(r"[1-9][0-9.]* mm"))
+    assert float(off.inner_text().split()[0]) > told  # the receiver's own rest comes on top of what is baked
+    package.get_by_role("button", name="Side by side").click()
+    expect(page.get_by_text("what arrives", exact=True)).to_be_visible()
+    with page.expect_download() as saved:
+        package.get_by_role("button", name="Save it").click()
+    assert saved.value.suggested_filename == "Maren package.zip"
+    package.get_by_label("Show what arrives").click()
+    expect(off).to_have_count(0)
+    expect(bench.stage).to_be_visible()

@@ -2,9 +2,17 @@
 
 from __future__ import annotations
 
+import io
 import json
+import zipfile
+
+import msgpack
+import numpy as np
+import pytest
 
 from tests.server.http import get, post
+
+PHONE = {"name": "phone", "label": "Phone", "formats": ["glb"], "tables": False, "resets": {"jaw": [20, 0, 0]}}
 
 
 def test_offences_are_those_of_the_profile_that_is_asked_for(client, maren):
@@ -30,3 +38,50 @@ def test_what_cannot_be_asked_for_is_refused_in_words(client, maren):
     assert status == 400
     assert said["message"].startswith("mine.json is no profile")
     assert post(client, asked, {"revision": 9, "profile": "film"})[0] == 404
+
+
+@pytest.fixture
+def packed(client, maren):
+    """Maren's package for a receiver that knows no tables, which is quick to make."""
+    asked = {"revision": 1, "profile": "phone.json", "own": json.dumps(PHONE), "less": {"parts": ["hair"]}}
+    status, made = post(client, f"/api/characters/{maren}/packages", asked)
+    assert status == 200
+    return made
+
+
+def test_a_package_is_made_told_of_and_saved(client, maren, packed):
+    told = {row["what"]: row for row in packed["arrived"]}
+    assert set(told) == {"test poses", "lids and gaze", "jaw and lips", "everything"}
+    assert all(0 < row["typical"] <= row["mm"] for row in told.values())
+    assert told["lids and gaze"]["said"]
+    assert packed["done"] == ["It sets jaw to a rest of its own, 20.0° away."]
+    answer = client.get(f"/api/characters/{maren}/packages/{packed['key']}.zip")
+    assert answer["Content-Disposition"] == 'attachment; filename="Maren package.zip"'
+    with zipfile.ZipFile(io.BytesIO(answer.content)) as archive:
+        assert set(archive.namelist()) == {f["name"] for f in packed["files"]}
+    for key in ("0" * 64, "db"):
+        assert get(client, f"/api/characters/{maren}/packages/{key}.zip")[0] == 404
+
+
+def test_the_stage_shows_what_arrives_and_how_far_it_is_off(client, maren, faulty, packed):
+    row = next(r for r in packed["arrived"] if r["what"] == "test poses")
+    frame = {"revision": 1, "values": row["values"], "arrived": packed["key"], "tint": "arrived"}
+    shown = msgpack.unpackb(client.post(f"/api/characters/{maren}/frame", frame, content_type="application/json").content)
+    off = {part: np.frombuffer(values, np.float32) for part, values in shown["tint"].items()}
+    ours = faulty.evaluator.meshes.by_part(faulty.evaluator.points(faulty.values(row["values"])))
+    for part, values in off.items():
+        points = np.frombuffer(shown["parts"][part]["points"], np.float32).reshape(-1, 3)
+        assert values == pytest.approx(10 * np.linalg.norm(points - ours[part], axis=1), abs=1e-3)
+    assert off["teeth_lower"].max() > 1  # the jaw rests in another way there
+    rest = faulty.rest("hair")
+    assert np.frombuffer(shown["parts"]["hair"]["points"], np.float32).reshape(-1, 3) == pytest.approx(rest, abs=1e-4)
+
+
+def test_what_was_never_packed_is_not_shown(client, maren):
+    for wrong in ({"arrived": "0" * 64}, {"arrived": "../db"}, {"tint": "arrived"}):
+        status, said = post(client, f"/api/characters/{maren}/frame", {"revision": 1, **wrong})
+        assert status == 400
+        assert "package" in said["message"]
+    wanted = {"revision": 1, "profile": "film", "less": {"bones": ["beak"]}}
+    status, said = post(client, f"/api/characters/{maren}/packages", wanted)
+    assert (status, said["message"]) == (400, "There is no bone “beak” that could be left out.")

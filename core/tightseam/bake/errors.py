@@ -10,7 +10,7 @@ import numpy as np
 from tightseam.bake.fitted import Fitted
 from tightseam.document.model import Character, LinkKind
 from tightseam.document.poses import away_from_rest, pose_values, rest_values
-from tightseam.document.progress import one_by_one
+from tightseam.document.progress import one_by_one, part_of_it
 from tightseam.document.units import CM_TO_MM
 
 SAMPLES = 200
@@ -36,10 +36,12 @@ class Off:
 def errors_of(fitted: Fitted, samples: int = SAMPLES) -> list[Off]:
     """Over the test poses; and over random poses of what drives lids and gaze, of what drives the mouth, and of everything."""
     character = fitted.true.character
-    found = [_off(fitted, "test poses", [(p.name, pose_values(character, p)) for p in character.poses])]
-    for what, names in groups_of(character).items():
-        random = [("", values) for values in random_values(character, names, samples)]
-        found.append(_off(fitted, what, random))
+    poses = {"test poses": [(p.name, pose_values(character, p)) for p in character.poses]}
+    poses |= {what: [("", v) for v in random_values(character, names, samples)] for what, names in groups_of(character).items()}
+    found = []
+    for k, (what, own) in enumerate(poses.items()):
+        with part_of_it(k / len(poses), (k + 1) / len(poses)):
+            found.append(_off(fitted, what, own))
     return [off for off in found if off.poses]
 
 

@@ -55,6 +55,17 @@ def weight_findings(character: Character, store: ArrayStore, reference: Floats |
     return [finding for part in one_by_one(character.parts, "part") for finding in _of_part(character, store, part, reference)]
 
 
+def unsound_weights(character: Character, store: ArrayStore) -> Iterator[Finding]:
+    """Weights that no receiver takes: parts that only helpers carry, vertices without weight, totals that are not 1."""
+    for part in character.parts:
+        bound = find_binding(character, part.name)
+        if bound is not None and bound.influences and bound.ride is None:
+            patch = Patch(character, store, part.name, range(part.vertex_count), [])
+            rows = patch.rows * [b.role == "deform" for b in character.bones]
+            label = part_label(part.name)
+            yield from _totals(part, rows, label) if rows.any() else [_helper_bound(character, part, patch.rows, label)]
+
+
 def _of_part(character: Character, store: ArrayStore, part: Part, reference: Floats | None) -> Iterator[Finding]:
     bound = find_binding(character, part.name)
     label = part_label(part.name)

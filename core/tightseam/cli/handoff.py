@@ -1,15 +1,23 @@
-"""The command of the Hand-off station: what offends the limits of who is to receive a rig."""
+"""The commands of the Hand-off station: what offends the limits of who is to receive a rig, and the package that goes there."""
 
 from __future__ import annotations
 
 import argparse
 import json
+import sys
 from dataclasses import asdict
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from tightseam.cli.command import Command
 from tightseam.cli.files import read_file, taken_in
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.errors import BadRequest
+
+if TYPE_CHECKING:
+    from tightseam.handoff.profile import Profile
+
+MOST_SAMPLES = 100_000
 
 
 def add_commands(command: Command) -> None:
@@ -20,15 +28,53 @@ def add_commands(command: Command) -> None:
     offences.add_argument("--profile", default="lean", help="generous, lean, film, or a JSON file (docs/handoff.md)")
     offences.add_argument("--json", action="store_true")
 
+    package = command("package", _package, "the files for a receiver, with how far off they arrive; exit status 1 where something offends")
+    package.add_argument("file")
+    package.add_argument("--profile", default="generous", help="generous, lean, film, or a JSON file (docs/handoff.md)")
+    package.add_argument("--out", required=True, help="a folder, made where it is missing")
+    for kind in ("parts", "bones", "shapes"):
+        package.add_argument(f"--without-{kind}", default="", help=f"names of {kind} that stay at home, with commas")
+    package.add_argument("--samples", type=int, default=200, help="random poses that are measured")
+
+
+def _profile(options: argparse.Namespace) -> Profile:
+    from tightseam.handoff.profile import SHIPPED, read_profile, shipped_profile
+
+    if options.profile in SHIPPED:
+        return shipped_profile(options.profile)
+    return read_profile(read_file(options.profile), Path(options.profile).name)
+
+
+def _package(options: argparse.Namespace) -> int:
+    from tightseam.deform.backend import load_compiled
+    from tightseam.packing.leave_out import LeaveOut
+    from tightseam.packing.package import package
+
+    if not 0 < options.samples <= MOST_SAMPLES:
+        raise BadRequest(f"--samples goes from 1 to {MOST_SAMPLES}.")
+    store = MemoryStore()
+    character, _ = taken_in([options.file], store)
+    load_compiled()
+    less = (tuple(filter(None, getattr(options, f"without_{kind}").split(","))) for kind in ("parts", "bones", "shapes"))
+    made = package(character, store, _profile(options), LeaveOut(*less), options.samples)
+    for name, data in made.files.items():
+        place = Path(options.out) / name
+        place.parent.mkdir(parents=True, exist_ok=True)
+        place.write_bytes(data)
+        print(f"{place}  {len(data):,} bytes")
+    for off in made.errors:
+        print(f"{off.what}: {off.mm:.2f} mm off at most over {off.poses} poses, {off.typical:.2f} mm typically", file=sys.stderr)
+    for line in (*made.missed, *(f"{f.title}: {f.text}" for f in made.offences)):
+        print(line, file=sys.stderr)
+    return 1 if made.offences else 0
+
 
 def _offences(options: argparse.Namespace) -> int:
     from tightseam.handoff.offences import offences
-    from tightseam.handoff.profile import SHIPPED, read_profile, shipped_profile
 
     store = MemoryStore()
     character, _ = taken_in([options.file], store)
-    shipped = options.profile in SHIPPED
-    profile = shipped_profile(options.profile) if shipped else read_profile(read_file(options.profile), Path(options.profile).name)
+    profile = _profile(options)
     found = offences(character, store, profile)
     if options.json:
         print(json.dumps({"name": character.about.name, "profile": profile.name, "offences": [asdict(f) for f in found]}))

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from tightseam.binding.checks import unsound_weights
 from tightseam.binding.finding import count_said
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.frames import local_frames, parent_numbers, rest_frames
@@ -25,9 +26,16 @@ MOST_NAMED = 5
 
 
 def offences(character: Character, store: ArrayStore, profile: Profile) -> list[Finding]:
-    """All that a receiver would drop, refuse or set in its own way, in the order of its profile."""
+    """All that a receiver would drop, refuse or set in its own way: first what every one refuses, then in the order of its profile."""
     found = [f for part in character.parts for f in _influences(character, store, part, profile)]
-    return [*found, *_counts(character, profile), *_names(character, profile), *_resets(character, profile), *_unheard(character, profile)]
+    return [
+        *unsound_weights(character, store),
+        *found,
+        *_counts(character, profile),
+        *_names(character, profile),
+        *_resets(character, profile),
+        *_unheard(character, profile),
+    ]
 
 
 def _influences(character: Character, store: ArrayStore, part: Part, profile: Profile) -> Iterator[Finding]:

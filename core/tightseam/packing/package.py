@@ -13,7 +13,9 @@ import numpy as np
 from tightseam.bake.errors import SAMPLES, Off, errors_of
 from tightseam.bake.fitted import Fitted, by_controls, fitted
 from tightseam.bake.strip import BakedStrip
+from tightseam.binding.checks import unsound_weights
 from tightseam.document.arrays import ArrayStore, MemoryStore
+from tightseam.document.errors import BadRequest
 from tightseam.document.free_name import plain_name
 from tightseam.document.model import Character, Shape
 from tightseam.document.poses import pose_values
@@ -59,6 +61,9 @@ def package(character: Character, store: ArrayStore, profile: Profile, less: Lea
     own = MemoryStore(store)
     character, missed = with_less(character, own, less)
     name = plain_name(character.about.name, "character")
+    refused = list(unsound_weights(character, own))
+    if refused:
+        raise BadRequest(f"No file takes weights like these: {'; '.join(f.title for f in refused)}. Repair that first.")
     with part_of_it(0.0, 0.4):
         held = _held(character, own, profile)
     values = [held.values(pose_values(character, p)) for p in character.poses]

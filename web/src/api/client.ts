@@ -246,6 +246,14 @@ export const fetchProfiles = () => wanted<Profile[]>(client.GET('/api/profiles')
 export const fetchOffences = (id: number, revision: number, profile: string, own: string | null) =>
   wanted<Finding[]>(client.POST('/api/characters/{id}/offences', { ...at(id), body: { revision, profile, own } }))
 
+export type PackageOut = Schemas['PackageOut']
+export type ArrivedOut = Schemas['ArrivedOut']
+export type LeaveOut = Required<Schemas['LeaveOutIn']>
+
+/** What the receiver of a revision gets, made and measured. */
+export const sendPackage = (id: number, revision: number, profile: string, own: string | null, less: LeaveOut) =>
+  made<PackageOut>(() => client.POST('/api/characters/{id}/packages', { ...at(id), body: { revision, profile, own, less } }))
+
 /** What bones and shapes by themselves leave out of the test poses in a file that was just saved, the worst first. */
 export const fetchLeftOut = (id: number, kind: 'glb' | 'usd') =>
   wanted<LeftOut[]>(client.GET('/api/characters/{id}/left-out/{kind}', { params: { path: { id, kind } } }))

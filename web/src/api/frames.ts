@@ -34,8 +34,8 @@ export interface Frame {
   tint?: Record<string, Float32Array>
 }
 
-/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision, how far edges are stretched, dual quaternions against linear skinning, an edit that is tried against what is now. */
-export type Tint = 'mirror' | 'weights' | 'pin' | 'stretch' | 'dual' | 'draft'
+/** What colours tell: left against right in this pose, the same for weights, now against the pinned revision, how far edges are stretched, dual quaternions against linear skinning, an edit that is tried against what is now, what arrives of a package against what was made. */
+export type Tint = 'mirror' | 'weights' | 'pin' | 'stretch' | 'dual' | 'draft' | 'arrived'
 
 export interface FrameRequest {
   revision: number
@@ -51,6 +51,8 @@ export interface FrameRequest {
   pinned?: number | null
   /** An edit that is tried: the head is shown with it. */
   draft?: string | null
+  /** A package: the head is shown as its receiver poses it. */
+  arrived?: string | null
   known: Record<string, number>
 }
 

@@ -782,6 +782,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/packages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Package
+         * @description What the receiver of a revision gets, and how far what arrives is from what was made here.
+         */
+        post: operations["bench_handoff_api_make_package"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/packages/{key}.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Save Package
+         * @description A package that was made, as a zip.
+         */
+        get: operations["bench_handoff_api_save_package"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/paint": {
         parameters: {
             query?: never;
@@ -1780,6 +1820,30 @@ export interface components {
              */
             edit: "plan.arrange";
             params: components["schemas"]["ArrangePlan"];
+        };
+        /**
+         * ArrivedOut
+         * @description Over so many poses of `what`, how far what arrives is off at most and in the middle; in which pose that is, and on which part.
+         */
+        ArrivedOut: {
+            /** Mm */
+            mm: number;
+            /** Part */
+            part: string;
+            /** Pose */
+            pose: string;
+            /** Poses */
+            poses: number;
+            /** Said */
+            said: string;
+            /** Typical */
+            typical: number;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** What */
+            what: string;
         };
         /**
          * BakeError
@@ -3311,6 +3375,13 @@ export interface components {
             /** Worst Vertex */
             worst_vertex: number;
         };
+        /** FileOut */
+        FileOut: {
+            /** Bytes */
+            bytes: number;
+            /** Name */
+            name: string;
+        };
         /**
          * Finding
          * @description Something that was measured to be wrong.
@@ -3508,6 +3579,11 @@ export interface components {
          */
         FrameIn: {
             /**
+             * Arrived
+             * @description a package: the head is shown as its receiver poses it
+             */
+            arrived?: string | null;
+            /**
              * Draft
              * @description an edit that is tried: the head is shown with it
              */
@@ -3554,7 +3630,7 @@ export interface components {
              * Tint
              * @description a difference to show as a colour
              */
-            tint?: ("mirror" | "weights" | "pin" | "stretch" | "dual" | "draft") | null;
+            tint?: ("mirror" | "weights" | "pin" | "stretch" | "dual" | "draft" | "arrived") | null;
             /**
              * Values
              * @default {}
@@ -3925,6 +4001,27 @@ export interface components {
              * Format: date-time
              */
             when: string;
+        };
+        /**
+         * LeaveOutIn
+         * @description Parts, bones and shapes, by name, that stay at home.
+         */
+        LeaveOutIn: {
+            /**
+             * Bones
+             * @default []
+             */
+            bones: string[];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: string[];
+            /**
+             * Shapes
+             * @default []
+             */
+            shapes: string[];
         };
         /**
          * LeftIn
@@ -5109,6 +5206,51 @@ export interface components {
             first: "shapes" | "bones";
             /** Part */
             part: string;
+        };
+        /**
+         * PackageIn
+         * @description A revision, the profile it is packed for, and what stays at home.
+         */
+        PackageIn: {
+            /**
+             * @default {
+             *       "bones": [],
+             *       "parts": [],
+             *       "shapes": []
+             *     }
+             */
+            less: components["schemas"]["LeaveOutIn"];
+            /** Own */
+            own?: string | null;
+            /** Profile */
+            profile: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * PackageOut
+         * @description A package that was made: its files, how far off it is by measure, how many shapes stand in for lids and lips, what of it offends the
+         *     profile, what the receiver does to it in silence, and what the face misses of what was left out.
+         */
+        PackageOut: {
+            /** Arrived */
+            arrived: components["schemas"]["ArrivedOut"][];
+            /** Done */
+            done: string[];
+            /** Files */
+            files: components["schemas"]["FileOut"][];
+            /** Key */
+            key: string;
+            /** Missed */
+            missed: string[];
+            /** Offences */
+            offences: string[];
+            /** Own */
+            own: string | null;
+            /** Profile */
+            profile: string;
+            /** Shapes */
+            shapes: number;
         };
         /**
          * Pad
@@ -10844,6 +10986,145 @@ export interface operations {
                     "application/json": components["schemas"]["Finding"][];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_handoff_api_make_package: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackageIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackageOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_handoff_api_save_package: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Bad Request */
             400: {
                 headers: {

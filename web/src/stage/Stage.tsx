@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { meshesOf } from '../api/ahead'
 import { fetchShading } from '../api/shading'
 import type { CharacterOut } from '../api/client'
-import { askedScale, partShown, shownTint, shownValues, useBench } from '../state/bench'
+import { askedScale, partShown, shownArrived, shownTint, shownValues, useBench } from '../state/bench'
 import type { Trial, Wish } from '../state/work/view'
 import { isLidMap, type ShownMap } from '../state/work/weights'
 import { useOpenCheck } from '../state/checkin'
@@ -72,8 +72,9 @@ function useInnerMark(character: CharacterOut, station: string): boolean {
 }
 
 /** The revision that is drawn left of the compare handle, and what the two sides are called. */
-function besideOf(comparing: boolean, trial: Trial | null, pin: { number: number } | null, revision: number): Beside | null {
+function besideOf(comparing: boolean, trial: Trial | null, arrived: string | null, pin: { number: number } | null, revision: number): Beside | null {
   if (!comparing) return null
+  if (arrived) return { number: revision, left: 'made here', right: 'what arrives' }
   if (trial?.draft) return { number: revision, left: 'now', right: 'as tried' }
   return pin && { number: pin.number, left: `rev ${pin.number}`, right: 'now' }
 }
@@ -118,7 +119,8 @@ export function Stage({ character, station }: Props) {
   const trial = useBench((s) => s.trial)
   const draft = useBench((s) => (s.holdBefore ? null : (s.trial?.draft ?? null)))
   const pin = useBench((s) => s.pin)
-  const beside = besideOf(useBench((s) => s.comparing), trial, pin, revision)
+  const arrived = useBench((s) => shownArrived(s, revision))
+  const beside = besideOf(useBench((s) => s.comparing), trial, arrived, pin, revision)
   const strokes = useBench((s) => s.strokes)
   // what is painted is the true mesh
   const smooth = display.smooth && !checking && !painting
@@ -170,7 +172,7 @@ export function Stage({ character, station }: Props) {
       (request) => {
         const map = request.map_of ?? request.shape_of ?? (request.region_of ? { relief: request.region_of } : null)
         if (request.weights_of || map) weighed.current = `${map ? mapKey(map) : request.weights_of} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
-        if (request.tint) useBench.setState({ tintMost: engine.tinting.most })
+        if (request.tint) useBench.setState({ tintMost: engine.tinting.most, tintFarthest: engine.tinting.farthest })
         setShown((s) => ({ frames: s.frames + 1, pose: poseKey(request.values) }))
       },
       onRefused,
@@ -191,8 +193,8 @@ export function Stage({ character, station }: Props) {
     const map_of = due && shownMap && isLidMap(shownMap) ? shownMap : null
     const region_of = due && shownMap && 'relief' in shownMap ? shownMap.relief : null
     const shape_of = due && shownMap && 'shape' in shownMap ? shownMap : null
-    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, map_of, region_of, shape_of, tint, draft, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
-  }, [engine, meshes, revision, values, strength, smooth, display.weights, weightBone, shownMap, bone, boneFilter.axes, strokes, tint, pin, draft])
+    pump.current?.ask({ revision, values, overdrive: strength > 1, smooth, weights_of, map_of, region_of, shape_of, tint, draft, arrived, pinned: tint === 'pin' ? (pin?.number ?? null) : null, handles: bone !== null || boneFilter.axes })
+  }, [engine, meshes, revision, values, strength, smooth, display.weights, weightBone, shownMap, bone, boneFilter.axes, strokes, tint, pin, draft, arrived])
 
   useEffect(() => {
     const spoken = new Set([...(check?.places ?? []), ...(trial?.moved ?? [])].map((p) => p.part))

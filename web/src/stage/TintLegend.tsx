@@ -12,6 +12,7 @@ const SAID: Record<Tint, string> = {
   stretch: 'Stretched or pressed against the neutral',
   draft: 'As tried; hold V for now',
   dual: 'Dual quaternions against linear skinning',
+  arrived: 'What arrives against what was made',
 }
 
 /** What the colours of a difference stand for; from where on they are full can be said. */

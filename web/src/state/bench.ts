@@ -75,7 +75,13 @@ const AT_REST: Record<string, number> = {}
 export const shownValues = (s: BenchState) => (s.holdNeutral || s.movingEnds ? AT_REST : s.values)
 
 /** The difference that colours tell: what is tried goes before all others, and shows its natural colours while what is now is held up. */
-export const shownTint = ({ trial, holdBefore, tint }: BenchState): Tint | null => (trial?.draft ? (holdBefore ? null : 'draft') : tint)
+export const shownTint = (s: BenchState): Tint | null => {
+  if (s.trial?.draft) return s.holdBefore ? null : 'draft'
+  return s.character && shownArrived(s, s.character.revision.number) ? 'arrived' : s.tint
+}
+
+/** The package that is shown as it arrives: of this revision alone. */
+export const shownArrived = ({ arrived, trial }: BenchState, revision: number) => (arrived?.revision === revision && !trial?.draft ? arrived.key : null)
 
 /** From where on the colours of what is shown are meant to be full; null for what suits it. */
 export const askedScale = (s: BenchState): number | null => (s.tintUpTo && s.tintUpTo.of === shownTint(s) ? s.tintUpTo.most : null)
