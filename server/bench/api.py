@@ -14,6 +14,7 @@ from bench.jobs_api import router as jobs
 from bench.landmarks_api import router as landmarks
 from bench.lids_api import router as lids
 from bench.mix_api import router as mix
+from bench.recipes_api import router as recipes
 from bench.shapes_api import router as shapes
 from bench.shelf_api import router as shelf
 from bench.stage_api import router as stage
@@ -46,5 +47,5 @@ def _refused(request: HttpRequest, status: int, problem: Problem) -> HttpRespons
     return api.create_response(request, problem.model_dump(), status=status)
 
 
-for router in (shelf, jobs, stage, checkin, landmarks, weights, lids, jaw, shapes, controls, takes, findings, mix, handoff):
+for router in (shelf, jobs, stage, checkin, landmarks, weights, lids, jaw, shapes, controls, takes, findings, mix, handoff, recipes):
     api.add_router("", router)

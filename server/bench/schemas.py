@@ -113,6 +113,29 @@ class PackageOut(Schema):
     missed: list[str]
 
 
+class ReplayIn(Schema):
+    """A recipe, as the text of a file, on a revision; of its steps those `chosen` by their numbers from 0, or all."""
+
+    base: int
+    file: str = Field(max_length=200)
+    recipe: str
+    chosen: list[int] | None = Field(default=None, max_length=5000)
+
+
+class OutcomeOut(Schema):
+    number: int
+    edit: str
+    done: Literal["done", "carried over", "not done"]
+    text: str
+
+
+class ReplayOut(Schema):
+    """What became of each step, and the edit that makes all that could be made; None where none could."""
+
+    outcomes: list[OutcomeOut]
+    step: dict[str, Any] | None
+
+
 class LeftOutOut(Schema):
     """What bones and shapes by themselves leave out of a test pose in a file: the part that is off most, and by how much."""
 

@@ -30,9 +30,9 @@ from tightseam.seams.effects import SideEffects, side_effects
 from tightseam.tryout.stations import FINDINGS
 from tightseam.tryout.tried import compared, strip_readings
 
-from bench import checkin, inbox, made_files, mix_api, packages, takes_api
+from bench import checkin, inbox, made_files, mix_api, packages, recipes_api, takes_api
 from bench.requests import revision_of
-from bench.schemas import PackageIn, TryOut
+from bench.schemas import PackageIn, ReplayIn, TryOut
 
 
 def _revision(job: Job) -> Revision:
@@ -97,6 +97,11 @@ def _mendings(job: Job) -> None:
 @work("repair all")
 def _repair_all(job: Job) -> None:
     KEEPER.save(job.key, ALL_REPAIRED.dump_json(mix_api.repair(_revision(job))))
+
+
+@work("replay")
+def _replay(job: Job) -> None:
+    KEEPER.save(job.key, recipes_api.replayed(_revision(job), ReplayIn(**job.params)).model_dump_json().encode())
 
 
 @work("check-in")

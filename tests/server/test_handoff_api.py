@@ -10,8 +10,9 @@ import msgpack
 import numpy as np
 import pytest
 
-from tests.server.http import get, post
+from tests.server.http import edit, get, post
 
+SMILE = {"control": "smile", "low": 0, "high": 1.2, "rest": 0}
 PHONE = {"name": "phone", "label": "Phone", "formats": ["glb"], "tables": False, "resets": {"jaw": [20, 0, 0]}}
 
 
@@ -85,3 +86,29 @@ def test_what_was_never_packed_is_not_shown(client, maren):
     wanted = {"revision": 1, "profile": "film", "less": {"bones": ["beak"]}}
     status, said = post(client, f"/api/characters/{maren}/packages", wanted)
     assert (status, said["message"]) == (400, "There is no bone “beak” that could be left out.")
+
+
+def test_what_was_done_to_one_head_is_made_again_on_another(client, maren, pim):
+    """Edits of Maren as a recipe: nothing is stored by trying it, and the edit that is offered makes what could be made."""
+    for base, (name, params) in enumerate([("control.set_range", SMILE), ("shape.scale", {"name": "smile", "by": 0.8})], start=1):
+        assert edit(client, maren, base, name, **params)[0] == 200
+    answer = client.get(f"/api/characters/{maren}/recipe")
+    assert answer["Content-Disposition"] == 'attachment; filename="Maren recipe.json"'
+    recipe = json.loads(answer.content)
+    assert [s["edit"] for s in recipe["steps"]] == ["control.set_range", "shape.scale"]
+    assert len(recipe["landmarks"]) > 40
+    post(client, f"/api/characters/{maren}/undo", {"base": 3})
+    post(client, f"/api/characters/{maren}/undo", {"base": 2})
+    asked = {"base": 1, "file": "maren.json", "recipe": answer.content.decode()}
+    status, found = post(client, f"/api/characters/{maren}/replays", asked)
+    assert status == 200
+    assert [o["done"] for o in found["outcomes"]] == ["done", "done"]
+    assert post(client, f"/api/characters/{maren}/edits", {"base": 1, "step": found["step"]})[0] == 200
+    control = next(c for c in get(client, f"/api/characters/{maren}")[1]["controls"] if c["name"] == "smile")
+    assert control["high"] == 1.2
+    status, found = post(client, f"/api/characters/{pim}/replays", asked)  # who has no controls yet
+    assert [o["done"] for o in found["outcomes"]] == ["not done", "not done"]
+    assert found["step"] is None
+    status, said = post(client, f"/api/characters/{pim}/replays", {**asked, "recipe": "{}"})
+    assert status == 400
+    assert "maren.json is no recipe" in said["message"]

@@ -35,6 +35,10 @@ def add_commands(command: Command) -> None:
     for kind in ("parts", "bones", "shapes"):
         package.add_argument(f"--without-{kind}", default="", help=f"names of {kind} that stay at home, with commas")
     package.add_argument("--samples", type=int, default=200, help="random poses that are measured")
+    replay = command("replay", _replay, "make the edits of a recipe again on characters; exit status 1 where one of them could not be made")
+    replay.add_argument("recipe", help="a recipe, or a list of edits as JSON")
+    replay.add_argument("files", nargs="+", metavar="file")
+    replay.add_argument("--out", required=True, help="a folder for the changed characters, made where it is missing")
 
 
 def _profile(options: argparse.Namespace) -> Profile:
@@ -67,6 +71,25 @@ def _package(options: argparse.Namespace) -> int:
     for line in (*made.missed, *(f"{f.title}: {f.text}" for f in made.offences)):
         print(line, file=sys.stderr)
     return 1 if made.offences else 0
+
+
+def _replay(options: argparse.Namespace) -> int:
+    from tightseam.exchange.character_file import write_character
+    from tightseam.recipes.recipe import read_recipe
+    from tightseam.recipes.replay import replay
+
+    recipe = read_recipe(read_file(options.recipe), Path(options.recipe).name)
+    folder, complete = Path(options.out), True
+    folder.mkdir(parents=True, exist_ok=True)
+    for file in options.files:
+        store = MemoryStore()
+        character, _ = taken_in([file], store)
+        found = replay(character, store, recipe)
+        for outcome in found.outcomes:
+            print(f"{Path(file).name}: {outcome.number + 1} {outcome.edit}: {outcome.done}: {outcome.text}")
+            complete = complete and outcome.done != "not done"
+        (folder / Path(file).with_suffix(".seam").name).write_bytes(write_character(found.character, store))
+    return 0 if complete else 1
 
 
 def _offences(options: argparse.Namespace) -> int:

@@ -254,6 +254,12 @@ export type LeaveOut = Required<Schemas['LeaveOutIn']>
 export const sendPackage = (id: number, revision: number, profile: string, own: string | null, less: LeaveOut) =>
   made<PackageOut>(() => client.POST('/api/characters/{id}/packages', { ...at(id), body: { revision, profile, own, less } }))
 
+export type Outcome = Schemas['OutcomeOut']
+
+/** What the steps of a recipe, or those chosen, would make of a revision; nothing is stored. */
+export const sendReplay = (id: number, base: number, file: string, recipe: string, chosen: number[] | null) =>
+  made<Schemas['ReplayOut']>(() => client.POST('/api/characters/{id}/replays', { ...at(id), body: { base, file, recipe, chosen } }))
+
 /** What bones and shapes by themselves leave out of the test poses in a file that was just saved, the worst first. */
 export const fetchLeftOut = (id: number, kind: 'glb' | 'usd') =>
   wanted<LeftOut[]>(client.GET('/api/characters/{id}/left-out/{kind}', { params: { path: { id, kind } } }))

@@ -902,6 +902,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipe
+         * @description All edits that led to the state on the bench, as a recipe (docs/handoff.md).
+         */
+        get: operations["bench_recipes_api_recipe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/redo": {
         parameters: {
             query?: never;
@@ -913,6 +933,26 @@ export interface paths {
         put?: never;
         /** Redo */
         post: operations["bench_shelf_api_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/replays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Again
+         * @description What the steps of a recipe would make of a revision, one by one; nothing is stored before their edit is.
+         */
+        post: operations["bench_recipes_api_make_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5207,6 +5247,20 @@ export interface components {
             /** Part */
             part: string;
         };
+        /** OutcomeOut */
+        OutcomeOut: {
+            /**
+             * Done
+             * @enum {string}
+             */
+            done: "done" | "carried over" | "not done";
+            /** Edit */
+            edit: string;
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+        };
         /**
          * PackageIn
          * @description A revision, the profile it is packed for, and what stays at home.
@@ -6282,6 +6336,32 @@ export interface components {
             };
             /** Text */
             text: string;
+        };
+        /**
+         * ReplayIn
+         * @description A recipe, as the text of a file, on a revision; of its steps those `chosen` by their numbers from 0, or all.
+         */
+        ReplayIn: {
+            /** Base */
+            base: number;
+            /** Chosen */
+            chosen?: number[] | null;
+            /** File */
+            file: string;
+            /** Recipe */
+            recipe: string;
+        };
+        /**
+         * ReplayOut
+         * @description What became of each step, and the edit that makes all that could be made; None where none could.
+         */
+        ReplayOut: {
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeOut"][];
+            /** Step */
+            step: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * ResetLids
@@ -11444,6 +11524,64 @@ export interface operations {
             };
         };
     };
+    bench_recipes_api_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_shelf_api_redo: {
         parameters: {
             query?: never;
@@ -11466,6 +11604,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CharacterOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_recipes_api_make_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */

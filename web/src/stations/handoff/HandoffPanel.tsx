@@ -7,6 +7,7 @@ import { useReceiver } from '../../state/receiver'
 import { Findings } from '../findings/FindingList'
 import { lookAtVertices } from '../findings/lookAtVertices'
 import { PackagePanel } from './PackagePanel'
+import { RecipePanel } from './RecipePanel'
 
 /** Who is to receive the rig, what of it offends its limits, and the files that go out. */
 export function HandoffPanel({ character }: { character: CharacterOut }) {
@@ -49,6 +50,7 @@ export function HandoffPanel({ character }: { character: CharacterOut }) {
       {shipped && <p className="quiet">{shipped.story}</p>}
       <Findings character={character} found={offences} label="Offences" fine={`${label} takes this rig as it is.`} onLook={lookAtVertices} hasPlace={({ part }) => Boolean(part)} />
       <PackagePanel character={character} />
+      <RecipePanel character={character} />
       <div className="row" style={{ marginTop: 12 }}>
         <Export character={character} />
       </div>

@@ -1,0 +1,1 @@
+"""Recipes: the edits that made one character, made again on another."""
