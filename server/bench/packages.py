@@ -25,7 +25,7 @@ from tightseam.packing.package import Package, package
 
 from bench import made_files
 from bench.rigs import Rig
-from bench.schemas import ArrivedOut, FileOut, PackageIn, PackageOut
+from bench.schemas import ArrivedOut, FileOut, LevelOut, PackageIn, PackageOut
 
 KEEP = 2  # packages ready to be played
 GONE = "That package is not there any more. Make it again."
@@ -122,6 +122,7 @@ def _told(key: str, wanted: PackageIn, document: Character, made: Package, recei
             for off in made.errors
         ],
         shapes=sum(entry["shapes"] for entry in report["fitted"].values()),
+        levels=[LevelOut(label=label, **level) for label, level in report["levels"].items()],
         offences=[f.title for f in made.offences],
         done=receiver.told if receiver else [],
         missed=made.missed,

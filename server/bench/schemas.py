@@ -98,9 +98,19 @@ class ArrivedOut(Schema):
     said: str
 
 
+class LevelOut(Schema):
+    """A detail level: what is left in it, and by how many mm each step towards it is farther off at most, by what it took away."""
+
+    label: str
+    vertices: int
+    bones: int
+    shapes: int
+    lost: dict[str, float]
+
+
 class PackageOut(Schema):
-    """A package that was made: its files, how far off it is by measure, how many shapes stand in for lids and lips, what of it offends the
-    profile, what the receiver does to it in silence, and what the face misses of what was left out."""
+    """A package that was made: its files, how far off it is by measure, how many shapes stand in for lids and lips, its detail levels, what
+    of it offends the profile, what the receiver does to it in silence, and what the face misses of what was left out."""
 
     key: str
     profile: str
@@ -108,6 +118,7 @@ class PackageOut(Schema):
     files: list[FileOut]
     arrived: list[ArrivedOut]
     shapes: int
+    levels: list[LevelOut]
     offences: list[str]
     done: list[str]
     missed: list[str]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -51,13 +52,16 @@ class BakedStrip:
         self._true, self._linear = Evaluator(character, store), compile_skinning(all_linear(baked.character), store)
         self._true_values = [pose_values(character, p) for p in self.poses]
         self._closings = [self._closed(v) for v in self._true_values]
-        self.beside = [self._left_out(k) for k in range(len(self.poses))]
+
+    @cached_property
+    def beside(self) -> list[Floats]:
+        return [self._left_out(k) for k in range(len(self.poses))]
 
     def target(self, pose: int, part: str) -> tuple[str, Floats] | None:
         """Name and offsets (N, 3) of the target that a part needs in a pose; None where shapes and bones say all."""
-        offsets = self.beside[pose][self.baked.meshes.rows(part)].astype(float)
         if not self.makes_up:
             return None
+        offsets = self.beside[pose][self.baked.meshes.rows(part)].astype(float)
         return (BESIDE_SHAPES + self.poses[pose].name, offsets) if np.abs(offsets).max(initial=0) > STILL else None
 
     def weights(self, pose: int) -> dict[str, float]:

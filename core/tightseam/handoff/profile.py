@@ -22,12 +22,25 @@ Degrees = Annotated[float, Field(ge=-360, le=360)]
 
 
 @checked(frozen=True, config=STRICT)
+class Level:
+    """A detail level of a package, with a GLB of its own: at most so many influences a vertex, bones, shapes, and vertices of all parts
+    together; None for as many as there are."""
+
+    label: Annotated[str, Field(pattern=r"^[a-z0-9_]{1,32}$")]
+    influences: Annotated[int, Field(ge=1, le=8)] | None = None
+    bones: Limit | None = None
+    shapes: Annotated[int, Field(ge=0, le=100_000)] | None = None
+    vertices: Annotated[int, Field(ge=500, le=10_000_000)] | None = None
+
+
+@checked(frozen=True, config=STRICT)
 class Profile:
     """What a receiver takes: at most so many `influences` a vertex, deforming `bones`, `shapes`, and letters of a name (`name_length`);
     None is any number. With `plain_names` a name has the letters a to z, digits and underscores alone, and begins with a letter. `resets`
     are bones, by the name they have in files, that it sets to a rest of its own, degrees about the x, y and z of their parents; `listens`,
     where there are any, the only shapes it plays. `formats` are the files that it wants; with `tables` it brings shapes in by tables over
-    the values of controls, without them it needs a shape a control."""
+    the values of controls, without them it needs a shape a control. `levels` are detail levels
+    that it wants beside."""
 
     name: str
     label: str
@@ -41,6 +54,7 @@ class Profile:
     listens: tuple[str, ...] = ()
     formats: tuple[Format, ...] = ("glb", "usd")
     tables: bool = True
+    levels: Annotated[tuple[Level, ...], Field(max_length=8)] = ()
 
 
 def shipped_profile(key: str) -> Profile:

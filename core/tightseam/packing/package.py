@@ -14,12 +14,13 @@ from tightseam.bake.errors import SAMPLES, Off, errors_of
 from tightseam.bake.fitted import Fitted, by_controls, fitted
 from tightseam.bake.strip import BakedStrip
 from tightseam.binding.checks import unsound_weights
+from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.free_name import plain_name
 from tightseam.document.model import Character, Shape
 from tightseam.document.poses import pose_values
-from tightseam.document.progress import part_of_it, tell
+from tightseam.document.progress import one_by_one, part_of_it, tell
 from tightseam.document.units import CM_TO_MM
 from tightseam.exchange.character_file import DATE, write_character
 from tightseam.exchange.glb_write import glb_of, joint_names
@@ -31,6 +32,7 @@ from tightseam.handoff.offences import offences
 from tightseam.handoff.profile import Profile
 from tightseam.packing.drive_table import drive_table
 from tightseam.packing.leave_out import LeaveOut, with_less
+from tightseam.packing.levels import MadeLevel, count_of, make_level
 from tightseam.weights.rows import MOST_INFLUENCES
 
 REPORT, TABLE, NAMES = "report.json", "drive.json", "names.json"
@@ -45,6 +47,7 @@ class Package:
     errors: list[Off]
     offences: list[Finding]
     missed: list[str] = field(default_factory=list)
+    levels: list[MadeLevel] = field(default_factory=list)
 
     def zipped(self) -> bytes:
         out = io.BytesIO()
@@ -83,12 +86,16 @@ def package(character: Character, store: ArrayStore, profile: Profile, less: Lea
         files |= {f"weights/{p.name}.csv": write_weights_csv(baked, own, p.name) for p in baked.parts}
     if "character" in profile.formats:
         files[f"{name}.seam"] = write_character(character, store)
+    levels = [make_level(held, own, level) for level in one_by_one(profile.levels, "Detail level")]
+    for level in levels:
+        reduced = BakedStrip(level.character, Evaluator(level.character, own), own, values=level.values, makes_up=False)
+        files[f"{name}.{level.label}.glb"] = glb_of(reduced, MOST_INFLUENCES)
     files[TABLE] = _json(drive_table(held))
     files[NAMES] = _json(_names(held.baked.character))
     with part_of_it(0.55, 1.0):
         errors = errors_of(held, samples)
     offending = offences(held.baked.character, own, profile)
-    made = Package(files, errors, offending, missed)
+    made = Package(files, errors, offending, missed, levels)
     files[REPORT] = _json(_report(character, profile, held, made))
     return made
 
@@ -133,7 +140,17 @@ def _report(character: Character, profile: Profile, held: Fitted, made: Package)
         "fitted": {grid.name: {"shapes": len(grid.targets), "mm": CM_TO_MM * held.off[grid.name]} for grid in held.grids},
         "offences": [{"kind": f.kind, "about": f.about, "title": f.title, "text": f.text} for f in made.offences],
         "missed": made.missed,
+        "levels": {level.label: _level(level) for level in made.levels},
     }
+
+
+def _level(level: MadeLevel) -> dict[str, Any]:
+    counts = {
+        "vertices": count_of(level.character),
+        "bones": sum(b.role == "deform" for b in level.character.bones),
+        "shapes": len(level.character.shapes),
+    }
+    return counts | {"lost": {loss.what: loss.mm for loss in level.lost}}
 
 
 def _json(tree: Any) -> bytes:

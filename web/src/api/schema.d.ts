@@ -4104,6 +4104,24 @@ export interface components {
             pose: string;
         };
         /**
+         * LevelOut
+         * @description A detail level: what is left in it, and by how many mm each step towards it is farther off at most, by what it took away.
+         */
+        LevelOut: {
+            /** Bones */
+            bones: number;
+            /** Label */
+            label: string;
+            /** Lost */
+            lost: {
+                [key: string]: number;
+            };
+            /** Shapes */
+            shapes: number;
+            /** Vertices */
+            vertices: number;
+        };
+        /**
          * LidCutIn
          * @description A place from the inner (0) to the outer corner (1) of an eye, and the pose.
          */
@@ -5283,8 +5301,8 @@ export interface components {
         };
         /**
          * PackageOut
-         * @description A package that was made: its files, how far off it is by measure, how many shapes stand in for lids and lips, what of it offends the
-         *     profile, what the receiver does to it in silence, and what the face misses of what was left out.
+         * @description A package that was made: its files, how far off it is by measure, how many shapes stand in for lids and lips, its detail levels, what
+         *     of it offends the profile, what the receiver does to it in silence, and what the face misses of what was left out.
          */
         PackageOut: {
             /** Arrived */
@@ -5295,6 +5313,8 @@ export interface components {
             files: components["schemas"]["FileOut"][];
             /** Key */
             key: string;
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
             /** Missed */
             missed: string[];
             /** Offences */

@@ -94,6 +94,7 @@ function Arrived({ made, revision }: { made: PackageOut; revision: number }) {
           ))}
         </tbody>
       </table>
+      <Told title="Detail levels" lines={made.levels.map(levelSaid)} />
       <Told title="What this receiver does with it" lines={made.done} />
       <Told title="What the face misses" lines={made.missed} />
       {playable && (
@@ -126,6 +127,11 @@ function Row({ row, onLook }: { row: ArrivedOut; onLook: () => void }) {
       </td>
     </tr>
   )
+}
+
+const levelSaid = ({ label, vertices, bones, shapes, lost }: PackageOut['levels'][number]) => {
+  const off = Object.entries(lost).map(([what, mm]) => `fewer ${what} ${mm.toFixed(2)} mm`)
+  return `${label}: ${vertices.toLocaleString('en-GB')} vertices, ${bones} bones, ${shapes} shapes. ${off.length ? `Off at most by ${off.join(', ')}.` : 'Nothing is lost.'}`
 }
 
 function Told({ title, lines }: { title: string; lines: string[] }) {
