@@ -11,8 +11,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from tightseam.cli import main
+from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
+from tightseam.document.poses import pose_values
+from tightseam.document.shifted import shifted
 from tightseam.edits.registry import apply_recipe, parse_recipe
 from tightseam.handoff.offences import offences
 from tightseam.handoff.profile import SHIPPED, Profile, read_profile, shipped_profile
@@ -138,3 +141,22 @@ def test_the_command_tells_them_and_leaves_1(tmp_path, maren_file, capsys):
     told = json.loads(capsys.readouterr().out)
     assert told["profile"] == "own"
     assert told["offences"][0]["kind"] == "influences"
+
+
+def test_a_head_that_stands_elsewhere_is_told_and_moved_and_stays_as_it_is(maren):
+    """All of it goes along: what is posed is what it was, so much higher."""
+    high = replace(ANYTHING, head_height=160.0)
+    (told,) = found(maren, high)
+    assert told.kind == "height"
+    store = MemoryStore(maren.store)
+    moved = mended(maren, told, store)
+    assert offences(moved, store, high) == []
+    way = 160.0 - next(b for b in maren.character.bones if b.name == "head").base[1]
+    after = Evaluator(moved, store)
+    for pose in maren.character.poses:
+        values = pose_values(maren.character, pose)
+        assert np.abs(after.points(values) - maren.evaluator.points(values) - [0, way, 0]).max() < 1e-4
+    back = shifted(moved, store, np.array([0.0, -way, 0.0]))
+    for one, other in zip(back.landmarks, maren.character.landmarks, strict=True):
+        assert one.point == pytest.approx(other.point, abs=1e-9)
+    assert [s.deltas for s in back.shapes] == [s.deltas for s in maren.character.shapes]

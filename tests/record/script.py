@@ -371,6 +371,8 @@ def _document(s: Subject) -> dict[str, Steps]:
         "waive": _one("checkin.waive", check="quads", reason="meant so"),
         "count again": (("checkin.waive", {"check": "quads", "reason": "meant so"}), ("checkin.unwaive", {"check": "quads"})),
         "units": _one("character.set_units", unit="m"),
+        "stand": _one("character.stand_at", bone="head", height=160),
+        "stand without": _one("character.stand_at", bone="hip", height=100),
         "together": _one("edits.together", steps=[limit, {"edit": "part.rename", "params": {"part": "hair", "name": "bun"}}]),
         "together in a ring": _one("edits.together", steps=[{"edit": "edits.together", "params": {"steps": [limit]}}]),
     }

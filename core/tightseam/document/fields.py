@@ -96,10 +96,12 @@ def _always(_record: Any) -> bool:
 
 @dataclass(frozen=True)
 class Length:
-    """In cm: a number, points, spans or an array of them. Only `when` the record says so, and never over `most`."""
+    """In cm: a number, points, spans or an array of them. Only `when` the record says so, and never over `most`. A `place` is a point in
+    space, which goes along where the whole is moved."""
 
     when: Callable[[Any], bool] = _always
     most: float = float("inf")
+    place: bool = False
 
 
 @dataclass(frozen=True)

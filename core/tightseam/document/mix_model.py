@@ -71,6 +71,6 @@ class Intended:
 
     about: tuple[str, ...]
     mixes: Annotated[tuple[Mix, ...], Field(min_length=1, max_length=MOST_MIXES)]
-    places: Annotated[tuple[Point, ...], Field(min_length=1, max_length=MOST_MIXES), Length()]
+    places: Annotated[tuple[Point, ...], Field(min_length=1, max_length=MOST_MIXES), Length(place=True)]
     sizes: Annotated[dict[str, Annotated[float, Field(gt=0)]], Field(min_length=1)]
     reason: Reason

@@ -81,7 +81,7 @@ class Part:
     name: Annotated[str, Named("part")]
     kind: PartKind
     side: Side
-    points: Annotated[ArrayHash, Array(), Length()]
+    points: Annotated[ArrayHash, Array(), Length(place=True)]
     sizes: Annotated[ArrayHash, Array()]
     corners: Annotated[ArrayHash, Array()]
     vertex_count: int
@@ -93,7 +93,7 @@ class Part:
     source: Annotated[ArrayHash | None, PerVertex("name", whole=True)] = None
     split: Annotated[ArrayHash | None, Roots(on="name")] = None
     transform: Turn | None = None
-    pivot: Annotated[Point | None, Length()] = None
+    pivot: Annotated[Point | None, Length(place=True)] = None
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -101,7 +101,7 @@ class Landmark:
     """A guide point on or in the neutral head. `sure` (0..1) is how sure its place is: less than 1 as it was suggested."""
 
     name: Annotated[str, Named("landmark")]
-    point: Annotated[Point, Length()]
+    point: Annotated[Point, Length(place=True)]
     sure: float = 1.0
 
 
@@ -120,8 +120,8 @@ class Bone:
     name: Annotated[str, Named("bone")]
     label: str
     parent: Annotated[str | None, Refers("bone")]
-    base: Annotated[Point, Length()] = Field(validation_alias=AliasChoices("base", "head"))
-    tip: Annotated[Point, Length()] = Field(validation_alias=AliasChoices("tip", "tail"))
+    base: Annotated[Point, Length(place=True)] = Field(validation_alias=AliasChoices("base", "head"))
+    tip: Annotated[Point, Length(place=True)] = Field(validation_alias=AliasChoices("tip", "tail"))
     side: Side = "C"
     role: BoneRole = "deform"
     region: BoneRegion = "other"

@@ -36,7 +36,7 @@ class Relief:
     cm: Annotated[float, Length(most=MOST_RELIEF)]
     direction: ReliefWay = "out"
     way: Point | None = None
-    line: Annotated[tuple[Point, ...], Field(max_length=64), Length()] = ()
+    line: Annotated[tuple[Point, ...], Field(max_length=64), Length(place=True)] = ()
     profile: CurveKeys = ()
     exaggerate: Annotated[float, Field(ge=1, le=10)] = 1.0
     muted: bool = False

@@ -57,6 +57,7 @@ from tightseam.edits.shape_making_edits import (
     TakeInShapes,
 )
 from tightseam.edits.skeleton_edits import AddBone, MirrorBones, RemoveBones, SetExportNames, SwapSides
+from tightseam.edits.stand_edits import StandAt
 from tightseam.edits.table_edits import SetWeightCells
 from tightseam.edits.together import Together
 from tightseam.edits.weight_edits import (
@@ -210,6 +211,7 @@ EDITS: dict[str, type[Edit]] = {
     "mix.count_again": CountAgain,
     "edits.together": Together,
     "character.set_units": SetUnits,
+    "character.stand_at": StandAt,
     "checkin.set_limit": SetLimit,
     "checkin.waive": Waive,
     "checkin.unwaive": Unwaive,

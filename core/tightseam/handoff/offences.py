@@ -16,6 +16,7 @@ from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
+from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Finding, repair
 from tightseam.handoff.profile import Profile
 from tightseam.shapes.name_list import NameList, WantedShape, matched
@@ -23,6 +24,8 @@ from tightseam.shapes.name_list import NameList, WantedShape, matched
 PLAIN = re.compile(r"[A-Za-z][A-Za-z0-9_]*")
 TURNED = 0.5  # degrees between two rests that nobody sees
 MOST_NAMED = 5
+HEAD = "head"
+STANDS = 0.5  # mm that nobody sees
 
 
 def offences(character: Character, store: ArrayStore, profile: Profile) -> list[Finding]:
@@ -34,6 +37,7 @@ def offences(character: Character, store: ArrayStore, profile: Profile) -> list[
         *_counts(character, profile),
         *_names(character, profile),
         *_resets(character, profile),
+        *_height(character, profile),
         *_unheard(character, profile),
     ]
 
@@ -91,6 +95,19 @@ def _resets(character: Character, profile: Profile) -> Iterator[Finding]:
             if off > TURNED:
                 text = f"{profile.label} sets {bone.label} to its own rest, {off:.1f}° from ours: all that it carries jumps by that."
                 yield Finding("rest", bone.name, f"{bone.label} rests in another way", text, off, "°", TURNED)
+
+
+def _height(character: Character, profile: Profile) -> Iterator[Finding]:
+    head = next((b for b in character.bones if b.name == HEAD), None)
+    if head is None or profile.head_height is None:
+        return
+    off = abs(head.base[1] - profile.head_height) * CM_TO_MM
+    if off > STANDS:
+        text = (
+            f"{profile.label} has its head {profile.head_height:g} cm above the ground; here {head.label} begins at {head.base[1]:.1f} cm."
+        )
+        moved = repair("character.stand_at", {"bone": HEAD, "height": profile.head_height}, "Move all of it there")
+        yield Finding("height", HEAD, "It stands at another height", text, off, "mm", STANDS, repairs=moved)
 
 
 def _unheard(character: Character, profile: Profile) -> Iterator[Finding]:

@@ -40,7 +40,7 @@ class Profile:
     are bones, by the name they have in files, that it sets to a rest of its own, degrees about the x, y and z of their parents; `listens`,
     where there are any, the only shapes it plays. `formats` are the files that it wants; with `tables` it brings shapes in by tables over
     the values of controls, without them it needs a shape a control. `levels` are detail levels
-    that it wants beside."""
+    that it wants beside; `head_height` is how many cm above the ground, where y is 0, its own head bone begins."""
 
     name: str
     label: str
@@ -55,6 +55,7 @@ class Profile:
     formats: tuple[Format, ...] = ("glb", "usd")
     tables: bool = True
     levels: Annotated[tuple[Level, ...], Field(max_length=8)] = ()
+    head_height: Annotated[float, Field(ge=-1000, le=1000)] | None = None
 
 
 def shipped_profile(key: str) -> Profile:
