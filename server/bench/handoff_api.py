@@ -5,20 +5,24 @@ from typing import Literal
 from characters import history
 from django.http import Http404, HttpRequest, HttpResponse
 from jobs.asking import ask
-from ninja import Router
+from ninja import File, Router, UploadedFile
+from tightseam.demo.body import body_stand_in
+from tightseam.document.arrays import MemoryStore
 from tightseam.document.lookup import part as find_part
+from tightseam.exchange.character_file import write_character
 from tightseam.exchange.obj_write import write_obj
 from tightseam.findings.finding import Finding
 from tightseam.handoff.offences import offences
 from tightseam.handoff.profile import SHIPPED, shipped_profile
 
 from bench import made_files, packages
-from bench.requests import REFUSED, character_of, download, revision_of
+from bench.requests import REFUSED, character_of, download, revision_of, uploaded
 from bench.schemas import JobOut, LeftOutOut, OffencesIn, PackageIn, PackageOut, ProfileOut
-from bench.waiting import asker, done_or_job
+from bench.waiting import asker, done_or_job, lasting_job, said_of
 
 router = Router()
 Kind = Literal["obj", "usd", "glb", "seam", "mix"]
+STAND_IN = "the stand-in.seam"
 SAID = {"mix": "the report"}
 TYPES = {
     "obj": ("obj", "model/obj"),
@@ -70,6 +74,18 @@ def save_package(request: HttpRequest, id: int, key: str) -> HttpResponse:
     if data is None:
         raise Http404(packages.GONE)
     return download(data, f"{history.load(character_of(id).head)[0].about.name} package", "zip", "application/zip")
+
+
+@router.post("/characters/{int:id}/body", response={200: JobOut, 202: JobOut, **REFUSED})
+def join_body(request: HttpRequest, id: int, base: int, files: File[list[UploadedFile]] = ()) -> HttpResponse:
+    """A body for the head, from a file with a skeleton; without one the stand-in that ships. One edit; the job's result has notes on it."""
+    given = uploaded(files, ()) if files else {STAND_IN: _stand_in()}
+    return lasting_job(request, "body", f"Joining {said_of(given)}", given, revision_of(id, base))
+
+
+def _stand_in() -> bytes:
+    store = MemoryStore()
+    return write_character(body_stand_in("", store), store)
 
 
 @router.get("/characters/{int:id}/left-out/{kind}", response={200: list[LeftOutOut], **REFUSED})

@@ -14,6 +14,7 @@ from jobs.models import SWEEP, Job
 from jobs.perform import work
 from pydantic import TypeAdapter
 from tightseam.bake.mouth import bake_errors
+from tightseam.body.join import body_for
 from tightseam.checkin.report import check_in
 from tightseam.document.progress import part_of_it, tell
 from tightseam.edits.registry import Step, make_step
@@ -186,6 +187,26 @@ def _targets(job: Job) -> dict[str, Any]:
             return {"reports": [asdict(r) for r in reports]}
 
         return _once(job, add)
+
+
+@work("body")
+def _body(job: Job) -> dict[str, Any]:
+    number, base = job.character_id, job.base
+    assert number is not None
+    assert base is not None
+    if job.result is not None:
+        return job.result
+    with inbox.files_of(job) as files:
+        store = BlobStore()
+        document, _ = history.load(_revision(job))
+        found = body_for(document, take_in(files, store).character, store)
+        step = {name: getattr(found, name) for name in ("parts", "bones", "bindings", "under", "shift")}
+
+        def join() -> dict[str, Any]:
+            history.edit(number, base, make_step("body.join", step), store)
+            return {"notes": list(found.notes)}
+
+        return _once(job, join)
 
 
 def _once(job: Job, do: Callable[[], dict[str, Any]]) -> dict[str, Any]:

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import TightSeamError
+from tightseam.document.model import Bone
 from tightseam.edits.registry import make_step
 
 from tests.head import Head
@@ -359,6 +360,14 @@ def _bones(s: Subject) -> dict[str, Steps]:
     }
 
 
+def _torso(s: Subject) -> dict[str, Any]:
+    """The hair again, as a body on one bone."""
+    hair = next(p for p in s.head.character.parts if p.name == "hair")
+    spine = Bone("spine", "Spine", None, (0.0, -40.0, 0.0), (0.0, -10.0, 0.0))
+    part = asdict(hair) | {"name": "torso", "kind": "body", "sets": {}}
+    return {"parts": [part], "bones": [asdict(spine)], "bindings": [], "under": "spine", "shift": [0, 120, 2]}
+
+
 def _document(s: Subject) -> dict[str, Steps]:
     limit = {"edit": "checkin.set_limit", "params": {"limit": "lip_gap", "value": 0.3}}
     return {
@@ -371,6 +380,8 @@ def _document(s: Subject) -> dict[str, Steps]:
         "waive": _one("checkin.waive", check="quads", reason="meant so"),
         "count again": (("checkin.waive", {"check": "quads", "reason": "meant so"}), ("checkin.unwaive", {"check": "quads"})),
         "units": _one("character.set_units", unit="m"),
+        "body": _one("body.join", **_torso(s)),
+        "body of a name that is there": _one("body.join", **_torso(s) | {"bones": [asdict(s.head.character.bones[0])]}),
         "stand": _one("character.stand_at", bone="head", height=160),
         "stand without": _one("character.stand_at", bone="hip", height=100),
         "together": _one("edits.together", steps=[limit, {"edit": "part.rename", "params": {"part": "hair", "name": "bun"}}]),

@@ -9,6 +9,10 @@ import zipfile
 import msgpack
 import numpy as np
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from tightseam.demo.body import body_stand_in
+from tightseam.document.arrays import MemoryStore
+from tightseam.exchange.glb_write import write_glb
 
 from tests.server.http import edit, get, post
 
@@ -112,3 +116,32 @@ def test_what_was_done_to_one_head_is_made_again_on_another(client, maren, pim):
     status, said = post(client, f"/api/characters/{pim}/replays", {**asked, "recipe": "{}"})
     assert status == 400
     assert "maren.json is no recipe" in said["message"]
+
+
+def test_a_head_is_put_on_the_stand_in_and_on_a_body_from_a_file(client, maren):
+    """One edit, told of; a second body is refused; the head opens on it and is posed."""
+    status, job = post_files(client, f"/api/characters/{maren}/body?base=1")
+    assert status == 200
+    assert any("Our neck begins" in note for note in job["result"]["notes"])
+    found = get(client, f"/api/characters/{maren}")[1]
+    assert found["revision"]["text"].startswith("Joined a body of 1 part and 3 bones")
+    assert next(b for b in found["bones"] if b["name"] == "neck_1")["parent"] == "chest"
+    assert client.post(f"/api/characters/{maren}/frame", {"revision": 2}, content_type="application/json").status_code == 200
+    status, said = post_files(client, f"/api/characters/{maren}/body?base=2")
+    assert (status, said["message"]) == (400, "This head stands on a body already.")
+    assert post(client, f"/api/characters/{maren}/undo", {"base": 2})[0] == 200
+    store = MemoryStore()
+    glb = write_glb(body_stand_in("", store), store)
+    foreign = glb.replace(b'"tightSeam"', b'"otherTool"')
+    for data in (glb, foreign):
+        status, job = post_files(client, f"/api/characters/{maren}/body?base=1", SimpleUploadedFile("body.glb", data))
+        assert status == 200, job
+        base = get(client, f"/api/characters/{maren}")[1]["revision"]["number"]
+        assert post(client, f"/api/characters/{maren}/undo", {"base": base})[0] == 200
+    status, said = post_files(client, f"/api/characters/{maren}/body?base=1", SimpleUploadedFile("body.glb", glb[:400]))
+    assert status == 400
+
+
+def post_files(client, path: str, *files: SimpleUploadedFile) -> tuple[int, dict]:
+    answer = client.post(path, {"files": list(files)})
+    return answer.status_code, answer.json()

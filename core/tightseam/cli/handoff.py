@@ -39,6 +39,10 @@ def add_commands(command: Command) -> None:
     replay.add_argument("recipe", help="a recipe, or a list of edits as JSON")
     replay.add_argument("files", nargs="+", metavar="file")
     replay.add_argument("--out", required=True, help="a folder for the changed characters, made where it is missing")
+    body = command("body", _join, "put a head on a body with a skeleton")
+    body.add_argument("file")
+    body.add_argument("--on", required=True, metavar="BODY", help="GLB, USD or a character file")
+    body.add_argument("--out", required=True, metavar="FILE.seam")
 
 
 def _profile(options: argparse.Namespace) -> Profile:
@@ -71,6 +75,22 @@ def _package(options: argparse.Namespace) -> int:
     for line in (*made.missed, *(f"{f.title}: {f.text}" for f in made.offences)):
         print(line, file=sys.stderr)
     return 1 if made.offences else 0
+
+
+def _join(options: argparse.Namespace) -> int:
+    from tightseam.body.join import body_for
+    from tightseam.edits.body_edits import JoinBody
+    from tightseam.exchange.character_file import write_character
+
+    store = MemoryStore()
+    character, _ = taken_in([options.file], store)
+    body, _ = taken_in([options.on], store)
+    found = body_for(character, body, store)
+    edit = JoinBody(parts=list(found.parts), bones=list(found.bones), bindings=list(found.bindings), under=found.under, shift=found.shift)
+    Path(options.out).write_bytes(write_character(edit.apply(character, store), store))
+    for note in found.notes:
+        print(note, file=sys.stderr)
+    return 0
 
 
 def _replay(options: argparse.Namespace) -> int:

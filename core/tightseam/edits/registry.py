@@ -14,6 +14,7 @@ from tightseam.document.model import Character
 from tightseam.document.older import step_of_today
 from tightseam.edits.base import Edit
 from tightseam.edits.binding_edits import SetEnvelope, TransferWeights, WeighPart
+from tightseam.edits.body_edits import JoinBody
 from tightseam.edits.bone_edits import FollowLandmarks, PlaceBone, RenameBone, SetBoneLimits, SetParent, SetRole
 from tightseam.edits.bone_weight_edits import AddWeights, MultiplyWeights, RemapWeights, SetWeights
 from tightseam.edits.build_edits import BuildBones, StartRig
@@ -212,6 +213,7 @@ EDITS: dict[str, type[Edit]] = {
     "edits.together": Together,
     "character.set_units": SetUnits,
     "character.stand_at": StandAt,
+    "body.join": JoinBody,
     "checkin.set_limit": SetLimit,
     "checkin.waive": Waive,
     "checkin.unwaive": Unwaive,

@@ -39,6 +39,10 @@ export const takeIn = (files: Delivered[], onGoing: (going: Going) => void, stop
 export const takeTargets = ({ id, revision }: CharacterOut, files: Delivered[], onGoing: (going: Going) => void, stop: AbortSignal) =>
   sent<{ reports: TargetReport[] }>(`/api/characters/${id}/shapes/targets?base=${revision.number}`, files, onGoing, stop)
 
+/** The same with a body to stand on; without a file the stand-in that ships. */
+export const joinBody = ({ id, revision }: CharacterOut, files: Delivered[], onGoing: (going: Going) => void, stop: AbortSignal) =>
+  sent<{ notes: string[] }>(`/api/characters/${id}/body?base=${revision.number}`, files, onGoing, stop)
+
 async function sent<T>(address: string, files: Delivered[], onGoing: (going: Going) => void, stop: AbortSignal): Promise<T> {
   const job = await upload(address, files, (share) => onGoing({ share: share * SENDING, text: 'Sending' }), stop)
   const done = await followed(job, stop, ({ share, text }) => onGoing({ share: SENDING + share * (1 - SENDING), text }))

@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/body": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join Body
+         * @description A body for the head, from a file with a skeleton; without one the stand-in that ships. One edit; the job's result has notes on it.
+         */
+        post: operations["bench_handoff_api_join_body"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/bones/hanging": {
         parameters: {
             query?: never;
@@ -1972,6 +1992,32 @@ export interface components {
             base: number;
         };
         /**
+         * Binding
+         * @description How a part is carried: wholly by one bone (rigid), along a chain of bones, by painted weights, or on another part (ride).
+         *
+         *     `dual` (N,) float32 0..1 is how much of dual quaternion skinning is mixed into the linear at each vertex; None for none. With
+         *     `bones_first` shapes are added to what the bones have posed, which is hardly ever meant: they do not turn with the head.
+         */
+        Binding: {
+            /**
+             * Bones First
+             * @default false
+             */
+            bones_first: boolean;
+            /**
+             * Carrier
+             * @enum {string}
+             */
+            carrier: "rigid" | "chain" | "weighted" | "ride";
+            /** Dual */
+            dual?: string | null;
+            /** Influences */
+            influences: components["schemas"]["Influence"][];
+            /** Part */
+            part: string;
+            ride?: components["schemas"]["Ride"] | null;
+        };
+        /**
          * BoardCause
          * @description Findings of one fault, by their numbers, the worst of them first; which end is in all of them, and which links bring the worst
          *     about. Those that are `intended` are causes of their own.
@@ -3278,7 +3324,7 @@ export interface components {
             /** Base */
             base: number;
             /** Step */
-            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["AddCapStep"] | components["schemas"]["SetCapStep"] | components["schemas"]["RemoveCapStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["DampControlStep"] | components["schemas"]["AddCorrectiveStep"] | components["schemas"]["SolveCorrectiveStep"] | components["schemas"]["SetActivationStep"] | components["schemas"]["MirrorCorrectiveStep"] | components["schemas"]["SetNeedStep"] | components["schemas"]["SetPairingStep"] | components["schemas"]["IntendStep"] | components["schemas"]["CountAgainStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
+            step: components["schemas"]["SetCarrierStep"] | components["schemas"]["SetRideStep"] | components["schemas"]["WeighPartStep"] | components["schemas"]["TransferWeightsStep"] | components["schemas"]["SetEnvelopeStep"] | components["schemas"]["SetWeightsStep"] | components["schemas"]["AddWeightsStep"] | components["schemas"]["MultiplyWeightsStep"] | components["schemas"]["RemapWeightsStep"] | components["schemas"]["SmoothWeightsStep"] | components["schemas"]["MendWeightsStep"] | components["schemas"]["SharpenWeightsStep"] | components["schemas"]["EvenWeightsStep"] | components["schemas"]["MoveWeightsStep"] | components["schemas"]["SwapWeightsStep"] | components["schemas"]["CapWeightsStep"] | components["schemas"]["CleanWeightsStep"] | components["schemas"]["NormaliseWeightsStep"] | components["schemas"]["CopyWeightsAcrossStep"] | components["schemas"]["PaintWeightsStep"] | components["schemas"]["SetWeightCellsStep"] | components["schemas"]["SetRangeStep"] | components["schemas"]["AddCapStep"] | components["schemas"]["SetCapStep"] | components["schemas"]["RemoveCapStep"] | components["schemas"]["WeldStep"] | components["schemas"]["RemoveLooseStep"] | components["schemas"]["TurnFacesStep"] | components["schemas"]["SmoothPatchStep"] | components["schemas"]["MakeSymmetricStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SetKindStep"] | components["schemas"]["RemovePartStep"] | components["schemas"]["BakeTransformStep"] | components["schemas"]["SplitIslandsStep"] | components["schemas"]["CentrePivotStep"] | components["schemas"]["DrawToBallStep"] | components["schemas"]["PushBackStep"] | components["schemas"]["ShrinkStep"] | components["schemas"]["RaiseLidsStep"] | components["schemas"]["SetClosedLineStep"] | components["schemas"]["SetGazeFollowStep"] | components["schemas"]["CopyLidsStep"] | components["schemas"]["ResetLidsStep"] | components["schemas"]["PickMarginsStep"] | components["schemas"]["DriveLidsStep"] | components["schemas"]["StartMapStep"] | components["schemas"]["SmoothMapStep"] | components["schemas"]["SetMapStep"] | components["schemas"]["MendMapStep"] | components["schemas"]["PaintMapStep"] | components["schemas"]["FitReliefStep"] | components["schemas"]["SetMovementStep"] | components["schemas"]["HardenHeadStep"] | components["schemas"]["SetLipsStep"] | components["schemas"]["StartLipsStep"] | components["schemas"]["BakeLipsStep"] | components["schemas"]["AddPresetStep"] | components["schemas"]["AddReliefStep"] | components["schemas"]["SetReliefStep"] | components["schemas"]["MoveReliefStep"] | components["schemas"]["CopyReliefStep"] | components["schemas"]["RemoveReliefStep"] | components["schemas"]["SetRegionStep"] | components["schemas"]["SmoothRegionStep"] | components["schemas"]["PaintRegionStep"] | components["schemas"]["BakeReliefStep"] | components["schemas"]["SetOrderStep"] | components["schemas"]["AddControlStep"] | components["schemas"]["ControlShapesStep"] | components["schemas"]["RenameControlStep"] | components["schemas"]["RemoveControlsStep"] | components["schemas"]["MoveControlStep"] | components["schemas"]["LinkControlStep"] | components["schemas"]["ArrangePlanStep"] | components["schemas"]["SetPadStep"] | components["schemas"]["RemovePadStep"] | components["schemas"]["NewShapeStep"] | components["schemas"]["ShapeFromPoseStep"] | components["schemas"]["AddStarterSetStep"] | components["schemas"]["TakeInShapesStep"] | components["schemas"]["DuplicateShapesStep"] | components["schemas"]["AddUpShapesStep"] | components["schemas"]["SplitShapeStep"] | components["schemas"]["AddBetweenStep"] | components["schemas"]["BakePoseStep"] | components["schemas"]["MergePoseStep"] | components["schemas"]["TakeOutPoseStep"] | components["schemas"]["SculptShapeStep"] | components["schemas"]["MirrorShapeStep"] | components["schemas"]["FlipShapeStep"] | components["schemas"]["ScaleShapeStep"] | components["schemas"]["CleanShapeStep"] | components["schemas"]["OffsetVerticesStep"] | components["schemas"]["TakeAlongStep"] | components["schemas"]["RenameShapesStep"] | components["schemas"]["MoveShapesStep"] | components["schemas"]["MuteShapesStep"] | components["schemas"]["RemoveShapesStep"] | components["schemas"]["SetDualStep"] | components["schemas"]["PlaceLandmarkStep"] | components["schemas"]["SuggestLandmarksStep"] | components["schemas"]["ConfirmLandmarksStep"] | components["schemas"]["RemoveLandmarksStep"] | components["schemas"]["MirrorLandmarksStep"] | components["schemas"]["BuildBonesStep"] | components["schemas"]["FollowLandmarksStep"] | components["schemas"]["RemoveBonesStep"] | components["schemas"]["MirrorBonesStep"] | components["schemas"]["SwapSidesStep"] | components["schemas"]["SetExportNamesStep"] | components["schemas"]["PlaceBoneStep"] | components["schemas"]["AddBoneStep"] | components["schemas"]["RenameBoneStep"] | components["schemas"]["SetRoleStep"] | components["schemas"]["SetParentStep"] | components["schemas"]["SetBoneLimitsStep"] | components["schemas"]["StartRigStep"] | components["schemas"]["KeepSelectionStep"] | components["schemas"]["RemoveSelectionStep"] | components["schemas"]["KeepPoseStep"] | components["schemas"]["RemovePoseStep"] | components["schemas"]["RenamePoseStep"] | components["schemas"]["MovePoseStep"] | components["schemas"]["HidePoseStep"] | components["schemas"]["AddRangeOfMotionStep"] | components["schemas"]["DampControlStep"] | components["schemas"]["AddCorrectiveStep"] | components["schemas"]["SolveCorrectiveStep"] | components["schemas"]["SetActivationStep"] | components["schemas"]["MirrorCorrectiveStep"] | components["schemas"]["SetNeedStep"] | components["schemas"]["SetPairingStep"] | components["schemas"]["IntendStep"] | components["schemas"]["CountAgainStep"] | components["schemas"]["TogetherStep"] | components["schemas"]["SetUnitsStep"] | components["schemas"]["StandAtStep"] | components["schemas"]["JoinBodyStep"] | components["schemas"]["SetLimitStep"] | components["schemas"]["WaiveStep"] | components["schemas"]["UnwaiveStep"];
         };
         /**
          * Effect
@@ -3745,6 +3791,18 @@ export interface components {
             params: components["schemas"]["HidePose"];
         };
         /**
+         * Influence
+         * @description What one bone carries of one part: vertex indices int32 and their weights float32.
+         */
+        Influence: {
+            /** Bone */
+            bone: string;
+            /** Vertices */
+            vertices: string;
+            /** Weights */
+            weights: string;
+        };
+        /**
          * InfluenceOut
          * @description How much of a part a bone carries: share of the sum of all weights, and on how many vertices.
          */
@@ -3935,6 +3993,41 @@ export interface components {
             text: string;
             /** Title */
             title: string;
+        };
+        /**
+         * JoinBody
+         * @description Put the head on a body whose arrays lie in the store already: all of ours is moved by `shift` (cm), its root hangs on the bone
+         *     `under` it, and where it `fades` skin and cloth of the neck go over into that bone.
+         */
+        JoinBody: {
+            /** Bindings */
+            bindings: components["schemas"]["Binding"][];
+            /** Bones */
+            bones: components["schemas"]["Bone"][];
+            /**
+             * Fades
+             * @default true
+             */
+            fades: boolean;
+            /** Parts */
+            parts: components["schemas"]["Part"][];
+            /** Shift */
+            shift: [
+                number,
+                number,
+                number
+            ];
+            /** Under */
+            under: string;
+        };
+        /** JoinBodyStep */
+        JoinBodyStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "body.join";
+            params: components["schemas"]["JoinBody"];
         };
         /**
          * KeepPose
@@ -5476,6 +5569,70 @@ export interface components {
             swept: boolean;
         };
         /**
+         * Part
+         * @description One mesh. `points` (N, 3) float64, `sizes` and `corners` int32 as in Polygons; colours in sRGB 0..1, per vertex or polygon.
+         *
+         *     `source` (N,) int32 is the source map: where each vertex stood in the mesh as delivered, -1 for a new one; None while the
+         *     order is still the delivered one. `split` (M,) int32 says for each vertex of a file that splits vertices which of ours it
+         *     became. `transform` is the 3x3 part (rows) of a transform that hid in the file; the points stand
+         *     where it puts them. `pivot` is the point the part turned about in the file, in cm.
+         */
+        Part: {
+            /** Colours */
+            colours?: string | null;
+            /** Corners */
+            corners: string;
+            delivered?: components["schemas"]["Delivered"] | null;
+            /** Face Colours */
+            face_colours?: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "skin" | "eye" | "teeth upper" | "teeth lower" | "tongue" | "brow" | "lash" | "hair" | "whiskers" | "cloth" | "body" | "other";
+            /** Name */
+            name: string;
+            /** Pivot */
+            pivot?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Points */
+            points: string;
+            /** Polygon Count */
+            polygon_count: number;
+            /** Sets */
+            sets?: {
+                [key: string]: string;
+            };
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "L" | "R" | "C";
+            /** Sizes */
+            sizes: string;
+            /** Source */
+            source?: string | null;
+            /** Split */
+            split?: string | null;
+            /** Transform */
+            transform?: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Vertex Count */
+            vertex_count: number;
+        };
+        /**
          * PartDelta
          * @description What a shape does to one part: vertex indices int32 and offsets (K, 3) float32 in cm.
          */
@@ -6413,6 +6570,22 @@ export interface components {
             parent: number | null;
             /** Text */
             text: string;
+        };
+        /**
+         * Ride
+         * @description Riding on the posed surface of another part: for each vertex (N,) int32 the vertex of that part it is rooted at. With `tufts` all
+         *     that share a root stay rigid.
+         */
+        Ride: {
+            /** On */
+            on: string;
+            /** Roots */
+            roots: string;
+            /**
+             * Tufts
+             * @default false
+             */
+            tufts: boolean;
         };
         /**
          * SavedOut
@@ -7960,6 +8133,25 @@ export interface components {
             params: components["schemas"]["SplitShape"];
         };
         /**
+         * StandAt
+         * @description Move the whole character up or down until a bone begins so many cm above the ground, which is where y is 0.
+         */
+        StandAt: {
+            /** Bone */
+            bone: string;
+            /** Height */
+            height: number;
+        };
+        /** StandAtStep */
+        StandAtStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "character.stand_at";
+            params: components["schemas"]["StandAt"];
+        };
+        /**
          * StartLips
          * @description Find the lips from landmarks, so that they can seal; how they seal is kept. Where nothing drives them yet they get controls.
          */
@@ -8647,6 +8839,94 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_handoff_api_join_body: {
+        parameters: {
+            query: {
+                base: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Files
+                     * @default []
+                     */
+                    files?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

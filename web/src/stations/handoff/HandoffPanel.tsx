@@ -6,6 +6,7 @@ import { Export } from '../../shell/Export'
 import { useReceiver } from '../../state/receiver'
 import { Findings } from '../findings/FindingList'
 import { lookAtVertices } from '../findings/lookAtVertices'
+import { BodyPanel } from './BodyPanel'
 import { PackagePanel } from './PackagePanel'
 import { RecipePanel } from './RecipePanel'
 
@@ -49,6 +50,7 @@ export function HandoffPanel({ character }: { character: CharacterOut }) {
       </div>
       {shipped && <p className="quiet">{shipped.story}</p>}
       <Findings character={character} found={offences} label="Offences" fine={`${label} takes this rig as it is.`} onLook={lookAtVertices} hasPlace={({ part }) => Boolean(part)} />
+      <BodyPanel character={character} />
       <PackagePanel character={character} />
       <RecipePanel character={character} />
       <div className="row" style={{ marginTop: 12 }}>
