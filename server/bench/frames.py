@@ -87,6 +87,8 @@ def frame(rig: Rig, request: FrameIn, other: Rig | None = None) -> bytes:
             p, n = _smooth(rig, part, points[rows]) if request.smooth else (points[rows], normals[rows])
             parts[part.name] = {"digest": digest, "points": _f32(p), "normals": _f32(n)}
     answer = {"revision": request.revision, "parts": parts, "bones": _bones(rig, evaluator.posed_by)}
+    if off is not None:
+        answer["off"] = float(off.max())  # of the true mesh, whatever is drawn
     if request.handles:
         answer["handles"] = _f32(evaluator.skeleton.handles(values))
     if request.weights_of is not None:

@@ -74,8 +74,8 @@ def test_a_level_that_takes_nothing_away_is_the_same(held):
 
 def test_bones_that_move_least_go_first_and_the_jaw_stays(held):
     baked, store = held
-    left = {b.name for b in make_level(baked, store, Level("few", bones=8)).character.bones}
-    assert {"head", "jaw"} <= left
+    there = {b.name for b in make_level(baked, store, Level("few", bones=8)).character.bones}
+    assert {"head", "jaw"} <= there
 
 
 def test_bones_that_never_move_by_themselves_are_merged_for_nothing(held):

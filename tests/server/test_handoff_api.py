@@ -77,6 +77,11 @@ def test_the_stage_shows_what_arrives_and_how_far_it_is_off(client, maren, fault
     for part, values in off.items():
         points = np.frombuffer(shown["parts"][part]["points"], np.float32).reshape(-1, 3)
         assert values == pytest.approx(10 * np.linalg.norm(points - ours[part], axis=1), abs=1e-3)
+    assert shown["off"] == pytest.approx(max(values.max() for values in off.values()))
+    smooth = msgpack.unpackb(
+        client.post(f"/api/characters/{maren}/frame", {**frame, "smooth": True}, content_type="application/json").content
+    )
+    assert smooth["off"] == pytest.approx(shown["off"])  # what is measured is the true mesh
     assert off["teeth_lower"].max() > 1  # the jaw rests in another way there
     rest = faulty.rest("hair")
     assert np.frombuffer(shown["parts"]["hair"]["points"], np.float32).reshape(-1, 3) == pytest.approx(rest, abs=1e-4)

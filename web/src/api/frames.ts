@@ -32,6 +32,8 @@ export interface Frame {
   weights?: Record<string, { own: Float32Array; total: Float32Array }>
   /** Per part the difference on each vertex, in mm or per cent. Only where one was asked for. */
   tint?: Record<string, Float32Array>
+  /** How far a vertex is off at most where what arrives is shown, mm. */
+  off?: number
 }
 
 /** What colours tell: left against right in this pose, the same for weights, now against the pinned revision, how far edges are stretched, dual quaternions against linear skinning, an edit that is tried against what is now, what arrives of a package against what was made. */
@@ -90,6 +92,7 @@ export async function fetchFrame(id: number, request: FrameRequest): Promise<Fra
     parts: Record<string, { digest: number; points: Uint8Array; normals: Uint8Array }>
     weights?: Record<string, { own: Uint8Array; total: Uint8Array }>
     tint?: Record<string, Uint8Array>
+    off?: number
   }>(`/api/characters/${id}/frame`, request)
   const parts = Object.entries(raw.parts).map(([name, p]) => [
     name,
@@ -102,6 +105,7 @@ export async function fetchFrame(id: number, request: FrameRequest): Promise<Fra
     bones: floats(raw.bones),
     handles: raw.handles && floats(raw.handles),
     weights: weights && Object.fromEntries(weights),
+    off: raw.off,
     tint: raw.tint && Object.fromEntries(Object.entries(raw.tint).map(([name, bytes]) => [name, floats(bytes)])),
   }
 }

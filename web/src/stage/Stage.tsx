@@ -169,10 +169,10 @@ export function Stage({ character, station }: Props) {
       id,
       engine,
       loading,
-      (request) => {
+      (request, { off = null }) => {
         const map = request.map_of ?? request.shape_of ?? (request.region_of ? { relief: request.region_of } : null)
         if (request.weights_of || map) weighed.current = `${map ? mapKey(map) : request.weights_of} ${request.revision} ${request.smooth} ${useBench.getState().strokes}`
-        if (request.tint) useBench.setState({ tintMost: engine.tinting.most, tintFarthest: engine.tinting.farthest })
+        if (request.tint) useBench.setState({ tintMost: engine.tinting.most, arrivedOff: off })
         setShown((s) => ({ frames: s.frames + 1, pose: poseKey(request.values) }))
       },
       onRefused,

@@ -1,4 +1,4 @@
-import { fetchFrame, type FrameRequest } from '../api/frames'
+import { fetchFrame, type Frame, type FrameRequest } from '../api/frames'
 import type { StageEngine } from './engine'
 
 const picture = () => new Promise((drawn) => requestAnimationFrame(drawn))
@@ -17,7 +17,7 @@ export class FramePump {
     private readonly character: number,
     private readonly engine: StageEngine,
     private readonly there: Promise<void>,
-    private readonly onShown: (request: Omit<FrameRequest, 'known'>) => void,
+    private readonly onShown: (request: Omit<FrameRequest, 'known'>, frame: Frame) => void,
     private readonly onRefused: (error: Error) => void,
   ) {}
 
@@ -41,7 +41,7 @@ export class FramePump {
         if (this.stopped) break
         this.loaded = true
         this.engine.apply(frame, request.smooth)
-        this.onShown(request)
+        this.onShown(request, frame)
         await picture() // another before this one is drawn would be drawn by nobody
       } catch (error) {
         this.onRefused(error as Error)

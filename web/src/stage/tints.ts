@@ -20,8 +20,6 @@ export function roundTop(differences: Differences): number {
 export class Tinting {
   /** The difference from which on the colour is full. */
   most = 0
-  /** The largest difference anywhere. */
-  farthest = 0
   private asked: number | null = null
   private differences: Differences | null = null
 
@@ -29,7 +27,6 @@ export class Tinting {
 
   show(differences: Differences) {
     this.differences = differences
-    this.farthest = Object.values(differences).reduce((far, d) => d.reduce((a, b) => Math.max(a, b), far), 0)
     this.most = this.asked ?? roundTop(differences)
     for (const [part, values] of Object.entries(differences)) this.colour(part, values, this.most)
   }

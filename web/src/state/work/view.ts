@@ -46,10 +46,10 @@ export interface ViewState {
   tint: Tint | null
   /** The difference from which on the colour is full, mm or %; and what was asked for, of which difference. */
   tintMost: number
-  /** The largest difference anywhere, mm or %. */
-  tintFarthest: number
   /** The package that the stage shows as it arrives, and of which revision it was made. */
   arrived: { key: string; revision: number } | null
+  /** How far a vertex is off in the pose that is shown as it arrives, mm; null before it is drawn. */
+  arrivedOff: number | null
   tintUpTo: { of: Tint; most: number } | null
   /** The revision that is compared with, and whether it is drawn beside. */
   pin: { number: number; text: string } | null
@@ -79,8 +79,8 @@ export const viewFresh: Omit<ViewState, 'display' | 'camera' | 'turned' | 'cutOp
   alone: null,
   tint: null,
   tintMost: 0,
-  tintFarthest: 0,
   arrived: null,
+  arrivedOff: null,
   tintUpTo: null,
   pin: null,
   comparing: false,

@@ -68,9 +68,9 @@ function Arrived({ made, revision }: { made: PackageOut; revision: number }) {
   const comparing = useBench((s) => s.comparing)
   const set = useBench((s) => s.set)
   const goTo = useBench((s) => s.goTo)
-  const far = useBench((s) => s.tintFarthest)
+  const off = useBench((s) => s.arrivedOff)
   const shown = arrived?.key === made.key
-  const show = (on: boolean) => set(on ? { arrived: { key: made.key, revision } } : { arrived: null, comparing: false })
+  const show = (on: boolean) => set(on ? { arrived: { key: made.key, revision }, arrivedOff: null } : { arrived: null, comparing: false })
   useEffect(() => () => set({ arrived: null, comparing: false }), [set, made.key])
   const size = made.files.reduce((sum, file) => sum + file.bytes, 0)
   const playable = made.files.some(({ name }) => name.endsWith('.glb'))
@@ -100,7 +100,7 @@ function Arrived({ made, revision }: { made: PackageOut; revision: number }) {
       {playable && (
         <div className="row">
           <Switch size="small" aria-label="Show what arrives" checked={shown} onChange={show} /> Show what arrives
-          {shown && <span className="num" aria-label="Off in this pose">{`${far.toFixed(2)} mm`}</span>}
+          {shown && off !== null && <span className="num" aria-label="Off in this pose">{`${off.toFixed(2)} mm`}</span>}
           <Button size="small" type="text" aria-pressed={comparing} disabled={!shown} title="What was made here, left of a handle" onClick={() => set({ comparing: !comparing })}>
             Side by side
           </Button>
