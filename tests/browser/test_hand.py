@@ -12,12 +12,15 @@ LET_GO = """([name, text]) => {
   dataTransfer.items.add(new File([text], name))
   const way = { dataTransfer, bubbles: true, cancelable: true }
   document.body.dispatchEvent(new DragEvent('dragover', way))
-  const offered = document.querySelector('.drop-anywhere') !== null
-  return new Promise((done) => requestAnimationFrame(() => {
-    const shown = offered || document.querySelector('.drop-anywhere') !== null
-    document.body.dispatchEvent(new DragEvent('drop', way))
-    done(shown)
-  }))
+  return new Promise((done) => {
+    const drop = (frames) => {  // a hand lets go once it sees where
+      const shown = document.querySelector('.drop-anywhere') !== null
+      if (!shown && frames > 0) return requestAnimationFrame(() => drop(frames - 1))
+      document.body.dispatchEvent(new DragEvent('drop', way))
+      done(shown)
+    }
+    drop(120)
+  })
 }"""
 
 # for each landmark: is it hidden, and is it what a pointer in its middle meets, or one that lies in front of it
