@@ -66,19 +66,19 @@ def ridden(ride: CompiledRide, shaped: Floats, posed: Floats) -> Floats:
     The foot of each stays where it is in its triangle of the carrier, what stands on it turns with the rotation that takes its patch
     nearest to where it is posed (Kabsch 1976: the orthogonal factor of their covariance). What a shape does to the part turns with it.
     """
-    rotation, feet = _frames(ride, posed)
+    rotation, feet = frames_of(ride, posed)
     own = shaped[ride.first : ride.first + ride.count] - ride.foot
     return np.asarray(np.einsum("nij,nj->ni", rotation, own) + feet)
 
 
 def unridden(ride: CompiledRide, wanted: Floats, posed: Floats) -> Floats:
     """The inverse of `ridden`: the points before riding (N, 3) that end up at `wanted` (N, 3)."""
-    rotation, feet = _frames(ride, posed)
+    rotation, feet = frames_of(ride, posed)
     return np.asarray(np.einsum("nji,nj->ni", rotation, wanted - feet) + ride.foot)
 
 
-def _frames(ride: CompiledRide, posed: Floats) -> tuple[Floats, Floats]:
-    """Rotations (N, 3, 3) and posed feet (N, 3) of the riding vertices."""
+def frames_of(ride: CompiledRide, posed: Floats) -> tuple[Floats, Floats]:
+    """Rotations (N, 3, 3) of the riding vertices, and where their feet (N, 3) are, from all posed points."""
     points, begin = posed[ride.patch].astype(float), ride.start[:-1]
     middle = np.add.reduceat(ride.weight[:, None] * points, begin)
     away = points - np.repeat(middle, np.diff(ride.start), axis=0)

@@ -37,6 +37,7 @@ from tightseam.edits.plan_edits import ArrangePlan, RemovePad, SetPad
 from tightseam.edits.pose_edits import AddRangeOfMotion, HidePose, KeepPose, MovePose, RemovePose, RenamePose
 from tightseam.edits.relief_edits import AddPreset, AddRelief, CopyRelief, MoveRelief, RemoveRelief, SetRelief
 from tightseam.edits.relief_region_edits import BakeLips, BakeRelief, PaintRegion, SetRegion, SmoothRegion
+from tightseam.edits.rest_edits import TakeRest
 from tightseam.edits.ride_edits import SetRide
 from tightseam.edits.sculpt_edits import SculptShape
 from tightseam.edits.selection_edits import KeepSelection, RemoveSelection
@@ -214,6 +215,7 @@ EDITS: dict[str, type[Edit]] = {
     "character.set_units": SetUnits,
     "character.stand_at": StandAt,
     "body.join": JoinBody,
+    "rest.take": TakeRest,
     "checkin.set_limit": SetLimit,
     "checkin.waive": Waive,
     "checkin.unwaive": Unwaive,

@@ -9,6 +9,7 @@ import { lookAtVertices } from '../findings/lookAtVertices'
 import { BodyPanel } from './BodyPanel'
 import { PackagePanel } from './PackagePanel'
 import { RecipePanel } from './RecipePanel'
+import { RestPanel } from './RestPanel'
 
 /** Who is to receive the rig, what of it offends its limits, and the files that go out. */
 export function HandoffPanel({ character }: { character: CharacterOut }) {
@@ -51,6 +52,7 @@ export function HandoffPanel({ character }: { character: CharacterOut }) {
       {shipped && <p className="quiet">{shipped.story}</p>}
       <Findings character={character} found={offences} label="Offences" fine={`${label} takes this rig as it is.`} onLook={lookAtVertices} hasPlace={({ part }) => Boolean(part)} />
       <BodyPanel character={character} />
+      <RestPanel character={character} />
       <PackagePanel character={character} />
       <RecipePanel character={character} />
       <div className="row" style={{ marginTop: 12 }}>
