@@ -17,6 +17,7 @@ from tightseam.document.errors import BadRequest
 from tightseam.document.poses import pose_values
 from tightseam.document.shifted import shifted
 from tightseam.edits.registry import apply_recipe, parse_recipe
+from tightseam.handoff.fitting_names import fits, fitting
 from tightseam.handoff.offences import offences
 from tightseam.handoff.profile import SHIPPED, Profile, read_profile, shipped_profile
 
@@ -160,3 +161,32 @@ def test_a_head_that_stands_elsewhere_is_told_and_moved_and_stays_as_it_is(maren
     for one, other in zip(back.landmarks, maren.character.landmarks, strict=True):
         assert one.point == pytest.approx(other.point, abs=1e-9)
     assert [s.deltas for s in back.shapes] == [s.deltas for s in maren.character.shapes]
+
+
+@given(
+    st.lists(st.text(min_size=1, max_size=12), min_size=1, max_size=12, unique=True),
+    st.integers(3, 12) | st.none(),
+    st.booleans(),
+)
+def test_names_that_fit_are_different_and_those_that_fitted_stay(names, most, plain):
+    profile = replace(ANYTHING, name_length=most, plain_names=plain)
+    others = fitting(names, profile)
+    after = [others.get(n, n) for n in names]
+    assert len(set(after)) == len(names)
+    assert all(fits(n, profile) for n in after)
+    assert all(not fits(n, profile) for n in others)
+
+
+def test_names_are_mended_on_parts_bones_and_shapes(maren):
+    store, strict = MemoryStore(maren.store), replace(ANYTHING, plain_names=True, name_length=9)
+    shapes = tuple(replace(s, name=f"{s.name} ö") for s in maren.character.shapes)
+    character = replace(maren.character, shapes=shapes, controls=(), poses=())
+    for _ in range(8):
+        told = next((f for f in offences(character, store, strict) if f.kind in ("plain", "long")), None)
+        if told is None:
+            break
+        step = parse_recipe(json.dumps([{"edit": told.repairs[0].edit, "params": told.repairs[0].params}]).encode())
+        character = apply_recipe(character, store, step)
+    assert not [f for f in offences(character, store, strict) if f.kind in ("plain", "long")]
+    assert [b.name for b in character.bones] == [b.name for b in maren.character.bones]
+    assert all(len(b.export or b.name) <= 9 for b in character.bones)

@@ -196,6 +196,23 @@ def test_what_is_left_out_is_not_there_and_what_the_face_misses_is_said(maren):
             package(maren.character, maren.store, PLAIN, wrong)
 
 
+@pytest.mark.parametrize("bones", [True, False])
+def test_a_head_that_nothing_drives_is_packed_as_it_stands(bones):
+    """Without controls there is nothing to fit; without bones there is no skin either."""
+    head = cast.clean("hob")
+    still = {"controls": (), "poses": (), "plan": ()}
+    if not bones:
+        still |= dict.fromkeys(("bones", "bindings", "shapes", "lids", "lips", "eye_reliefs", "reliefs", "seams", "caps"), ())
+    character = replace(head.character, **still)
+    profile = replace(PLAIN, tables=True, formats=("glb", "usd"))
+    made = package(character, MemoryStore(head.store), profile, samples=2)
+    assert made.errors == []
+    receiver = arrived(made, profile)
+    assert receiver.poses == 0
+    for part, points in receiver.posed({}).items():
+        assert np.abs(points - head.rest(part)).max() < CLOSE
+
+
 def test_the_stand_in_shares_no_code_with_what_it_reads():
     for path in Path(ROOT / "core" / "standin").glob("*.py"):
         for node in ast.walk(ast.parse(path.read_text())):

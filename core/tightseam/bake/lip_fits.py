@@ -121,7 +121,9 @@ class _Jaw:
 
 def _independent(effects: Floats) -> tuple[list[int], Floats]:
     """Rows of `effects` (6, E) of which all others are sums, the fewest, largest first; and how all come from these, (6, R)."""
-    largest = np.abs(effects).max(axis=1)
+    largest = np.abs(effects).max(axis=1, initial=0.0)
+    if not largest.any():
+        return [], np.zeros((len(effects), 0))
     scaled = effects / np.where(largest > 0, largest, 1.0)[:, None]
     _, triangle, order = scipy.linalg.qr(scaled.T, mode="economic", pivoting=True)
     size = np.abs(np.diag(triangle))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 
 import numpy as np
@@ -18,10 +17,10 @@ from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
 from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Finding, repair
+from tightseam.handoff.fitting_names import PLAIN, name_repair
 from tightseam.handoff.profile import Profile
 from tightseam.shapes.name_list import NameList, WantedShape, matched
 
-PLAIN = re.compile(r"[A-Za-z][A-Za-z0-9_]*")
 TURNED = 0.5  # degrees between two rests that nobody sees
 MOST_NAMED = 5
 HEAD = "head"
@@ -76,11 +75,13 @@ def _names(character: Character, profile: Profile) -> Iterator[Finding]:
         odd = [n for n in names if profile.plain_names and not PLAIN.fullmatch(n)]
         if odd:
             text = f"{profile.label} takes the letters a to z, digits and underscores alone: {_listed(odd)}."
-            yield Finding("plain", kind, f"Names of {kind}s that are not plain", text, len(odd) / len(names), "share")
+            mended = name_repair(character, kind, profile)
+            yield Finding("plain", kind, f"Names of {kind}s that are not plain", text, len(odd) / len(names), "share", repairs=mended)
         long = [n for n in names if profile.name_length is not None and len(n) > profile.name_length]
         if long:
             text = f"{profile.label} takes {profile.name_length} letters: {_listed(long)}."
-            yield Finding("long", kind, f"Names of {kind}s that are too long", text, len(long) / len(names), "share")
+            mended = name_repair(character, kind, profile)
+            yield Finding("long", kind, f"Names of {kind}s that are too long", text, len(long) / len(names), "share", repairs=mended)
 
 
 def _resets(character: Character, profile: Profile) -> Iterator[Finding]:

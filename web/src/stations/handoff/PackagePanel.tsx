@@ -35,7 +35,7 @@ export function PackagePanel({ character }: { character: CharacterOut }) {
         )}
       </div>
       {pack.error && <p className="madder">{pack.error.message}</p>}
-      {pack.data && <Arrived made={pack.data} revision={number} />}
+      {pack.data && <Arrived made={pack.data} character={character} />}
     </section>
   )
 }
@@ -63,7 +63,8 @@ function Less({ character, less, onChange }: { character: CharacterOut; less: Le
 }
 
 /** How far what arrives is off, and what the receiver does to it; on the stage as it poses there. */
-function Arrived({ made, revision }: { made: PackageOut; revision: number }) {
+function Arrived({ made, character }: { made: PackageOut; character: CharacterOut }) {
+  const revision = character.revision.number
   const arrived = useBench((s) => s.arrived)
   const comparing = useBench((s) => s.comparing)
   const set = useBench((s) => s.set)
@@ -104,6 +105,9 @@ function Arrived({ made, revision }: { made: PackageOut; revision: number }) {
           <Button size="small" type="text" aria-pressed={comparing} disabled={!shown} title="What was made here, left of a handle" onClick={() => set({ comparing: !comparing })}>
             Side by side
           </Button>
+          <Button size="small" type="text" disabled={!shown} title="About half of all controls anywhere in their range" onClick={() => goTo(randomPose(character))}>
+            Random pose
+          </Button>
         </div>
       )}
     </>
@@ -128,6 +132,9 @@ function Row({ row, onLook }: { row: ArrivedOut; onLook: () => void }) {
     </tr>
   )
 }
+
+const randomPose = ({ controls }: CharacterOut) =>
+  Object.fromEntries(controls.filter(() => Math.random() < 0.5).map(({ name, low, high }) => [name, low + Math.random() * (high - low)]))
 
 const levelSaid = ({ label, vertices, bones, shapes, lost }: PackageOut['levels'][number]) => {
   const off = Object.entries(lost).map(([what, mm]) => `fewer ${what} ${mm.toFixed(2)} mm`)
