@@ -76,7 +76,7 @@ def frame(rig: Rig, request: FrameIn, other: Rig | None = None) -> bytes:
     points, normals = evaluator.frame(values)
     off = None
     if request.arrived is not None:
-        posed = arrived(request.arrived, rig, values)
+        posed = arrived(request.arrived, evaluator.meshes, points, values)
         off, points = difference(points, posed), posed
         vertex_normals(normals, points, evaluator.meshes.quads, evaluator.meshes.triangles)
     parts = {}

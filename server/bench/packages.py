@@ -1,7 +1,6 @@
 """Packages that were made: kept as they go out, with what their report says beside them, and played by the stand-in."""
 
 import io
-import json
 import re
 import zipfile
 from dataclasses import asdict
@@ -10,7 +9,9 @@ from threading import Lock
 import numpy as np
 from characters.history import load
 from characters.models import Revision
+from pydantic import ValidationError
 from standin.play import Receiver
+from tightseam.deform.meshes import Meshes
 from tightseam.document.cache import Cache, one
 from tightseam.document.errors import BadRequest
 from tightseam.document.kept import kept_key
@@ -21,10 +22,9 @@ from tightseam.document.sections import SECTION_NAMES
 from tightseam.document.units import CM_TO_MM
 from tightseam.handoff.profile import Profile, read_profile, shipped_profile
 from tightseam.packing.leave_out import LeaveOut
-from tightseam.packing.package import Package, package
+from tightseam.packing.package import TABLE, Package, package
 
 from bench import made_files
-from bench.rigs import Rig
 from bench.schemas import ArrivedOut, FileOut, LevelOut, PackageIn, PackageOut
 
 KEEP = 2  # packages ready to be played
@@ -57,16 +57,21 @@ def make(revision: Revision, wanted: PackageIn, key: str) -> None:
 
 
 def found(key: str) -> PackageOut | None:
-    """What is told of a package; None before one was made, and where it has made room for newer ones."""
+    """What is told of a package; None before one was made, where it has made room for newer ones, and where an earlier version of the
+    program told less of it."""
     data = made_files.beside(key)
-    return None if data is None or made_files.found(key) is None else PackageOut.model_validate_json(data)
+    if data is None or made_files.found(key) is None:
+        return None
+    try:
+        return PackageOut.model_validate_json(data)
+    except ValidationError:
+        return None
 
 
-def arrived(key: str, rig: Rig, values: dict[str, float]) -> np.ndarray:
-    """Points (N, 3) of all parts, cm, as they arrive with controls at `values`; what is left out stays at its neutral."""
+def arrived(key: str, meshes: Meshes, made: np.ndarray, values: dict[str, float]) -> np.ndarray:
+    """Points (N, 3) of all parts, cm, as they arrive with controls at `values`; what is left out is not off, but where it was `made`."""
     posed = PLAYED.get(key, lambda: _Played(key)).posed(values)
-    meshes = rig.evaluator().meshes
-    points = meshes.rest.copy()
+    points = made.copy()
     for name in meshes.names:
         if name in posed and len(posed[name]) == len(points[meshes.rows(name)]):
             points[meshes.rows(name)] = posed[name]
@@ -97,11 +102,10 @@ PLAYED = Cache(KEEP, one)
 
 def _receiver(files: dict[str, bytes], profile: Profile) -> Receiver:
     glb = next(data for name, data in files.items() if name.endswith(".glb"))
-    return Receiver(glb, files["drive.json"], asdict(profile))
+    return Receiver(glb, files[TABLE], asdict(profile))
 
 
 def _told(key: str, wanted: PackageIn, document: Character, made: Package, receiver: Receiver | None) -> PackageOut:
-    report = json.loads(made.files["report.json"])
     poses = {p.name: p.label for p in document.poses}
     return PackageOut(
         key=key,
@@ -121,8 +125,9 @@ def _told(key: str, wanted: PackageIn, document: Character, made: Package, recei
             )
             for off in made.errors
         ],
-        shapes=sum(entry["shapes"] for entry in report["fitted"].values()),
-        levels=[LevelOut(label=label, **level) for label, level in report["levels"].items()],
+        shapes=made.fitted,
+        without=wanted.less.parts,
+        levels=[LevelOut(label=level.label, lost=level.lost_by(), **level.counts()) for level in made.levels],
         offences=[f.title for f in made.offences],
         done=receiver.told if receiver else [],
         missed=made.missed,

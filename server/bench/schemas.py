@@ -109,8 +109,9 @@ class LevelOut(Schema):
 
 
 class PackageOut(Schema):
-    """A package that was made: its files, how far off it is by measure, how many shapes stand in for lids and lips, its detail levels, what
-    of it offends the profile, what the receiver does to it in silence, and what the face misses of what was left out."""
+    """A package that was made: its files, how far off it is by measure, how many shapes stand in for lids and lips, which parts it is
+    `without`, its detail levels, what of it offends the profile, what the receiver does to it in silence, and what the face misses of what
+    was left out."""
 
     key: str
     profile: str
@@ -118,6 +119,7 @@ class PackageOut(Schema):
     files: list[FileOut]
     arrived: list[ArrivedOut]
     shapes: int
+    without: list[str]
     levels: list[LevelOut]
     offences: list[str]
     done: list[str]

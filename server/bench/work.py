@@ -1,6 +1,6 @@
 """What jobs do, by their kind."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import asdict
 from typing import Any
 
@@ -16,6 +16,7 @@ from pydantic import TypeAdapter
 from tightseam.bake.mouth import bake_errors
 from tightseam.body.join import body_for
 from tightseam.checkin.report import check_in
+from tightseam.document.model import Character as Document
 from tightseam.document.progress import part_of_it, tell
 from tightseam.edits.registry import Step, make_step
 from tightseam.intake.take_in import take_in
@@ -34,6 +35,8 @@ from tightseam.tryout.tried import compared, strip_readings
 from bench import checkin, inbox, made_files, mix_api, packages, recipes_api, takes_api
 from bench.requests import revision_of
 from bench.schemas import PackageIn, ReplayIn, TryOut
+
+FromFiles = tuple[Step | None, dict[str, Any]]  # an edit, and what there is to tell
 
 
 def _revision(job: Job) -> Revision:
@@ -171,26 +174,26 @@ def _import(job: Job) -> dict[str, Any]:
 
 @work("targets")
 def _targets(job: Job) -> dict[str, Any]:
-    number, base = job.character_id, job.base
-    assert number is not None
-    assert base is not None
-    if job.result is not None:
-        return job.result
-    with inbox.files_of(job) as files:
-        store = BlobStore()
-        document, _ = history.load(_revision(job))
+    def taken(document: Document, files: Mapping[str, bytes], store: BlobStore) -> FromFiles:
         shapes, reports = take_targets(document, files, store)
+        step = make_step("shape.take_in", {"shapes": shapes}) if shapes else None
+        return step, {"reports": [asdict(r) for r in reports]}
 
-        def add() -> dict[str, Any]:
-            if shapes:
-                history.edit(number, base, make_step("shape.take_in", {"shapes": shapes}), store)
-            return {"reports": [asdict(r) for r in reports]}
-
-        return _once(job, add)
+    return _edit_by_files(job, taken)
 
 
 @work("body")
 def _body(job: Job) -> dict[str, Any]:
+    def joined(document: Document, files: Mapping[str, bytes], store: BlobStore) -> FromFiles:
+        found = body_for(document, take_in(files, store).character, store)
+        params = {name: getattr(found, name) for name in ("parts", "bones", "bindings", "under", "shift")}
+        return make_step("body.join", params), {"notes": list(found.notes)}
+
+    return _edit_by_files(job, joined)
+
+
+def _edit_by_files(job: Job, read: Callable[[Document, Mapping[str, bytes], BlobStore], FromFiles]) -> dict[str, Any]:
+    """Does the edit that `read` makes of files for a head, if it makes one, and gives what it tells of them."""
     number, base = job.character_id, job.base
     assert number is not None
     assert base is not None
@@ -198,15 +201,14 @@ def _body(job: Job) -> dict[str, Any]:
         return job.result
     with inbox.files_of(job) as files:
         store = BlobStore()
-        document, _ = history.load(_revision(job))
-        found = body_for(document, take_in(files, store).character, store)
-        step = {name: getattr(found, name) for name in ("parts", "bones", "bindings", "under", "shift")}
+        step, told = read(history.load(_revision(job))[0], files, store)
 
-        def join() -> dict[str, Any]:
-            history.edit(number, base, make_step("body.join", step), store)
-            return {"notes": list(found.notes)}
+        def edit() -> dict[str, Any]:
+            if step is not None:
+                history.edit(number, base, step, store)
+            return told
 
-        return _once(job, join)
+        return _once(job, edit)
 
 
 def _once(job: Job, do: Callable[[], dict[str, Any]]) -> dict[str, Any]:

@@ -190,3 +190,11 @@ def test_names_are_mended_on_parts_bones_and_shapes(maren):
     assert not [f for f in offences(character, store, strict) if f.kind in ("plain", "long")]
     assert [b.name for b in character.bones] == [b.name for b in maren.character.bones]
     assert all(len(b.export or b.name) <= 9 for b in character.bones)
+
+
+def test_a_rest_is_looked_for_under_the_name_that_the_file_has(maren):
+    """The bone of an eye is called like the eye here, and is not in a GLB."""
+    sideways = (0, 0, -1, 0, 1, 0, 1, 0, 0)
+    turned = replace(maren.character, bones=tuple(replace(b, axes=sideways) if b.name == "eye_L" else b for b in maren.character.bones))
+    resets = {"eye_L": (0, 0, 0)}, {"eye_L_joint": (0, 0, 0)}
+    assert [[f.about for f in found(maren, replace(ANYTHING, resets=r), turned)] for r in resets] == [[], ["eye_L"]]

@@ -21,6 +21,7 @@ from tightseam.document.channels import channels
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import Activation, CurveKey, Damping, Driver, Link
 from tightseam.document.poses import pose_values
+from tightseam.exchange.character_file import read_character
 from tightseam.handoff.profile import shipped_profile
 from tightseam.intake.take_in import take_in
 from tightseam.packing.leave_out import LeaveOut
@@ -185,7 +186,8 @@ def test_every_format_is_there_and_the_same_character_gives_the_same_bytes():
 
 def test_what_is_left_out_is_not_there_and_what_the_face_misses_is_said(maren):
     less = LeaveOut(parts=("hair",), bones=("tongue_3",), shapes=("smile",))
-    made = package(maren.character, maren.store, PLAIN, less, samples=1)
+    made = package(maren.character, maren.store, replace(PLAIN, formats=("glb", "weights", "character")), less, samples=1)
+    assert "tongue_3" not in {b.name for b in read_character(made.files["maren.seam"], MemoryStore()).bones}
     scene = arrived(made, PLAIN).scene
     assert "hair" not in {m.name for m in scene.meshes}
     assert "tongue_3" not in {j.name for j in scene.joints}

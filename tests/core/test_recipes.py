@@ -7,10 +7,13 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from tightseam.body.join import body_for
 from tightseam.cli import main
+from tightseam.demo.body import body_stand_in
 from tightseam.document.arrays import MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.sections import dump_sections
+from tightseam.edits.body_edits import JoinBody
 from tightseam.edits.registry import make_step
 from tightseam.edits.together import NamedEdit
 from tightseam.exchange.character_file import read_character, write_character
@@ -102,6 +105,22 @@ def test_what_cannot_be_done_is_left_out_and_said_and_the_rest_goes_on(from_else
     assert found.outcomes[0].done == "not done"
     assert "too few landmarks" in found.outcomes[0].text
     assert found.character == bare
+
+
+def test_what_came_out_of_a_file_for_one_head_is_not_put_on_another(made):
+    """A body stands under the head that it was joined to: its bones are no places about a face."""
+    head, store, *_ = made
+    found = body_for(head.character, body_stand_in("", store), store)
+    params = JoinBody(
+        parts=list(found.parts), bones=list(found.bones), bindings=list(found.bindings), under=found.under, shift=found.shift
+    ).model_dump(mode="json")
+    joined = cut_recipe("Maren", [(head.character, store, NamedEdit(edit="body.join", params=params), "")], head.character)
+    assert replay(head.character, store, joined).outcomes[0].done == "done"
+    hob = cast.clean("hob")
+    refused = replay(hob.character, MemoryStore(store), joined)
+    assert refused.outcomes[0].done == "not done"
+    assert "Take the file in here as well" in refused.outcomes[0].text
+    assert refused.character == hob.character
 
 
 def test_a_plain_list_of_edits_is_a_recipe_too_and_what_is_none_is_refused():

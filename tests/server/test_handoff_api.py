@@ -9,6 +9,7 @@ import zipfile
 import msgpack
 import numpy as np
 import pytest
+from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from tightseam.demo.body import body_stand_in
 from tightseam.document.arrays import MemoryStore
@@ -45,11 +46,13 @@ def test_what_cannot_be_asked_for_is_refused_in_words(client, maren):
     assert post(client, asked, {"revision": 9, "profile": "film"})[0] == 404
 
 
+ASKED = {"revision": 1, "profile": "phone.json", "own": json.dumps(PHONE), "less": {"parts": ["hair"]}}
+
+
 @pytest.fixture
 def packed(client, maren):
     """Maren's package for a receiver that knows no tables, which is quick to make."""
-    asked = {"revision": 1, "profile": "phone.json", "own": json.dumps(PHONE), "less": {"parts": ["hair"]}}
-    status, made = post(client, f"/api/characters/{maren}/packages", asked)
+    status, made = post(client, f"/api/characters/{maren}/packages", ASKED)
     assert status == 200
     return made
 
@@ -68,6 +71,13 @@ def test_a_package_is_made_told_of_and_saved(client, maren, packed):
         assert get(client, f"/api/characters/{maren}/packages/{key}.zip")[0] == 404
 
 
+def test_a_package_of_which_an_earlier_version_told_less_is_made_anew(client, maren, packed):
+    beside = (settings.DATA / "made" / packed["key"]).with_suffix(".left")
+    told = json.loads(beside.read_bytes())
+    beside.write_text(json.dumps({k: v for k, v in told.items() if k != "levels"}))
+    assert post(client, f"/api/characters/{maren}/packages", ASKED) == (200, packed)
+
+
 def test_the_stage_shows_what_arrives_and_how_far_it_is_off(client, maren, faulty, packed):
     row = next(r for r in packed["arrived"] if r["what"] == "test poses")
     frame = {"revision": 1, "values": row["values"], "arrived": packed["key"], "tint": "arrived"}
@@ -83,6 +93,8 @@ def test_the_stage_shows_what_arrives_and_how_far_it_is_off(client, maren, fault
     )
     assert smooth["off"] == pytest.approx(shown["off"])  # what is measured is the true mesh
     assert off["teeth_lower"].max() > 1  # the jaw rests in another way there
+    assert off["hair"].max() == 0  # what is left out is not off
+    assert packed["without"] == ["hair"]
     rest = faulty.rest("hair")
     assert np.frombuffer(shown["parts"]["hair"]["points"], np.float32).reshape(-1, 3) == pytest.approx(rest, abs=1e-4)
 

@@ -8,6 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tightseam.bake.fitted import Fitted
+from tightseam.bake.lids import CLOSING
+from tightseam.bake.mouth import MOUTH
 from tightseam.document.model import Character, LinkKind
 from tightseam.document.poses import away_from_rest, pose_values, rest_values
 from tightseam.document.progress import one_by_one, part_of_it
@@ -15,8 +17,6 @@ from tightseam.document.units import CM_TO_MM
 
 SAMPLES = 200
 SEED = 1
-LIDS: tuple[LinkKind, ...] = ("lid",)
-MOUTH: tuple[LinkKind, ...] = ("seal", "corner")
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,7 @@ def groups_of(character: Character) -> dict[str, set[str]]:
     def of(kinds: tuple[LinkKind, ...], bones: set[str]) -> set[str]:
         return {c.name for c in character.controls if any(n.kind in kinds or (n.kind == "bone" and n.target in bones) for n in c.links)}
 
-    found = {"lids and gaze": of(LIDS, eyes), "jaw and lips": of(MOUTH, jaws), "everything": {c.name for c in character.controls}}
+    found = {"lids and gaze": of(CLOSING, eyes), "jaw and lips": of(MOUTH, jaws), "everything": {c.name for c in character.controls}}
     return {what: names for what, names in found.items() if names}
 
 

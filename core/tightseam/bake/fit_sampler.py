@@ -59,8 +59,9 @@ class FitSampler:
         relief = next((r for r, of in self.rig.relieving if of == eye), None)
         every = np.zeros((2 * len(self.rig.lids), 1))
         own = slice(2 * number, 2 * number + 2)
+        group = _Group.of(self, rows)
         for pose in turned:
-            posed = _Posed(self, rows, pose)
+            posed = _Posed(self, group, pose)
             eyes = self.rig.posed_eyes(posed.matrices)
             found = []
             for amount in asked.tolist():
@@ -83,8 +84,9 @@ class FitSampler:
         corners as far as `asked` (A, 4), left and right of each."""
         lips = self.rig.lips
         assert lips is not None
+        group = _Group.of(self, rows)
         for pose in turned:
-            posed = _Posed(self, rows, pose)
+            posed = _Posed(self, group, pose)
             found = []
             for left, right, pull_left, pull_right in asked.tolist():
                 mouth = lips.at(posed.matrices, np.array([left, right]), np.array([pull_left, pull_right]))
@@ -100,18 +102,31 @@ class FitSampler:
         return [r for r in self.rig.rides if touched[r.patch].any() or touched[r.corners].any()]
 
 
-class _Posed:
-    """One pose of the bones: what carries some vertices there, and the way back for these and for what rides on them."""
+@dataclass(frozen=True)
+class _Group:
+    """Vertices `rows` (K,), what rides on them, `rides`, and where both stand in the `neutral` (K', 3), `every` (K',)."""
 
-    def __init__(self, sampler: FitSampler, rows: Ints, turned: Turned) -> None:
-        rig, self._rest, self._rows = sampler.rig, sampler.rest, rows
-        self.matrices: Floats = rig.skeleton.posed(turned.angles, turned.shifts)
-        self._carried = rig.skinning.carried_by(rows, self.matrices)
-        self.skinned = np.empty_like(self._rest)
-        rig.skinning.apply(self.skinned, self._rest, self.matrices)
-        self._rides = sampler.riding(rows)
+    rows: Ints
+    rides: list[CompiledRide]
+    every: Ints
+    neutral: Floats
+
+    @classmethod
+    def of(cls, sampler: FitSampler, rows: Ints) -> _Group:
         every = sampler.with_riders(rows)
-        self._back, self._neutral = BeforeBones(sampler.linear, every, self.matrices), self._rest[every].astype(float)
+        return cls(rows, sampler.riding(rows), every, sampler.rest[every].astype(float))
+
+
+class _Posed:
+    """One pose of the bones: what carries the vertices of a group there, and the way back for these and for what rides on them."""
+
+    def __init__(self, sampler: FitSampler, group: _Group, turned: Turned) -> None:
+        rig, self._group = sampler.rig, group
+        self.matrices: Floats = rig.skeleton.posed(turned.angles, turned.shifts)
+        self._carried = rig.skinning.carried_by(group.rows, self.matrices)
+        self.skinned = np.empty_like(sampler.rest)
+        rig.skinning.apply(self.skinned, sampler.rest, self.matrices)
+        self._back = BeforeBones(sampler.linear, group.every, self.matrices)
 
     def carried(self, points: Floats) -> Floats:
         """Points (K, 3) of the vertices as the bones bring them."""
@@ -120,10 +135,10 @@ class _Posed:
     def offsets(self, posed: Floats, before: Floats) -> Floats:
         """How far from the neutral the bones have to find the vertices that are `posed` (K, 3), and what rides on them; all points stood
         `before` (N, 3) the bones."""
-        found = [posed]
-        if self._rides:
+        found, group = [posed], self._group
+        if group.rides:
             skinned = self.skinned.copy()
-            skinned[self._rows] = posed
-            found += [ridden(ride, before, skinned) for ride in self._rides]
+            skinned[group.rows] = posed
+            found += [ridden(ride, before, skinned) for ride in group.rides]
         every = np.concatenate(found).astype(float)
-        return (self._back.of(every, self._neutral) - self._neutral).astype(np.float32)
+        return (self._back.of(every, group.neutral) - group.neutral).astype(np.float32)

@@ -8,13 +8,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tightseam.bake.activation_grid import ActivationGrid, few_targets
+from tightseam.bake.all_baked import with_all_baked
 from tightseam.bake.fit import Sampled
 from tightseam.bake.fit_sampler import FitSampler
 from tightseam.bake.lid_bones import with_lids_as_bones
 from tightseam.bake.lid_fits import sample_lids
-from tightseam.bake.lids import with_lids_baked
+from tightseam.bake.lids import CLOSING
 from tightseam.bake.lip_fits import sample_lips
-from tightseam.bake.mouth import MOUTH, with_mouth_baked, with_relief_baked
+from tightseam.bake.mouth import MOUTH, with_relief_baked
 from tightseam.bake.rides import with_rides_baked
 from tightseam.deform.evaluator import Evaluator
 from tightseam.deform.meshes import Meshes, compile_meshes
@@ -71,7 +72,7 @@ def fitted(character: Character, store: ArrayStore, most: int | None = None) -> 
     lips: those that bring them nearest. Caps are gone, dual quaternions are linear; muted shapes are not there."""
     boned = with_lids_as_bones(character, store)
     plain = replace(boned, lids=(), eye_reliefs=(), lips=(), caps=())
-    plain = replace(plain, controls=with_links_to(plain.controls, dict.fromkeys((*MOUTH, "lid"), ())))
+    plain = replace(plain, controls=with_links_to(plain.controls, dict.fromkeys((*MOUTH, *CLOSING), ())))
     meshes = compile_meshes(character, store)
     for relief in character.reliefs:
         plain = with_relief_baked(plain, store, relief, meshes)
@@ -90,10 +91,8 @@ def fitted(character: Character, store: ArrayStore, most: int | None = None) -> 
 
 def by_controls(character: Character, store: ArrayStore) -> Fitted:
     """The same with no table: a shape for what each control does to lids and lips, as it looks at the control's far end."""
-    boned = with_mouth_baked(with_lids_as_bones(character, store), store)
-    plain = without(boned, "shape", {s.name for s in boned.shapes if s.muted})
-    baked = with_rides_baked(with_lids_baked(plain, store), store)
-    return Fitted(Evaluator(character, store), Evaluator(replace(baked, caps=()), store), (), {})
+    heard = without(character, "shape", {s.name for s in character.shapes if s.muted})
+    return Fitted(Evaluator(character, store), Evaluator(with_all_baked(heard, store), store), (), {})
 
 
 def _targets(

@@ -15,7 +15,7 @@ from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import dense_weights, make_influences, make_point
 from tightseam.document.model import OTHER_SIDE, Binding, Bone, Character, Control, Lids, Link, Turn
 from tightseam.geometry.types import Floats
-from tightseam.weights.change import capped
+from tightseam.weights.change import at_most
 from tightseam.weights.rows import MOST_RECEIVED
 
 
@@ -89,10 +89,7 @@ def _carried(
     weights *= 1 - taken.sum(axis=1, keepdims=True)
     for lid, name in enumerate(own):
         weights[:, names.index(name)] = taken[:, lid]
-    crowded = (weights > 0).sum(axis=1) > MOST_RECEIVED
-    if crowded.any():
-        weights[crowded] = capped(weights[crowded], np.ones(len(names), bool), MOST_RECEIVED)
-    return with_binding(character, Binding(part, "weighted", make_influences(store, names, weights)))
+    return with_binding(character, Binding(part, "weighted", make_influences(store, names, at_most(weights, MOST_RECEIVED))))
 
 
 def _linked(control: Control, degrees: Mapping[str, float], named: Mapping[str, str]) -> Control:

@@ -31,7 +31,8 @@ class _Steps:
 
 SEALED = 24  # steps from open to sealed: the seal runs along the lips
 FAR = 10.0  # degrees: a turn that parts the lips for good
-TRIED = 145  # places that these are chosen from
+TRIED = 145  # places that its knots are chosen from
+EASED = np.linspace(0, 1, TRIED) ** 2  # close where the jaw is nearly closed
 ALONE = _Steps(28, np.array([0.12, 0.3, 0.6, 1.0]), np.array([0.12, 0.3, 0.6, 1.0]))
 BESIDE = _Steps(12, np.array([0.3, 1.0]), np.array([1.0]))  # what a side adds to that
 THINNED = 3  # one of so many vertices tells where knots serve best
@@ -78,6 +79,7 @@ class _Jaw:
 
     def __init__(self, character: Character, sampler: FitSampler, lips: CompiledLips) -> None:
         self._sampler, self._lips, self._jaw = sampler, lips, lips.lower
+        self._costs: dict[tuple[int, float], Floats] = {}  # both grids ask for them
         skeleton, own = sampler.rig.skeleton, slice(3 * lips.lower, 3 * lips.lower + 3)
         self.names = [f"{character.bones[lips.lower].name}.{by}_{axis}" for by in ("turn", "move") for axis in AXES]
         drives = (skeleton.turning, skeleton.moving)
@@ -99,12 +101,18 @@ class _Jaw:
 
     def _openings(self, way: int, end: float, count: int) -> Floats:
         """Where on a far turn knots serve the lips best: they stand close where the lips let go of one another."""
+        if (way, end) not in self._costs:
+            self._costs[way, end] = self._cost(way, end)
+        return end * EASED[best_knots(self._costs[way, end], count - 1)][1:]
+
+    def _cost(self, way: int, end: float) -> Floats:
+        """What leaving out places of a far turn costs the lips, all else at its end: open, and half sealed from one side."""
         ahead = np.array([max(self.reach[w], key=abs) for w in self.ways])
         places = np.tile(ahead, (TRIED, 1))
-        places[:, self.ways.index(way)] = end * np.linspace(0, 1, TRIED) ** 2
+        places[:, self.ways.index(way)] = end * EASED
         rows, asked = self._lips.vertices, np.array([[0, 0, 0, 0], [0.5, 0, 0, 0]], float)
         paths = np.array(list(self._sampler.lips(rows, self._posed(places), asked)))[:, :, : len(rows) : THINNED]
-        return places[best_knots(chord_errors(np.concatenate(list(paths.swapaxes(0, 1)), axis=1)), count - 1), self.ways.index(way)][1:]
+        return chord_errors(np.concatenate(list(paths.swapaxes(0, 1)), axis=1))
 
     def turned(self, axes: tuple[Axis, ...]) -> list[Turned]:
         """The bone at every place of a grid over the ways."""

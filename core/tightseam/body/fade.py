@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-import numpy as np
-
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.change import with_binding
 from tightseam.document.lookup import binding as find_binding
@@ -13,7 +11,7 @@ from tightseam.document.lookup import points as points_of
 from tightseam.document.make import dense_weights, make_influences
 from tightseam.document.model import Bone, Character
 from tightseam.geometry.easing import smoothstep
-from tightseam.weights.change import capped
+from tightseam.weights.change import at_most
 from tightseam.weights.rows import MOST_RECEIVED
 
 FADED = ("skin", "cloth")
@@ -38,8 +36,6 @@ def with_neck_faded(character: Character, store: ArrayStore, root: Bone, under: 
         taken = (1 - smoothstep((heights - bottom) / (top - bottom))) * weights[:, own]
         weights[:, below] += taken
         weights[:, own] -= taken
-        crowded = (weights > 0).sum(axis=1) > MOST_RECEIVED
-        if crowded.any():
-            weights[crowded] = capped(weights[crowded], np.ones(len(names), bool), MOST_RECEIVED)
-        character = with_binding(character, replace(bound, carrier="weighted", influences=make_influences(store, names, weights)))
+        influences = make_influences(store, names, at_most(weights, MOST_RECEIVED))
+        character = with_binding(character, replace(bound, carrier="weighted", influences=influences))
     return character

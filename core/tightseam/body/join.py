@@ -19,7 +19,7 @@ from tightseam.document.model import Binding, Bone, Character, Part, Point
 from tightseam.document.remesh import renumbered
 from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.polygons import Polygons
-from tightseam.weights.change import capped
+from tightseam.weights.change import at_most
 from tightseam.weights.rows import MOST_INFLUENCES
 
 OF_THE_HEAD = 0.5  # of a vertex' weight on head and face: from there on it belongs to the head that is replaced
@@ -94,10 +94,7 @@ def _below(weights: np.ndarray, every: list[str], spine: Spine, names: Mapping[s
     left = weights[:, [every.index(name) for name in names]].copy()
     left[:, list(names).index(spine.under.name)] += weights[:, [every.index(b.name) for b in spine.replaced]].sum(axis=1)
     left[left.sum(axis=1) == 0, list(names).index(spine.under.name)] = 1.0
-    crowded = (left > 0).sum(axis=1) > MOST_INFLUENCES
-    if crowded.any():
-        left[crowded] = capped(left[crowded], np.ones(left.shape[1], bool), MOST_INFLUENCES)
-    return left
+    return at_most(left, MOST_INFLUENCES)
 
 
 def _without_head(body: Character, store: ArrayStore, part: Part, of_head: np.ndarray) -> tuple[Part | None, np.ndarray]:

@@ -13,9 +13,14 @@ def part_label(name: str) -> str:
     return plain[:1].upper() + plain[1:]
 
 
+def counted(count: int, one: str, many: str) -> str:
+    """ "1 bone", "3 bones"."""
+    return f"{count} {one if count == 1 else many}"
+
+
 def vertices_said(count: int) -> str:
     """ "1 vertex", "3 vertices"."""
-    return "1 vertex" if count == 1 else f"{count} vertices"
+    return counted(count, "vertex", "vertices")
 
 
 def control_label(character: Character, name: str) -> str:

@@ -13,6 +13,7 @@ from tightseam.document.change_bones import in_order
 from tightseam.document.check import check_names
 from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument, BadRequest
+from tightseam.document.labels import counted
 from tightseam.document.model import Binding, Bone, Character, Part, Point
 from tightseam.document.shifted import shifted
 from tightseam.edits.base import Edit
@@ -58,8 +59,5 @@ class JoinBody(Edit):
         return joined
 
     def describe(self, character: Character) -> str:
-        return f"Joined a body of {_counted(len(self.parts), 'part')} and {_counted(len(self.bones), 'bone')}"
-
-
-def _counted(count: int, noun: str) -> str:
-    return f"{count} {noun}{'' if count == 1 else 's'}"
+        parts, bones = counted(len(self.parts), "part", "parts"), counted(len(self.bones), "bone", "bones")
+        return f"Joined a body of {parts} and {bones}"

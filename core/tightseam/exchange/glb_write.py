@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from tightseam.bake.all_baked import with_all_baked
 from tightseam.bake.lid_bones import with_lids_as_bones
-from tightseam.bake.lids import with_lids_baked
-from tightseam.bake.mouth import with_mouth_baked
-from tightseam.bake.rides import with_rides_baked
 from tightseam.bake.strip import BakedStrip
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.frames import local_frames, rest_frames
+from tightseam.document.joint_names import joint_names
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
@@ -48,8 +46,7 @@ def write_glb(character: Character, store: ArrayStore) -> bytes:
 def glb_strip(character: Character, store: ArrayStore) -> BakedStrip:
     """The strip as a GLB plays it, with what it holds, and what its bones and shapes leave out."""
     own = MemoryStore(store)
-    baked = with_rides_baked(with_lids_baked(with_mouth_baked(with_lids_as_bones(character, own), own), own), own)
-    return BakedStrip(character, Evaluator(replace(baked, caps=()), own), own)
+    return BakedStrip(character, Evaluator(with_all_baked(character, own), own), own)
 
 
 def glb_of(strip: BakedStrip, most: int = A_SET) -> bytes:
@@ -231,13 +228,6 @@ class _GlbBuilder:
     def _target_weights(self, part: str) -> Floats:
         weights = [self.strip.weights(k) for k in range(len(self.strip.poses))]
         return np.array([[of.get(name, 0.0) for name in self.target_names[part]] for of in weights])
-
-
-def joint_names(character: Character) -> dict[str, str]:
-    """What the joint of each bone is called in a GLB. A receiver that wants unique names would rename one that is called like a part."""
-    parts = {p.name for p in character.parts}
-    names = {b.name: b.export or b.name for b in character.bones}
-    return {bone: f"{name}_joint" if name in parts else name for bone, name in names.items()}
 
 
 def to_linear(srgb: Floats) -> Floats:

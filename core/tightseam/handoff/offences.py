@@ -11,6 +11,7 @@ from tightseam.binding.checks import unsound_weights
 from tightseam.binding.finding import count_said
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.frames import local_frames, parent_numbers, rest_frames
+from tightseam.document.joint_names import joint_names
 from tightseam.document.labels import part_label
 from tightseam.document.lookup import binding as find_binding
 from tightseam.document.make import dense_weights
@@ -88,10 +89,11 @@ def _resets(character: Character, profile: Profile) -> Iterator[Finding]:
     """Bones that the receiver sets to its own rest: all that hangs on them jumps by the difference."""
     bones = character.bones
     rests = local_frames(rest_frames(bones), parent_numbers(bones))[:, :3, :3]
+    called = joint_names(character)
     for k, bone in enumerate(bones):
-        called = bone.export or bone.name
-        if called in profile.resets:
-            theirs = Rotation.from_euler("XYZ", profile.resets[called], degrees=True)
+        reset = profile.resets.get(called[bone.name])
+        if reset is not None:
+            theirs = Rotation.from_euler("XYZ", reset, degrees=True)
             off = float(np.degrees((theirs.inv() * Rotation.from_matrix(rests[k])).magnitude()))
             if off > TURNED:
                 text = f"{profile.label} sets {bone.label} to its own rest, {off:.1f}° from ours: all that it carries jumps by that."

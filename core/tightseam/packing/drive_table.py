@@ -13,9 +13,9 @@ from tightseam.bake.activation_grid import ActivationGrid
 from tightseam.bake.fitted import Fitted
 from tightseam.deform.curves import compile_curve
 from tightseam.document.channels import AXES
+from tightseam.document.joint_names import joint_names
 from tightseam.document.model import Activation, Character, Control, CurveKeys, Link
 from tightseam.document.mouth_model import CORNERS, SEALS
-from tightseam.exchange.glb_write import joint_names
 
 FORMAT = "tight-seam-drive-table"
 VERSION = 1

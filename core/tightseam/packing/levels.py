@@ -23,7 +23,7 @@ from tightseam.geometry.distance import closest_points
 from tightseam.geometry.types import Floats
 from tightseam.handoff.profile import Level
 from tightseam.packing.thinned import thinned
-from tightseam.weights.change import capped
+from tightseam.weights.change import at_most
 
 ROUNDS = 8  # of thinning
 SAMPLES = 30  # random poses beside those of the strip
@@ -45,6 +45,15 @@ class MadeLevel:
     character: Character
     values: list[dict[str, float]]
     lost: list[Loss]
+
+    def counts(self) -> dict[str, int]:
+        """What is left in it."""
+        bones = sum(b.role == "deform" for b in self.character.bones)
+        return {"vertices": count_of(self.character), "bones": bones, "shapes": len(self.character.shapes)}
+
+    def lost_by(self) -> dict[str, float]:
+        """By what each step took away, how many mm it is off for it."""
+        return {loss.what: loss.mm for loss in self.lost}
 
 
 def make_level(held: Fitted, store: ArrayStore, level: Level) -> MadeLevel:
@@ -137,8 +146,8 @@ def _few_influences(character: Character, store: ArrayStore, most: int | None) -
         if bound is None:
             continue
         weights = dense_weights(store, bound.influences, names, part.vertex_count)
-        if ((weights > 0).sum(axis=1) > most).any():
-            few = capped(weights, np.ones(len(names), bool), most)
+        few = at_most(weights, most)
+        if few is not weights:
             changed = with_binding(changed, replace(bound, influences=make_influences(store, names, few)))
     return changed
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass
 from typing import Any
 
 import numpy as np
@@ -18,12 +18,13 @@ from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import ArrayStore, MemoryStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.free_name import plain_name
+from tightseam.document.joint_names import joint_names
 from tightseam.document.model import Character, Shape
 from tightseam.document.poses import pose_values
 from tightseam.document.progress import one_by_one, part_of_it, tell
 from tightseam.document.units import CM_TO_MM
 from tightseam.exchange.character_file import DATE, write_character
-from tightseam.exchange.glb_write import glb_of, joint_names
+from tightseam.exchange.glb_write import glb_of
 from tightseam.exchange.obj_write import write_obj
 from tightseam.exchange.usd_write import usd_of
 from tightseam.exchange.weights_csv import write_weights_csv
@@ -32,7 +33,7 @@ from tightseam.handoff.offences import offences
 from tightseam.handoff.profile import Profile
 from tightseam.packing.drive_table import drive_table
 from tightseam.packing.leave_out import LeaveOut, with_less
-from tightseam.packing.levels import MadeLevel, count_of, make_level
+from tightseam.packing.levels import MadeLevel, make_level
 from tightseam.weights.rows import MOST_INFLUENCES
 
 REPORT, TABLE, NAMES = "report.json", "drive.json", "names.json"
@@ -41,13 +42,15 @@ NOTHING = LeaveOut()
 
 @dataclass(frozen=True)
 class Package:
-    """Files by their path, and what the report among them says: by how much what arrives is off, and what offends the profile."""
+    """Files by their path, the whole GLB before those of its levels, and what the report among them says: by how much what arrives is off,
+    what offends the profile, what the face misses, and what each level lost. `fitted` is how many shapes stand in for lids and lips."""
 
     files: dict[str, bytes]
     errors: list[Off]
     offences: list[Finding]
-    missed: list[str] = field(default_factory=list)
-    levels: list[MadeLevel] = field(default_factory=list)
+    missed: list[str]
+    levels: list[MadeLevel]
+    fitted: int
 
     def zipped(self) -> bytes:
         out = io.BytesIO()
@@ -85,8 +88,9 @@ def package(character: Character, store: ArrayStore, profile: Profile, less: Lea
         baked = held.baked.character
         files |= {f"weights/{p.name}.csv": write_weights_csv(baked, own, p.name) for p in baked.parts}
     if "character" in profile.formats:
-        files[f"{name}.seam"] = write_character(character, store)
-    levels = [make_level(held, own, level) for level in one_by_one(profile.levels, "Detail level")]
+        files[f"{name}.seam"] = write_character(character, own)
+    with part_of_it(0.5, 0.55):
+        levels = [make_level(held, own, level) for level in one_by_one(profile.levels, "Detail level")]
     for level in levels:
         reduced = BakedStrip(level.character, Evaluator(level.character, own), own, values=level.values, makes_up=False)
         files[f"{name}.{level.label}.glb"] = glb_of(reduced, MOST_INFLUENCES)
@@ -95,7 +99,7 @@ def package(character: Character, store: ArrayStore, profile: Profile, less: Lea
     with part_of_it(0.55, 1.0):
         errors = errors_of(held, samples)
     offending = offences(held.baked.character, own, profile)
-    made = Package(files, errors, offending, missed, levels)
+    made = Package(files, errors, offending, missed, levels, sum(len(grid.targets) for grid in held.grids))
     files[REPORT] = _json(_report(character, profile, held, made))
     return made
 
@@ -140,17 +144,8 @@ def _report(character: Character, profile: Profile, held: Fitted, made: Package)
         "fitted": {grid.name: {"shapes": len(grid.targets), "mm": CM_TO_MM * held.off[grid.name]} for grid in held.grids},
         "offences": [{"kind": f.kind, "about": f.about, "title": f.title, "text": f.text} for f in made.offences],
         "missed": made.missed,
-        "levels": {level.label: _level(level) for level in made.levels},
+        "levels": {level.label: level.counts() | {"lost": level.lost_by()} for level in made.levels},
     }
-
-
-def _level(level: MadeLevel) -> dict[str, Any]:
-    counts = {
-        "vertices": count_of(level.character),
-        "bones": sum(b.role == "deform" for b in level.character.bones),
-        "shapes": len(level.character.shapes),
-    }
-    return counts | {"lost": {loss.what: loss.mm for loss in level.lost}}
 
 
 def _json(tree: Any) -> bytes:

@@ -21,6 +21,8 @@ from tightseam.recipes.params import carried_over, part_of, speaks_of_places
 from tightseam.recipes.recipe import Recipe, RecipeStep, mesh_key
 
 Done = Literal["done", "carried over", "not done"]
+OF_FILES = ("body.join", "shape.take_in")  # what came out of files was made to fit one head
+FOR_THAT_HEAD = "It was made out of a file for that head. Take the file in here as well."
 NO_BRIDGE = "It speaks of places on another mesh, and the two heads have too few landmarks in common to find them by."
 
 
@@ -47,7 +49,7 @@ def replay(character: Character, store: ArrayStore, recipe: Recipe, chosen: Sequ
     """Make the steps, or those chosen by their numbers from 0, one after another. One that cannot be made is left out, and said why; those
     after it go on. New arrays go into `store`."""
     edits, outcomes = [], []
-    wanted = [k for k in range(len(recipe.steps)) if chosen is None or k in set(chosen)]
+    wanted = range(len(recipe.steps)) if chosen is None else sorted(set(chosen) & set(range(len(recipe.steps))))
     for k in one_by_one(wanted, "Step"):
         step = recipe.steps[k]
         try:
@@ -70,8 +72,11 @@ def _here(step: RecipeStep, recipe: Recipe, character: Character, store: ArraySt
     part = part_of(step.params, character)
     ordered = part is not None and step.mesh in (None, mesh_key(part))
     stands = part is not None and step.points in (None, part.points)
-    if (ordered and (stands or not speaks_of_places(step.params))) or not (step.vertices or speaks_of_places(step.params)):
+    placed, of_files = speaks_of_places(step.params), step.edit in OF_FILES
+    if (ordered and (stands or not placed)) or not (step.vertices or placed or of_files):
         return step.params, None
+    if of_files:
+        raise BadRequest(FOR_THAT_HEAD)
     bridge = Bridge.between(recipe.landmarks, character.landmarks)
     if bridge is None or part is None:
         raise BadRequest(NO_BRIDGE)

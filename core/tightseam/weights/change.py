@@ -110,6 +110,16 @@ def capped(rows: Floats, free: Bools, most: int) -> Floats:
     return _without(rows, gone, free)
 
 
+def at_most(rows: Floats, most: int) -> Floats:
+    """The rows (K, B) with at most `most` bones each, of which any may go; those that have no more stay to the bit."""
+    crowded = (rows > 0).sum(axis=1) > most
+    if not crowded.any():
+        return rows
+    few = rows.copy()
+    few[crowded] = capped(rows[crowded], np.ones(rows.shape[1], bool), most)
+    return few
+
+
 def cleaned(rows: Floats, free: Bools, below: float | Floats) -> Floats:
     """Free weights under `below` (one, or (K, 1)) taken away and shared out among the others; a vertex keeps its largest free one."""
     largest = np.where(free, rows, 0).max(axis=1, keepdims=True)

@@ -5394,8 +5394,9 @@ export interface components {
         };
         /**
          * PackageOut
-         * @description A package that was made: its files, how far off it is by measure, how many shapes stand in for lids and lips, its detail levels, what
-         *     of it offends the profile, what the receiver does to it in silence, and what the face misses of what was left out.
+         * @description A package that was made: its files, how far off it is by measure, how many shapes stand in for lids and lips, which parts it is
+         *     `without`, its detail levels, what of it offends the profile, what the receiver does to it in silence, and what the face misses of what
+         *     was left out.
          */
         PackageOut: {
             /** Arrived */
@@ -5418,6 +5419,8 @@ export interface components {
             profile: string;
             /** Shapes */
             shapes: number;
+            /** Without */
+            without: string[];
         };
         /**
          * Pad

@@ -120,6 +120,7 @@ export function Stage({ character, station }: Props) {
   const draft = useBench((s) => (s.holdBefore ? null : (s.trial?.draft ?? null)))
   const pin = useBench((s) => s.pin)
   const arrived = useBench((s) => shownArrived(s, revision))
+  const without = useBench((s) => (arrived ? s.arrived?.without : undefined))
   const beside = besideOf(useBench((s) => s.comparing), trial, arrived, pin, revision)
   const strokes = useBench((s) => s.strokes)
   // what is painted is the true mesh
@@ -205,9 +206,9 @@ export function Stage({ character, station }: Props) {
       colours: tint ? 'difference' : display.weights || shownMap ? 'weights' : 'nothing',
       wires: (part) => display.wires || wired.has(part.name),
       glass: (part) => ((display.glass || inside) && ofGlass(part.kind)) || (!spoken.has(part.name) && (cut || veils(part.kind, kinds))),
-      visible: partShown({ alone, isolated, hidden }),
+      visible: partShown({ alone, isolated, hidden, without }),
     })
-  }, [engine, loaded, display, hidden, isolated, alone, check, trial, cut, inside, tint, shownMap, character.parts])
+  }, [engine, loaded, display, hidden, isolated, alone, check, trial, cut, inside, tint, shownMap, without, character.parts])
 
   useEffect(() => {
     engine?.tintUpTo(tintUpTo)

@@ -86,10 +86,10 @@ export const shownArrived = ({ arrived, trial }: BenchState, revision: number) =
 /** From where on the colours of what is shown are meant to be full; null for what suits it. */
 export const askedScale = (s: BenchState): number | null => (s.tintUpTo && s.tintUpTo.of === shownTint(s) ? s.tintUpTo.most : null)
 
-/** Which parts are drawn: the one the selection is alone on, the one that was isolated, else all that are not hidden. */
-export const partShown = ({ alone, isolated, hidden }: { alone: Patch | null; isolated: string | null; hidden: ReadonlySet<string> }) => {
+/** Which parts are drawn: the one the selection is alone on, the one that was isolated, else all that are not hidden; of what arrives those that do. */
+export const partShown = ({ alone, isolated, hidden, without = [] }: { alone: Patch | null; isolated: string | null; hidden: ReadonlySet<string>; without?: string[] }) => {
   const only = alone?.part ?? isolated
-  return (part: string) => (only ? part === only : !hidden.has(part))
+  return (part: string) => (only ? part === only : !hidden.has(part)) && !without.includes(part)
 }
 
 /** Put a bone's own control back to rest. */

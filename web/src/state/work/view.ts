@@ -46,8 +46,8 @@ export interface ViewState {
   tint: Tint | null
   /** The difference from which on the colour is full, mm or %; and what was asked for, of which difference. */
   tintMost: number
-  /** The package that the stage shows as it arrives, and of which revision it was made. */
-  arrived: { key: string; revision: number } | null
+  /** The package that the stage shows as it arrives, of which revision it was made, and the parts that are not in it. */
+  arrived: { key: string; revision: number; without: string[] } | null
   /** How far a vertex is off in the pose that is shown as it arrives, mm; null before it is drawn. */
   arrivedOff: number | null
   tintUpTo: { of: Tint; most: number } | null

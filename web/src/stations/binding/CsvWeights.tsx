@@ -1,20 +1,21 @@
-import { App, Button, Select } from 'antd'
+import { Button, Select } from 'antd'
 import { useRef, useState } from 'react'
-import { saveFile, sendWeightCsv, type CharacterOut, type PartOut } from '../../api/client'
+import { sendWeightCsv, type CharacterOut, type PartOut } from '../../api/client'
 import { useChange } from '../../state/edits'
+import { FileInput } from '../../ui/FileInput'
+import { useSave } from '../../ui/useSave'
 
 /** The weights of a part out and in as CSV. */
 export function CsvWeights({ character, part }: { character: CharacterOut; part: PartOut }) {
-  const { message } = App.useApp()
   const input = useRef<HTMLInputElement>(null)
   const [match, setMatch] = useState<'order' | 'position'>('order')
   const take = useChange(character, (file: File, { revision }) => sendWeightCsv(character.id, revision.number, part.name, match, file))
-  const save = () => void saveFile(`/api/characters/${character.id}/weights.csv?part=${encodeURIComponent(part.name)}`).catch((error: Error) => void message.error(error.message))
+  const save = useSave()
   return (
     <section aria-label="Weights">
       <h3>Weights as a table (CSV)</h3>
       <div className="weight-line">
-        <Button size="small" onClick={save}>
+        <Button size="small" onClick={() => save(`/api/characters/${character.id}/weights.csv?part=${encodeURIComponent(part.name)}`)}>
           Save
         </Button>
         <Button size="small" onClick={() => input.current?.click()}>
@@ -30,18 +31,7 @@ export function CsvWeights({ character, part }: { character: CharacterOut; part:
             { value: 'position', label: 'by position' },
           ]}
         />
-        <input
-          ref={input}
-          type="file"
-          accept=".csv,text/csv"
-          hidden
-          aria-label="Weights as CSV"
-          onChange={(e) => {
-            const file = e.target.files?.[0]
-            if (file) take.mutate(file)
-            e.target.value = ''
-          }}
-        />
+        <FileInput input={input} label="Weights as CSV" accept=".csv,text/csv" onChoose={([{ file }]) => take.mutate(file)} />
       </div>
     </section>
   )

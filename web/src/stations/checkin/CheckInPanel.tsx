@@ -1,9 +1,10 @@
-import { App, Button, Dropdown, Spin } from 'antd'
+import { Button, Dropdown, Spin } from 'antd'
 import { useState } from 'react'
-import { saveFile, type CharacterOut, type Check, type CheckInOut } from '../../api/client'
+import { type CharacterOut, type Check, type CheckInOut } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { faultsOf, useCheckIn } from '../../state/checkin'
 import { counted } from '../../ui/names'
+import { useSave } from '../../ui/useSave'
 import { CheckRow } from './CheckRow'
 import { PartsSection } from './PartsSection'
 import { TwinSection } from './TwinSection'
@@ -29,13 +30,11 @@ export function CheckInPanel({ character }: { character: CharacterOut }) {
 /** The note to the modeller, and the mesh as it stands now. */
 function Out({ character }: { character: CharacterOut }) {
   const at = `/api/characters/${character.id}`
-  const { message } = App.useApp()
-  // a file that takes long is made by a job first, which a plain link would show instead
-  const save = (file: string) => saveFile(`${at}/${file}`).catch((error: Error) => void message.error(error.message, 8))
+  const save = useSave() // a file that takes long is made by a job first, which a plain link would show instead
   const items = [
     { key: 'page', label: <a href={`${at}/note.html`} target="_blank" rel="noreferrer">Note as a page to print</a> },
     { key: 'zip', label: <a href={`${at}/note.zip`}>Note as Markdown with pictures</a> },
-    { key: 'obj', label: 'Mesh as it stands, as OBJ', onClick: () => void save('export.obj') },
+    { key: 'obj', label: 'Mesh as it stands, as OBJ', onClick: () => save(`${at}/export.obj`) },
   ]
   return (
     <Dropdown menu={{ items }} trigger={['click']}>

@@ -3,6 +3,7 @@ import { Button } from 'antd'
 import { useRef } from 'react'
 import { sendTwin, type CharacterOut } from '../../api/client'
 import { useBench } from '../../state/bench'
+import { FileInput } from '../../ui/FileInput'
 import { CheckRow } from './CheckRow'
 
 /** Is a second file of the same head in the same vertex order? It is compared and forgotten. */
@@ -26,18 +27,7 @@ export function TwinSection({ character }: { character: CharacterOut }) {
           Compare a file
         </Button>
       </div>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        multiple
-        aria-label="Second file of this head"
-        onChange={(e) => {
-          const files = [...(e.target.files ?? [])]
-          e.target.value = ''
-          if (files.length) compare.mutate(files)
-        }}
-      />
+      <FileInput input={input} label="Second file of this head" multiple onChoose={(chosen) => compare.mutate(chosen.map(({ file }) => file))} />
     </>
   )
 }

@@ -1,13 +1,16 @@
 import { Button } from 'antd'
-import { useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { fetchCharacter, type CharacterOut } from '../../api/client'
-import { chosenFiles, joinBody, type Delivered } from '../../api/imports'
+import { joinBody, type Delivered } from '../../api/imports'
+import { useBench } from '../../state/bench'
 import { useChange } from '../../state/edits'
+import { FileInput } from '../../ui/FileInput'
 
 const ENDINGS = '.glb,.gltf,.bin,.usd,.usda,.usdc,.usdz,.seam,.zip'
 
 /** A body for the head to stand on: one edit, that undo takes back. */
 export function BodyPanel({ character }: { character: CharacterOut }) {
+  const flyTo = useBench((s) => s.flyTo)
   const input = useRef<HTMLInputElement>(null)
   const [notes, setNotes] = useState<string[]>([])
   const join = useChange(character, async (files: Delivered[], head) => {
@@ -16,6 +19,11 @@ export function BodyPanel({ character }: { character: CharacterOut }) {
     return await fetchCharacter(head.id)
   })
   const stands = character.parts.some(({ kind }) => kind === 'body')
+  const stood = useRef(stands)
+  useEffect(() => {
+    if (stood.current !== stands) flyTo('three-quarter') // the head is elsewhere now
+    stood.current = stands
+  }, [stands, flyTo])
   return (
     <section aria-label="Body">
       <h3>Body</h3>
@@ -34,19 +42,7 @@ export function BodyPanel({ character }: { character: CharacterOut }) {
           </Button>
         </div>
       )}
-      <input
-        ref={input}
-        type="file"
-        multiple
-        accept={ENDINGS}
-        hidden
-        aria-label="Files of a body"
-        onChange={(e) => {
-          const chosen = chosenFiles(e.target.files)
-          e.target.value = ''
-          if (chosen.length) join.mutate(chosen)
-        }}
-      />
+      <FileInput input={input} label="Files of a body" multiple accept={ENDINGS} onChoose={join.mutate} />
       {stands && notes.length > 0 && (
         <ul className="quiet" aria-label="What became of the body">
           {notes.map((note) => (

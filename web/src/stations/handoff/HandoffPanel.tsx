@@ -4,6 +4,7 @@ import { useRef } from 'react'
 import { fetchOffences, fetchProfiles, type CharacterOut } from '../../api/client'
 import { Export } from '../../shell/Export'
 import { useReceiver } from '../../state/receiver'
+import { FileInput } from '../../ui/FileInput'
 import { Findings } from '../findings/FindingList'
 import { lookAtVertices } from '../findings/lookAtVertices'
 import { BodyPanel } from './BodyPanel'
@@ -14,7 +15,7 @@ import { RestPanel } from './RestPanel'
 /** Who is to receive the rig, what of it offends its limits, and the files that go out. */
 export function HandoffPanel({ character }: { character: CharacterOut }) {
   const { profile, own, choose } = useReceiver()
-  const file = useRef<HTMLInputElement>(null)
+  const input = useRef<HTMLInputElement>(null)
   const profiles = useQuery({ queryKey: ['profiles'], queryFn: fetchProfiles, staleTime: Infinity })
   const shipped = profiles.data?.find((p) => p.name === profile && own === null)
   const { id, revision } = character
@@ -33,21 +34,10 @@ export function HandoffPanel({ character }: { character: CharacterOut }) {
       <p className="quiet">What of this rig its receiver would drop, refuse or set in its own way.</p>
       <div className="row">
         <Select aria-label="Receiver" style={{ flex: 1 }} value={own === null ? profile : 'own'} onChange={(name) => choose(name)} options={own === null ? options : [...options, { value: 'own', label: profile }]} />
-        <Button title="A profile of your own, as a JSON file" onClick={() => file.current?.click()}>
+        <Button title="A profile of your own, as a JSON file" onClick={() => input.current?.click()}>
           Open …
         </Button>
-        <input
-          ref={file}
-          hidden
-          type="file"
-          accept=".json"
-          aria-label="Profile of a receiver"
-          onChange={({ target }) => {
-            const chosen = target.files?.[0]
-            target.value = ''
-            if (chosen) void chosen.text().then((text) => choose(chosen.name, text))
-          }}
-        />
+        <FileInput input={input} label="Profile of a receiver" accept=".json" onChoose={([{ file }]) => void file.text().then((text) => choose(file.name, text))} />
       </div>
       {shipped && <p className="quiet">{shipped.story}</p>}
       <Findings character={character} found={offences} label="Offences" fine={`${label} takes this rig as it is.`} onLook={lookAtVertices} hasPlace={({ part }) => Boolean(part)} />

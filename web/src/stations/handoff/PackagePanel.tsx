@@ -1,10 +1,11 @@
 import { useMutation } from '@tanstack/react-query'
 import { Button, Collapse, Select, Switch } from 'antd'
 import { useEffect, useState } from 'react'
-import { sendPackage, saveFile, type ArrivedOut, type CharacterOut, type LeaveOut, type PackageOut } from '../../api/client'
+import { sendPackage, type ArrivedOut, type CharacterOut, type LeaveOut, type PackageOut } from '../../api/client'
 import { useBench } from '../../state/bench'
 import { useReceiver } from '../../state/receiver'
 import { partLabel } from '../../ui/names'
+import { useSave } from '../../ui/useSave'
 
 const NOTHING: LeaveOut = { parts: [], bones: [], shapes: [] }
 const SEEN = 0.3 // mm: more of it is seen
@@ -12,6 +13,7 @@ const SEEN = 0.3 // mm: more of it is seen
 /** What the receiver gets: made, measured by what poses it there, saved. */
 export function PackagePanel({ character }: { character: CharacterOut }) {
   const { profile, own } = useReceiver()
+  const save = useSave()
   const [less, setLess] = useState(NOTHING)
   const { number } = character.revision
   const pack = useMutation({ mutationFn: () => sendPackage(character.id, number, profile, own, less) })
@@ -29,7 +31,7 @@ export function PackagePanel({ character }: { character: CharacterOut }) {
           {pack.isPending ? 'Packing …' : 'Make the package'}
         </Button>
         {pack.data && (
-          <Button size="small" onClick={() => void saveFile(`/api/characters/${character.id}/packages/${pack.data.key}.zip`)}>
+          <Button size="small" onClick={() => save(`/api/characters/${character.id}/packages/${pack.data.key}.zip`)}>
             Save it
           </Button>
         )}
@@ -71,7 +73,7 @@ function Arrived({ made, character }: { made: PackageOut; character: CharacterOu
   const goTo = useBench((s) => s.goTo)
   const off = useBench((s) => s.arrivedOff)
   const shown = arrived?.key === made.key
-  const show = (on: boolean) => set(on ? { arrived: { key: made.key, revision }, arrivedOff: null } : { arrived: null, comparing: false })
+  const show = (on: boolean) => set(on ? { arrived: { key: made.key, revision, without: made.without }, arrivedOff: null } : { arrived: null, comparing: false })
   useEffect(() => () => set({ arrived: null, comparing: false }), [set, made.key])
   const size = made.files.reduce((sum, file) => sum + file.bytes, 0)
   const playable = made.files.some(({ name }) => name.endsWith('.glb'))
@@ -102,6 +104,10 @@ function Arrived({ made, character }: { made: PackageOut; character: CharacterOu
         <div className="row">
           <Switch size="small" aria-label="Show what arrives" checked={shown} onChange={show} /> Show what arrives
           {shown && off !== null && <span className="num" aria-label="Off in this pose">{`${off.toFixed(2)} mm`}</span>}
+        </div>
+      )}
+      {playable && (
+        <div className="row">
           <Button size="small" type="text" aria-pressed={comparing} disabled={!shown} title="What was made here, left of a handle" onClick={() => set({ comparing: !comparing })}>
             Side by side
           </Button>

@@ -1,8 +1,10 @@
 import { useMutation } from '@tanstack/react-query'
 import { Button, Checkbox } from 'antd'
 import { useRef, useState } from 'react'
-import { saveFile, sendReplay, type CharacterOut, type Outcome, type Step } from '../../api/client'
+import { sendReplay, type CharacterOut, type Outcome, type Step } from '../../api/client'
 import { useEdit } from '../../state/edits'
+import { FileInput } from '../../ui/FileInput'
+import { useSave } from '../../ui/useSave'
 
 interface Chosen {
   /** The revision that it is tried on. */
@@ -15,9 +17,10 @@ interface Chosen {
 
 /** The edits of this character as a file; and those of another, made again on this one, with what could not be done. */
 export function RecipePanel({ character }: { character: CharacterOut }) {
-  const file = useRef<HTMLInputElement>(null)
+  const input = useRef<HTMLInputElement>(null)
   const [picked, setChosen] = useState<Chosen | null>(null)
   const edit = useEdit(character)
+  const save = useSave()
   const { number } = character.revision
   const chosen = picked?.on === number ? picked : null // what was tried on an older state says nothing of this one
   const replay = useMutation({ mutationFn: ({ file, text }: Chosen) => sendReplay(character.id, number, file, text, null) })
@@ -29,6 +32,10 @@ export function RecipePanel({ character }: { character: CharacterOut }) {
     },
     onSuccess: () => setChosen(null),
   })
+  const tryOut = (next: Chosen) => {
+    setChosen(next)
+    replay.mutate(next)
+  }
   const outcomes = replay.data?.outcomes
   const possible = outcomes?.filter((o) => o.done !== 'not done' && !chosen?.without.includes(o.number)).length ?? 0
   const error = replay.error ?? made.error
@@ -37,29 +44,13 @@ export function RecipePanel({ character }: { character: CharacterOut }) {
       <h3>Recipe</h3>
       <p className="quiet">All edits that led here, as a file. Made again on another head, its vertices and places are found by landmarks.</p>
       <div className="row">
-        <Button size="small" onClick={() => void saveFile(`/api/characters/${character.id}/recipe`)}>
+        <Button size="small" onClick={() => save(`/api/characters/${character.id}/recipe`)}>
           Save the recipe
         </Button>
-        <Button size="small" loading={replay.isPending} onClick={() => file.current?.click()}>
+        <Button size="small" loading={replay.isPending} onClick={() => input.current?.click()}>
           Make one again …
         </Button>
-        <input
-          ref={file}
-          hidden
-          type="file"
-          accept=".json"
-          aria-label="Recipe to make again"
-          onChange={({ target }) => {
-            const read = target.files?.[0]
-            target.value = ''
-            if (read)
-              void read.text().then((text) => {
-                const next = { on: number, file: read.name, text, without: [] }
-                setChosen(next)
-                replay.mutate(next)
-              })
-          }}
-        />
+        <FileInput input={input} label="Recipe to make again" accept=".json" onChoose={([{ file }]) => void file.text().then((text) => tryOut({ on: number, file: file.name, text, without: [] }))} />
       </div>
       {error && <p className="madder">{error.message}</p>}
       {chosen && outcomes && (

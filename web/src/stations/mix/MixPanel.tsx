@@ -1,11 +1,12 @@
-import { App, Button, Progress } from 'antd'
+import { Button, Progress } from 'antd'
 import { useEffect, useState } from 'react'
-import { saveFile, type CharacterOut, type MixOut, type MixReport } from '../../api/client'
+import { type CharacterOut, type MixOut, type MixReport } from '../../api/client'
 import { leaveJob, useWaits, type Job } from '../../api/jobs'
 import { useBench } from '../../state/bench'
 import { useFollowedSweep, useMix, useMixView, useSweep } from '../../state/mix'
 import { counted } from '../../ui/names'
 import { Works } from '../../ui/Works'
+import { useSave } from '../../ui/useSave'
 import { PullList } from '../PullList'
 import { Caps } from './Caps'
 import { Causes } from './Causes'
@@ -63,7 +64,7 @@ export function MixPanel({ character }: { character: CharacterOut }) {
 
 function Begin({ data, character, pending, onSweep }: { data: MixOut; character: CharacterOut; pending: boolean; onSweep: () => void }) {
   const { report, fresh } = data
-  const { message } = App.useApp()
+  const save = useSave()
   const pin = useBench((s) => s.pin)
   const against = useMixView((s) => s.against) && pin !== null
   const address = `/api/characters/${character.id}/export.mix${against ? `?before=${pin.number}` : ''}`
@@ -74,7 +75,7 @@ function Begin({ data, character, pending, onSweep }: { data: MixOut; character:
         {report ? 'Sweep again' : 'Sweep'}
       </Button>
       {report && fresh && (
-        <Button title={against ? `A page to print or send, side by side with rev ${pin.number}` : 'A page to print or send, with pictures'} onClick={() => void saveFile(address).catch((e: Error) => message.error(e.message))}>
+        <Button title={against ? `A page to print or send, side by side with rev ${pin.number}` : 'A page to print or send, with pictures'} onClick={() => save(address)}>
           Report
         </Button>
       )}

@@ -1,10 +1,12 @@
 import { Button, Select } from 'antd'
 import { useRef, useState } from 'react'
-import { saveFile, type CharacterOut, type ChosenList } from '../../api/client'
+import { type CharacterOut, type ChosenList } from '../../api/client'
 import { useBench } from '../../state/bench'
 import type { useEdit } from '../../state/edits'
 import { useNameLists, useNames } from '../../state/shapes'
+import { FileInput } from '../../ui/FileInput'
 import { counted } from '../../ui/names'
+import { useSave } from '../../ui/useSave'
 
 interface Props {
   character: CharacterOut
@@ -17,6 +19,7 @@ export function NameTools({ character, edit }: Props) {
   const list = useBench((s) => s.nameList)
   const set = useBench((s) => s.set)
   const input = useRef<HTMLInputElement>(null)
+  const save = useSave()
   const [theirs, setTheirs] = useState<Record<string, string>>({})
   const { data: names, error } = useNames(character, list)
   const chosen = list === null ? undefined : 'key' in list ? list.key : 'file'
@@ -42,18 +45,7 @@ export function NameTools({ character, edit }: Props) {
         <Button size="small" onClick={() => input.current?.click()}>
           From a file
         </Button>
-        <input
-          ref={input}
-          type="file"
-          hidden
-          accept=".json,.csv"
-          aria-label="File of a name list"
-          onChange={(e) => {
-            const file = e.target.files?.[0]
-            e.target.value = ''
-            if (file) void file.text().then((text) => choose({ file: file.name, text }))
-          }}
-        />
+        <FileInput input={input} label="File of a name list" accept=".json,.csv" onChoose={([{ file }]) => void file.text().then((text) => choose({ file: file.name, text }))} />
       </div>
       {error && <p className="madder">{error.message}</p>}
       {!list && <p className="quiet">A list says what the receiver of the rig calls each shape: JSON or CSV with name, twin, meaning and example.</p>}
@@ -98,7 +90,7 @@ export function NameTools({ character, edit }: Props) {
         </>
       )}
       <div className="row">
-        <Button size="small" onClick={() => void saveFile(`/api/characters/${character.id}/shapes/names.csv`)}>
+        <Button size="small" onClick={() => save(`/api/characters/${character.id}/shapes/names.csv`)}>
           Export our names
         </Button>
       </div>

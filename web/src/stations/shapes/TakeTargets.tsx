@@ -1,9 +1,10 @@
 import { Button, Progress } from 'antd'
 import { useRef, useState } from 'react'
 import { fetchCharacter, type CharacterOut } from '../../api/client'
-import { chosenFiles, droppedFiles, takeTargets, type Delivered, type Going, type TargetReport } from '../../api/imports'
+import { droppedFiles, takeTargets, type Delivered, type Going, type TargetReport } from '../../api/imports'
 import { useChange } from '../../state/edits'
 import { tokens } from '../../theme/tokens'
+import { FileInput } from '../../ui/FileInput'
 import { counted } from '../../ui/names'
 
 const ENDINGS = '.obj,.glb,.gltf,.bin,.usd,.usda,.usdc,.usdz,.zip'
@@ -49,19 +50,7 @@ export function TakeTargets({ character }: { character: CharacterOut }) {
         <b>Drop targets here</b>
         <span className="quiet">OBJ, GLB, glTF or USD: one shape a file, named after it, or many in one. Order, offsets and strays are looked at. Click to choose.</span>
       </button>
-      <input
-        ref={input}
-        type="file"
-        multiple
-        accept={ENDINGS}
-        hidden
-        aria-label="Files of targets"
-        onChange={(e) => {
-          const chosen = chosenFiles(e.target.files)
-          e.target.value = ''
-          take(chosen)
-        }}
-      />
+      <FileInput input={input} label="Files of targets" multiple accept={ENDINGS} onChoose={take} />
       {reports.length > 0 && (
         <ul className="reports" aria-label="What became of the files">
           {reports.map((r) => (
