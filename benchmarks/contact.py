@@ -9,6 +9,7 @@ import igl
 import numpy as np
 from tightseam.deform.evaluator import Evaluator
 from tightseam.document.arrays import MemoryStore
+from tightseam.document.derived import DERIVED
 from tightseam.document.model import Character, Pose
 from tightseam.document.poses import pose_values, rest_values
 from tightseam.geometry.samples import surface_samples
@@ -16,7 +17,7 @@ from tightseam.head.found import FoundHead
 from tightseam.landmarks.gaze_sweep import ACROSS, HEIGHT
 from tightseam.landmarks.seats import find_seats
 from tightseam.seams.lid import LidGauge
-from tightseam.seams.meter import READINGS, SeamMeter
+from tightseam.seams.meter import SeamMeter
 from tightseam.seams.posed import PosedHead
 from tightseam.seams.probe import probe_of
 from tightseam.seams.solid import REACH, SolidGauge
@@ -57,7 +58,7 @@ def run(name: str, head: Character, store: MemoryStore, larger: float = 1.0) -> 
     meter = SeamMeter(head, store, evaluator)
 
     def fresh() -> object:
-        READINGS.clear()
+        DERIVED.clear()
         return meter.measure(values)
 
     poses = [scaled(head, pose, share) for pose in head.poses for share in (0.5, 1.0)]
@@ -68,7 +69,7 @@ def run(name: str, head: Character, store: MemoryStore, larger: float = 1.0) -> 
         gauges = SeamMeter(of, store, evaluator)
 
         def measured() -> object:
-            READINGS.clear()
+            DERIVED.clear()
             return [gauges.measure(pose) for pose in poses]
 
         return measured

@@ -23,7 +23,7 @@ from tests.serving import Server
 
 DABS = 30
 RADIUS = 1.5  # cm
-STROKES = 7
+STROKES = 21
 HEADERS = {"Content-Type": "application/json"}
 
 

@@ -44,9 +44,10 @@ def revision_of(id: int, number: int) -> Revision:
     return found
 
 
-def json_answer(found: Schema, status: int = 200) -> HttpResponse:
-    """An answer that is as its schema says already; to be checked once more would take longer than to make it."""
-    return HttpResponse(found.model_dump_json(), content_type="application/json", status=status)
+def json_answer(found: Schema, status: int = 200, only: set[str] | None = None) -> HttpResponse:
+    """An answer that is as its schema says already, or `only` some of its fields; to be checked once more would take longer than to make
+    it."""
+    return HttpResponse(found.model_dump_json(include=only), content_type="application/json", status=status)
 
 
 def msgpack_answer(data: bytes) -> HttpResponse:

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from ninja import Schema
 from problems import Problem
-from pydantic import Field
+from pydantic import Field, create_model
 from tightseam.checkin.check import Check, Verdict
 from tightseam.controls.regions import ControlRegion
 from tightseam.document.mix_model import MixRules
@@ -318,6 +318,14 @@ class CharacterOut(Schema):
     poses: list[Pose] = Field(description="those of the strip")
     hidden_poses: list[Pose]
     mixed: int | None = Field(description="causes that the sweep of this state found; none where it was not swept")
+
+
+CharacterChange = create_model(  # without defaults in the document of the API: what is not told stays
+    "CharacterChange",
+    __base__=Schema,
+    __doc__="What a change may have made different of a character; all that is not told is as it was.",
+    **{name: (field.annotation, Field(default_factory=lambda: None)) for name, field in CharacterOut.model_fields.items()},  # type: ignore[call-overload]
+)
 
 
 class EditIn(Schema):

@@ -8,9 +8,10 @@ from ninja import File, Form, Router, UploadedFile
 from problems import Problem
 
 from bench import summary
-from bench.requests import REFUSED, character_of, json_answer, uploaded
+from bench.character_out import change_answer, character_out
+from bench.requests import REFUSED, character_of, json_answer, rig_of, uploaded
 from bench.rigs import rigs
-from bench.schemas import BaseIn, CharacterOut, DamagedEntry, EditIn, JobOut, LatelyOut, RevisionOut, ShelfEntry
+from bench.schemas import BaseIn, CharacterChange, CharacterOut, DamagedEntry, EditIn, JobOut, LatelyOut, RevisionOut, ShelfEntry
 from bench.waiting import asker, done_or_job, lasting_job, said_of
 
 router = Router()
@@ -39,11 +40,8 @@ def lately(request: HttpRequest) -> list[LatelyOut]:
 @router.get("/characters/{int:id}", response={200: CharacterOut, 404: Problem})
 def character(request: HttpRequest, id: int) -> HttpResponse:
     """The document in short, as it is at the head of its history."""
-    return _answer(character_of(id))
-
-
-def _answer(found: Character) -> HttpResponse:
-    return json_answer(summary.character_out(found, rigs.get(found.head)))
+    found = character_of(id)
+    return json_answer(character_out(found, rigs.get(found.head)))
 
 
 @router.get("/characters/{int:id}/head", response={200: RevisionOut, 404: Problem})
@@ -52,15 +50,19 @@ def head(request: HttpRequest, id: int) -> RevisionOut:
     return summary.revision_out(character_of(id).head)
 
 
-@router.post("/characters/{int:id}/edits", response={200: CharacterOut, 202: JobOut, **REFUSED})
+@router.post("/characters/{int:id}/edits", response={200: CharacterChange, 202: JobOut, **REFUSED})
 def edit(request: HttpRequest, id: int, body: EditIn) -> HttpResponse:
     """Apply an edit; 409 where another revision came in between. A long one is made as a job, unless a Try has made it already."""
     if body.step.params.takes_long:
         found = character_of(id)
         history.check_base(found, body.base)
         if not history.is_drafted(found.head, body.step):
-            return _made_beside(request, found, body) or _answer(character_of(id))
-    return _answer(history.edit(id, body.base, body.step).character)
+            return _made_beside(request, found, body) or _changed(character_of(id), body.base)
+    return _changed(history.edit(id, body.base, body.step).character, body.base)
+
+
+def _changed(found: Character, base: int) -> HttpResponse:
+    return change_answer(found, rig_of(found.pk, base).document)
 
 
 def _made_beside(request: HttpRequest, found: Character, body: EditIn) -> HttpResponse | None:
@@ -70,15 +72,15 @@ def _made_beside(request: HttpRequest, found: Character, body: EditIn) -> HttpRe
     return done_or_job(ask("edit", "Making the change", key, asker(request), revision=found.head, params=params))
 
 
-@router.post("/characters/{int:id}/undo", response={200: CharacterOut, **REFUSED})
+@router.post("/characters/{int:id}/undo", response={200: CharacterChange, **REFUSED})
 def undo(request: HttpRequest, id: int, body: BaseIn) -> HttpResponse:
     character_of(id)
     history.undo(id, body.base)
-    return character(request, id)
+    return _changed(character_of(id), body.base)
 
 
-@router.post("/characters/{int:id}/redo", response={200: CharacterOut, **REFUSED})
+@router.post("/characters/{int:id}/redo", response={200: CharacterChange, **REFUSED})
 def redo(request: HttpRequest, id: int, body: BaseIn) -> HttpResponse:
     character_of(id)
     history.redo(id, body.base)
-    return character(request, id)
+    return _changed(character_of(id), body.base)

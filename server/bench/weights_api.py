@@ -5,11 +5,11 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, UploadedFile
 from tightseam.exchange.weights_csv import Match, write_weights_csv
 
-from bench import selections, summary
+from bench import selections
+from bench.character_out import change_answer
 from bench.painting import painting
-from bench.requests import REFUSED, character_of, download, json_answer, msgpack_answer, rig_of
-from bench.rigs import rigs
-from bench.schemas import CharacterOut
+from bench.requests import REFUSED, character_of, download, msgpack_answer, rig_of
+from bench.schemas import CharacterChange
 from bench.weight_schemas import (
     IslandOut,
     PaintIn,
@@ -54,12 +54,11 @@ def weight_rows(request: HttpRequest, id: int, body: TableIn) -> TableOut:
     return selections.table(rig_of(id, body.revision), body)
 
 
-@router.post("/characters/{int:id}/weights.csv", response={200: CharacterOut, **REFUSED})
+@router.post("/characters/{int:id}/weights.csv", response={200: CharacterChange, **REFUSED})
 def import_weights(request: HttpRequest, id: int, base: int, part: str, match: Match, file: File[UploadedFile]) -> HttpResponse:
     """Give a part the weights of a CSV table, matched by vertex number or by position."""
     history.edit(id, base, selections.read_table(rig_of(id, base), file.read(), part, match))
-    found = character_of(id)
-    return json_answer(summary.character_out(found, rigs.get(found.head)))
+    return change_answer(character_of(id), rig_of(id, base).document)
 
 
 @router.get("/characters/{int:id}/weights.csv")

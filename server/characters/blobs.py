@@ -12,7 +12,7 @@ from characters.models import Blob
 
 
 class BlobStore:
-    """An array store that reads from the database. What is put stays in memory until `save`."""
+    """An array store that reads from the database. What is put stays in memory until its `rows` are written."""
 
     def __init__(self) -> None:
         self._fresh = MemoryStore()
@@ -30,15 +30,15 @@ class BlobStore:
         """The keys of what was put and is in memory alone."""
         return self._fresh.own.keys()
 
-    def save(self, keys: set[str]) -> None:
-        """Write those fresh arrays that `keys` names; call within the transaction that writes the revision."""
-        rows = []
+    def rows(self, keys: set[str]) -> list[Blob]:
+        """Those fresh arrays that `keys` names, to be written in the transaction that writes the revision."""
+        found = []
         for key in keys & self._fresh.own.keys():
             DERIVED.put(("array", key), self._fresh.own[key])
             buffer = io.BytesIO()
             np.lib.format.write_array(buffer, self._fresh.own[key], version=(1, 0), allow_pickle=False)
-            rows.append(Blob(hash=key, kind="array", data=buffer.getvalue()))
-        Blob.objects.bulk_create(rows, ignore_conflicts=True)
+            found.append(Blob(hash=key, kind="array", data=buffer.getvalue()))
+        return found
 
 
 def _read(key: str) -> np.ndarray:

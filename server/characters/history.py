@@ -156,8 +156,9 @@ class _Made:
 
     def write(self) -> None:
         """Its blobs; call within the transaction that writes what names them."""
-        self.store.save({key for key in self.store.fresh if any(key.encode() in text for text in self.fresh.values())})
-        Blob.objects.bulk_create([Blob(hash=key, kind="section", data=data) for key, data in self.fresh.items()], ignore_conflicts=True)
+        arrays = self.store.rows({key for key in self.store.fresh if any(key.encode() in text for text in self.fresh.values())})
+        sections = [Blob(hash=key, kind="section", data=data) for key, data in self.fresh.items()]
+        Blob.objects.bulk_create(arrays + sections, ignore_conflicts=True)
 
 
 def _made(document: Document, store: BlobStore, before: dict[str, str], text: str) -> _Made:

@@ -40,6 +40,7 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA / "tight-seam.sqlite3",
+        "CONN_MAX_AGE": None,  # each thread keeps its own: to open one anew takes longer than most of what is asked of it
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,

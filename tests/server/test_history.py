@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from bench.character_out import HISTORY
 from characters.history import StaleBase, edit, load, redo, undo
 from characters.models import Blob, Character, Revision
 from tightseam.document.derived import DERIVED
@@ -10,7 +11,9 @@ from tightseam.document.errors import BadRequest
 from tightseam.edits.registry import parse_recipe
 from tightseam.edits.set_range import SetRange
 
+from tests.record.script import Subject, rig_script
 from tests.server.http import edit as send
+from tests.server.http import get, post
 
 
 def step(text: str):
@@ -148,3 +151,26 @@ def test_an_edit_is_computed_while_nobody_waits_and_refused_where_the_head_moved
     assert (status, answer["head"]) == (409, 2)
     assert client.get(f"/api/characters/{maren}").json()["revision"]["number"] == 2
     assert Revision.objects.filter(character_id=maren).count() == 2
+
+
+def merged(known: dict, told: dict) -> dict:
+    """What a page knows after a change, as changes.ts has it."""
+    newer = told["revision"]["number"] > known["history"][0]["number"]
+    return known | told | {"history": ([told["revision"]] * newer + known["history"])[:HISTORY]}
+
+
+def test_what_a_change_leaves_out_is_as_it_was(client, maren, faulty):
+    """Every edit of the record, and each undone again."""
+    _, whole = get(client, f"/api/characters/{maren}")
+    known, told_least = whole, set(whole)
+    for steps in rig_script(Subject(faulty)).values():
+        for name, params in steps:
+            status, told = send(client, maren, known["revision"]["number"], name, **params)
+            if status == 200:
+                known, told_least = merged(known, told), told_least & set(told)
+                assert known == get(client, f"/api/characters/{maren}")[1], name
+        while known["can_undo"]:
+            known = merged(known, post(client, f"/api/characters/{maren}/undo", {"base": known["revision"]["number"]})[1])
+        assert known == get(client, f"/api/characters/{maren}")[1]
+        assert {**known, "history": [], "can_redo": False} == {**whole, "history": [], "can_redo": False}
+    assert told_least == {"revision", "can_undo", "can_redo", "mixed"}

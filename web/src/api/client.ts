@@ -1,4 +1,5 @@
 import { saveBlob } from '../ui/saveBlob'
+import { changed } from './changes'
 import { ACCEPTED, client, refusal, wanted, type Answer, type Schemas } from './http'
 import { followed, type Job } from './jobs'
 import { windowId } from './window'
@@ -6,6 +7,7 @@ import { windowId } from './window'
 export { Refused } from './http'
 export type { Schemas } from './http'
 export type CharacterOut = Schemas['CharacterOut']
+type CharacterChange = Schemas['CharacterChange']
 export type ShelfEntry = Schemas['ShelfEntry']
 export type DamagedEntry = Schemas['DamagedEntry']
 export type MeasureOut = Schemas['PoseReport']
@@ -98,20 +100,24 @@ export const fetchCharacter = (id: number) => wanted<CharacterOut>(client.GET('/
 /** The newest revision, whoever made it. */
 export const fetchHead = (id: number) => wanted<Schemas['RevisionOut']>(client.GET('/api/characters/{id}/head', at(id)))
 
-/** A long change is made by a job; then the character is asked for. */
-export async function sendEdit(id: number, base: number, step: Step): Promise<CharacterOut> {
-  const { data, error, response } = await client.POST('/api/characters/{id}/edits', { ...at(id), body: { base, step } })
+const afterChange = async (head: CharacterOut, told: CharacterChange) => changed(head, told) ?? (await fetchCharacter(head.id))
+
+/** What an edit of revision `base` makes of a character. A long one is made by a job; then the character is asked for. */
+export async function sendEdit(head: CharacterOut, step: Step, base = head.revision.number): Promise<CharacterOut> {
+  const { data, error, response } = await client.POST('/api/characters/{id}/edits', { ...at(head.id), body: { base, step } })
   if (data === undefined) throw await refusal(response, error)
-  if (response.status !== ACCEPTED) return data as CharacterOut
-  await followed(data as Job)
-  return fetchCharacter(id)
+  if (response.status !== ACCEPTED && base === head.revision.number) return afterChange(head, data as CharacterChange)
+  if (response.status === ACCEPTED) await followed(data as Job)
+  return fetchCharacter(head.id)
 }
 
-export const sendUndo = (id: number, base: number) =>
-  wanted<CharacterOut>(client.POST('/api/characters/{id}/undo', { ...at(id), body: { base } }))
+const baseOf = (head: CharacterOut) => ({ ...at(head.id), body: { base: head.revision.number } })
 
-export const sendRedo = (id: number, base: number) =>
-  wanted<CharacterOut>(client.POST('/api/characters/{id}/redo', { ...at(id), body: { base } }))
+export const sendUndo = async (head: CharacterOut) =>
+  afterChange(head, await wanted<CharacterChange>(client.POST('/api/characters/{id}/undo', baseOf(head))))
+
+export const sendRedo = async (head: CharacterOut) =>
+  afterChange(head, await wanted<CharacterChange>(client.POST('/api/characters/{id}/redo', baseOf(head))))
 
 export const fetchMeasure = (id: number, revision: number, pose: string) =>
   wanted<MeasureOut>(client.POST('/api/characters/{id}/measure', { ...at(id), body: { revision, pose, values: {} } }))
@@ -215,13 +221,13 @@ export const fetchWeightRows = (id: number, revision: number, part: string, vert
   wanted<Schemas['TableOut']>(client.POST('/api/characters/{id}/weights/table', { ...at(id), body: { revision, part, vertices } }))
 
 /** Give a part the weights of a CSV table. */
-export async function sendWeightCsv(id: number, base: number, part: string, match: string, file: File): Promise<CharacterOut> {
+export async function sendWeightCsv(head: CharacterOut, part: string, match: string, file: File): Promise<CharacterOut> {
   const form = new FormData()
   form.append('file', file)
-  const query = new URLSearchParams({ base: String(base), part, match })
-  const response = await fetch(`/api/characters/${id}/weights.csv?${query.toString()}`, { method: 'POST', body: form })
+  const query = new URLSearchParams({ base: String(head.revision.number), part, match })
+  const response = await fetch(`/api/characters/${head.id}/weights.csv?${query.toString()}`, { method: 'POST', body: form })
   if (!response.ok) throw await refusal(response)
-  return (await response.json()) as CharacterOut
+  return afterChange(head, (await response.json()) as CharacterChange)
 }
 
 export const fetchIslands = (id: number, revision: number, part: string) =>

@@ -2562,6 +2562,78 @@ export interface components {
             /** Said */
             said: string;
         };
+        /**
+         * CharacterChange
+         * @description What a change may have made different of a character; all that is not told is as it was.
+         */
+        CharacterChange: {
+            /** Bones */
+            bones?: components["schemas"]["Bone"][];
+            /** Can Redo */
+            can_redo?: boolean;
+            /** Can Undo */
+            can_undo?: boolean;
+            /** Caps */
+            caps?: components["schemas"]["CapOut"][];
+            /** Controls */
+            controls?: components["schemas"]["Control"][];
+            /** Drawn */
+            drawn?: string;
+            /** Envelopes */
+            envelopes?: [
+                number,
+                number
+            ][];
+            /** Guides */
+            guides?: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /** Heading */
+            heading?: number;
+            /** Hidden Poses */
+            hidden_poses?: components["schemas"]["Pose"][];
+            /** History */
+            history?: components["schemas"]["RevisionOut"][];
+            /** Id */
+            id?: number;
+            /** Intended */
+            intended?: string[];
+            /** Landmarks */
+            landmarks?: components["schemas"]["Landmark"][];
+            /** Meshes */
+            meshes?: string;
+            mix?: components["schemas"]["MixRules"];
+            /** Mixed */
+            mixed?: number | null;
+            /** Name */
+            name?: string;
+            /** Parts */
+            parts?: components["schemas"]["PartOut"][];
+            /** Plan */
+            plan?: components["schemas"]["Pad"][];
+            /** Poses */
+            poses?: components["schemas"]["Pose"][];
+            /** Regions */
+            regions?: {
+                [key: string]: "jaw" | "mouth" | "eyes" | "brows" | "tongue" | "head" | "other";
+            };
+            revision?: components["schemas"]["RevisionOut"];
+            /** Seams */
+            seams?: components["schemas"]["Seam"][];
+            /** Selections */
+            selections?: components["schemas"]["SavedOut"][];
+            /** Shapes */
+            shapes?: components["schemas"]["ShapeOut"][];
+            skeleton?: components["schemas"]["Skeleton"] | null;
+            /** Story */
+            story?: string;
+            /** Unit */
+            unit?: string | null;
+        };
         /** CharacterOut */
         CharacterOut: {
             /** Bones */
@@ -9344,7 +9416,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CharacterOut"];
+                    "application/json": components["schemas"]["CharacterChange"];
                 };
             };
             /** @description Accepted */
@@ -11932,7 +12004,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CharacterOut"];
+                    "application/json": components["schemas"]["CharacterChange"];
                 };
             };
             /** @description Bad Request */
@@ -13008,7 +13080,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CharacterOut"];
+                    "application/json": components["schemas"]["CharacterChange"];
                 };
             };
             /** @description Bad Request */
@@ -13111,7 +13183,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CharacterOut"];
+                    "application/json": components["schemas"]["CharacterChange"];
                 };
             };
             /** @description Bad Request */

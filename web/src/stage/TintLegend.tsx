@@ -28,7 +28,7 @@ export function TintLegend() {
       {SAID[tint]}
       <span className="num">0</span>
       <i className="tint-ramp" />
-      <NumberField label="Full colour from" value={Number(most.toPrecision(3))} low={SMALLEST} high={LARGEST} unit={unit} onChange={(most) => set({ tintUpTo: { of: tint, most } })} />
+      <NumberField label="Full colour from" value={Number(most.toPrecision(3))} low={SMALLEST} high={LARGEST} unit={unit} moving onChange={(most) => set({ tintUpTo: { of: tint, most } })} />
       {asked && (
         <button className="chip" title="A scale that suits what differs" onClick={() => set({ tintUpTo: null })}>
           As it suits

@@ -48,18 +48,18 @@ export function useChange<T>(character: CharacterOut, run: (input: T, head: Char
   })
 }
 
-export const useEdit = (character: CharacterOut) => useChange(character, (step: Step, { revision }) => sendEdit(character.id, revision.number, step))
+export const useEdit = (character: CharacterOut) => useChange(character, (step: Step, head) => sendEdit(head, step))
 
 /** Whether there is something to undo is asked when its turn comes: the keys are often pressed before an edit has come back. */
 export const useUndo = (character: CharacterOut) =>
-  useChange(character, async (_: void, head) => (head.can_undo ? sendUndo(head.id, head.revision.number) : head))
+  useChange(character, async (_: void, head) => (head.can_undo ? sendUndo(head) : head))
 
 export const useRedo = (character: CharacterOut) =>
-  useChange(character, async (_: void, head) => (head.can_redo ? sendRedo(head.id, head.revision.number) : head))
+  useChange(character, async (_: void, head) => (head.can_redo ? sendRedo(head) : head))
 
 /** Stores what was drawn on a revision; refused where another one came in between, because something else was seen then. */
 export const useStroke = (character: CharacterOut) =>
-  useChange(character, ({ step, on }: { step: Step; on: number }) => sendEdit(character.id, on, step))
+  useChange(character, ({ step, on }: { step: Step; on: number }, head) => sendEdit(head, step, on))
 
 const NEWS_EVERY = 2000 // ms
 

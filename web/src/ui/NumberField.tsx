@@ -10,13 +10,15 @@ interface Props {
   high: number
   /** '' for a plain number, '°', '%', a length, or a word such as 'rows'. */
   unit: string
+  /** The value moves by itself: what is typed stays. */
+  moving?: boolean
   onChange: (value: number) => void
 }
 
 /** A number with its unit. What was typed stays until it is right, Escape takes it back or the value moves under it. */
-export function NumberField({ id, label, value, low, high, unit, onChange }: Props) {
+export function NumberField({ id, label, value, low, high, unit, moving = false, onChange }: Props) {
   const [entry, setEntry] = useState<{ text: string; over: number } | null>(null)
-  const typed = entry?.over === value ? entry.text : null
+  const typed = entry && (moving || entry.over === value) ? entry.text : null
   const number = typed === null ? value : parseTyped(typed, unit)
   const wrong =
     number === null ? 'Type a number, with its unit if you like.' : number < low || number > high ? `From ${shown(low, unit)} to ${shown(high, unit)}.` : ''

@@ -9,7 +9,7 @@ import { useSave } from '../../ui/useSave'
 export function CsvWeights({ character, part }: { character: CharacterOut; part: PartOut }) {
   const input = useRef<HTMLInputElement>(null)
   const [match, setMatch] = useState<'order' | 'position'>('order')
-  const take = useChange(character, (file: File, { revision }) => sendWeightCsv(character.id, revision.number, part.name, match, file))
+  const take = useChange(character, (file: File, head) => sendWeightCsv(head, part.name, match, file))
   const save = useSave()
   return (
     <section aria-label="Weights">
