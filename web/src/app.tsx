@@ -9,6 +9,7 @@ import type { CharacterOut } from './api/client'
 import { DropAnywhere } from './shell/DropAnywhere'
 import { Shelf } from './shell/Shelf'
 import { PANELS, Stage } from './stations/panels'
+import { takeOn } from './state/bench'
 import { useSurroundings } from './state/surroundings'
 import { antThemes } from './theme/tokens'
 import { later } from './ui/later'
@@ -47,9 +48,13 @@ const show = () =>
     </StrictMode>,
   )
 
-/** Shows the page; where it begins with a character, once that has come and what it is drawn by. */
+/** Shows the page; where it begins with a character, once that has come and what it is drawn by. The panel of its station comes after. */
 export function begin(ahead: Promise<CharacterOut> | null, station = '') {
   if (!ahead) return show()
-  const known = ahead.then((character) => queries.setQueryData(['character', character.id], character))
-  void Promise.allSettled([known, Bench.load(), Stage.load(), PANELS[station]?.load()]).then(show)
+  const known = ahead.then((character) => {
+    queries.setQueryData(['character', character.id], character)
+    takeOn(character) // now: a bench that waits for it would be shown first
+  })
+  void Promise.allSettled([known, Bench.load(), Stage.load()]).then(show)
+  void PANELS[station]?.load().catch(() => undefined) // it is said where it is wanted
 }

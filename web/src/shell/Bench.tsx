@@ -5,7 +5,7 @@ import { useParams, useSearchParams } from 'react-router-dom'
 import { fetchCharacter } from '../api/client'
 import { MixBoard, PANELS, ShapeSheet, Stage, WeightSheet } from '../stations/panels'
 import { STATIONS, type Station } from '../stations/stations'
-import { openFresh, useBench } from '../state/bench'
+import { openFresh, takeOn, useBench } from '../state/bench'
 import { useOpenCheck } from '../state/checkin'
 import { useNews, useRedo, useUndo } from '../state/edits'
 import { KEYS, useKeys } from '../state/keys'
@@ -29,12 +29,7 @@ export function Bench() {
   useEffect(() => openFresh, [id])
   const opened = useBench((s) => s.character?.id === Number(id))
   useEffect(() => {
-    if (!data) return
-    const { character, goToPose } = useBench.getState()
-    useBench.setState({ character: data })
-    // the stage begins in the pose of the address
-    const pose = character ? null : new URLSearchParams(window.location.search).get('pose')
-    if (pose) goToPose(pose)
+    if (data) takeOn(data)
   }, [data])
   if (error)
     return (

@@ -103,7 +103,6 @@ export class StageEngine {
     this.parts = new Map(parts.map((p) => [p.name, new PartView(p, this.quality, this.uniforms)]))
     for (const view of this.parts.values()) this.scene.add(view.mesh, view.wires, view.veil)
     delete this.canvas.dataset.shaded
-    this.renderer.compile(this.scene, this.rig.camera) // while the first frame is on its way
   }
 
   /** What light needs to know of the parts; until it has come they stand under an open sky. */
@@ -391,7 +390,7 @@ export class StageEngine {
 
   draw() {
     this.exposures?.stop()
-    if (this.waiting) return
+    if (this.waiting || !this.revision) return // before the first frame there is nothing to draw
     this.waiting = requestAnimationFrame(() => {
       this.waiting = 0
       this.exposures?.stop() // begun since this picture was asked for, they would be laid over the next ones

@@ -76,7 +76,6 @@ class Surface {
     this.copy('position', part.points)
     this.copy('normal', part.normals)
     this.moved = true
-    this.geometry.computeBoundingSphere()
   }
 
   weigh(own: Float32Array, total: Float32Array) {
@@ -107,7 +106,6 @@ class Surface {
     else vertices.forEach((v) => change(v, v))
     for (const name of ['position', 'normal', 'weight']) this.geometry.getAttribute(name).needsUpdate = true
     this.moved = true
-    this.geometry.computeBoundingSphere()
   }
 
   /** Ready for a ray: its boxes are where its triangles are drawn. */
@@ -178,16 +176,18 @@ export class PartView {
     this.coarse = new Surface(part, bareColour(part.kind))
     this.mesh = new THREE.Mesh(this.coarse.geometry, partMaterial(part.kind, this.uniforms, quality, null))
     this.mesh.castShadow = this.mesh.receiveShadow = true
+    this.mesh.frustumCulled = false // to find where it ends takes longer, in each pose, than to draw what nobody sees
     this.mesh.userData = { view: this }
     this.mesh.raycast = acceleratedRaycast
     this.veil = new THREE.Mesh(this.coarse.geometry, new THREE.MeshBasicMaterial({ colorWrite: false, polygonOffset: true, polygonOffsetFactor: 2, polygonOffsetUnits: 8 }))
     this.veil.renderOrder = VEIL
+    this.veil.frustumCulled = false
     this.veil.visible = false
     const lines = new THREE.BufferGeometry()
     for (const name of ['position', 'normal']) lines.setAttribute(name, new THREE.BufferAttribute(new Float32Array(part.count * 3), 3))
     lines.setIndex(new THREE.BufferAttribute(part.wires, 1))
     this.wires = new THREE.LineSegments(lines, wireMaterial(part.kind, stage))
-    this.wires.visible = false
+    this.wires.visible = this.wires.frustumCulled = false
   }
 
   /** The subdivided surface, made when it is first shown. */
@@ -220,7 +220,6 @@ export class PartView {
       ;(target.array as Float32Array).set(values)
       target.needsUpdate = true
     }
-    this.wires.geometry.computeBoundingSphere()
   }
 
   /** The points that one of the two meshes shows. */

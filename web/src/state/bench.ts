@@ -69,6 +69,14 @@ export const useBench = create<BenchState>((set, get) => ({
 /** Forget everything about the character that was open. */
 export const openFresh = () => useBench.setState({ character: null, ...FRESH, camera: { view: 'three-quarter' }, turned: false })
 
+/** The character that is open, as it now is; the stage begins in the pose of the address. */
+export function takeOn(character: CharacterOut) {
+  const { character: before, goToPose } = useBench.getState()
+  useBench.setState({ character })
+  const pose = before ? null : new URLSearchParams(window.location.search).get('pose')
+  if (pose) goToPose(pose)
+}
+
 const AT_REST: Record<string, number> = {}
 
 /** Control values to draw: at rest while neutral is held or ends of bones are moved. */
