@@ -90,7 +90,7 @@ def test_lasso_sheet_and_keys_do_one_thing(page, opened):
     # with the lasso in the hand the tools over the stage still work; one loop, and it is put away; Esc keeps what it selected
     lasso = bench.chip("Lasso")
     lasso.click()
-    bench.look_from("Quarter")
+    bench.look_from("Side")
     bench.look_from("Front")
     x, y = bench.middle(bench.stage)
     bench.drag((x - 40, y + 90), (20, -8), (60, -10), (70, 30), (20, 40))

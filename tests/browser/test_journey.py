@@ -227,10 +227,15 @@ def test_what_offends_a_receiver_is_told_shown_and_repaired_and_keys_are_listed(
     bench.stage.focus()
     page.keyboard.press("4")  # the selection goes along to where weights are worked on
     expect(panel.get_by_role("status").first).to_have_text("11 vertices of Skin")
+    waiting = page.get_by_role("navigation", name="Stations").get_by_role("button", name="Hand-off").locator("b")
+    before = int(waiting.inner_text())  # what offends is told beside all other work
     page.keyboard.press("0")
     offence.get_by_role("button", name="Repair").click()
     expect(page.locator(".top")).to_contain_text("4 influences at most")
     expect(offence).to_have_count(0)
+    page.keyboard.press("4")
+    expect(waiting).to_have_text(str(before - 1))
+    page.keyboard.press("0")
     own, torn = tmp_path / "phone.json", tmp_path / "torn.json"
     own.write_text('{"name": "phone", "label": "Phone", "influences": 1}')
     torn.write_text('{"name": "phone"')

@@ -58,12 +58,15 @@ def test_too_many_influences_are_told_with_all_their_vertices_and_capped(maren):
     assert not [f for f in offences(mended(maren, skin, store), store, two) if f.part == "skin"]
 
 
-def test_too_many_bones_and_shapes_are_counted(maren):
+def test_too_many_bones_shapes_and_vertices_are_counted(maren):
     deforming = sum(b.role == "deform" for b in maren.character.bones)
     told = {f.kind: f for f in found(maren, replace(ANYTHING, bones=deforming - 1, shapes=1))}
     assert told["bones"].text.startswith(f"There are {deforming};")
     assert told["shapes"].size == len(maren.character.shapes)
-    assert found(maren, replace(ANYTHING, bones=deforming, shapes=len(maren.character.shapes))) == []
+    vertices = sum(p.vertex_count for p in maren.character.parts)
+    assert found(maren, replace(ANYTHING, bones=deforming, shapes=len(maren.character.shapes), vertices=vertices)) == []
+    many = found(maren, replace(ANYTHING, vertices=vertices - 1))
+    assert [(f.kind, f.text) for f in many] == [("vertices", f"There are {vertices:,}; Anything takes {vertices - 1:,}.")]
 
 
 def test_names_that_are_long_or_not_plain_are_listed(maren):

@@ -62,9 +62,10 @@ def _counts(character: Character, profile: Profile) -> Iterator[Finding]:
     for kind, count, most in (
         ("bones", sum(b.role == "deform" for b in character.bones), profile.bones),
         ("shapes", len(character.shapes), profile.shapes),
+        ("vertices", sum(p.vertex_count for p in character.parts), profile.vertices),
     ):
         if most is not None and count > most:
-            text = f"There are {count}; {profile.label} takes {most}."
+            text = f"There are {count:,}; {profile.label} takes {most:,}."
             yield Finding(kind, kind, f"Too many {kind}", text, count / most, "times", 1.0)
 
 

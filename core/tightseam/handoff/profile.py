@@ -35,8 +35,8 @@ class Level:
 
 @checked(frozen=True, config=STRICT)
 class Profile:
-    """What a receiver takes: at most so many `influences` a vertex, deforming `bones`, `shapes`, and letters of a name (`name_length`);
-    None is any number. With `plain_names` a name has the letters a to z, digits and underscores alone, and begins with a letter. `resets`
+    """What a receiver takes: at most so many `influences` a vertex, deforming `bones`, `shapes`, `vertices` of all parts together, and letters of
+    a name (`name_length`); None is any number. With `plain_names` a name has the letters a to z, digits and underscores alone, and begins with a letter. `resets`
     are bones, by the name they have in files, that it sets to a rest of its own, degrees about the x, y and z of their parents; `listens`,
     where there are any, the only shapes it plays. `formats` are the files that it wants; with `tables` it brings shapes in by tables over
     the values of controls, without them it needs a shape a control. `levels` are detail levels
@@ -48,6 +48,7 @@ class Profile:
     influences: Annotated[int, Field(ge=1, le=8)] | None = None
     bones: Limit | None = None
     shapes: Limit | None = None
+    vertices: Annotated[int, Field(ge=1, le=10_000_000)] | None = None
     name_length: Limit | None = None
     plain_names: bool = False
     resets: Mapping[str, tuple[Degrees, Degrees, Degrees]] = field(default_factory=dict)

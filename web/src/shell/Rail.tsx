@@ -5,7 +5,7 @@ import { useCounts } from '../state/counts'
 
 const ROW = 25
 
-const COUNTED: Record<string, string> = { checkin: 'faults', mix: 'causes of what is wrong' }
+const COUNTED: Record<string, string> = { checkin: 'faults', mix: 'causes of what is wrong', handoff: 'things that its receiver does not take' }
 
 const countOf = (counts: Record<string, number>, key: string) => counts[key] ?? 0
 

@@ -1,6 +1,7 @@
 import type { CharacterOut } from '../api/client'
 import { faultsOf, useCheckIn } from './checkin'
 import { useFindings, useStationFindings } from './findings'
+import { useOffences } from './receiver'
 import { stationOf } from './seams'
 
 /** Counts of findings by the station that can repair them. */
@@ -17,5 +18,6 @@ function countByStation(character: CharacterOut, seams: string[]): Record<string
 export function useCounts(character: CharacterOut, current: string): Record<string, number> {
   const findings = countByStation(character, useFindings().map((f) => f.about))
   const jaw = useStationFindings(character, 'jaw', current === 'jaw').data?.length ?? 0
-  return { ...findings, jaw, mix: character.mixed ?? 0, checkin: faultsOf(useCheckIn(character).data?.checks) }
+  const handoff = useOffences(character).data?.length ?? 0
+  return { ...findings, jaw, handoff, mix: character.mixed ?? 0, checkin: faultsOf(useCheckIn(character).data?.checks) }
 }

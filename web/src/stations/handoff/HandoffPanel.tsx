@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button, Select } from 'antd'
-import { useRef } from 'react'
-import { fetchOffences, fetchProfiles, type CharacterOut } from '../../api/client'
+import { useEffect, useRef } from 'react'
+import { fetchProfiles, type CharacterOut } from '../../api/client'
 import { Export } from '../../shell/Export'
-import { useReceiver } from '../../state/receiver'
+import { useOffences, useReceiver } from '../../state/receiver'
 import { FileInput } from '../../ui/FileInput'
 import { Findings } from '../findings/FindingList'
 import { lookAtVertices } from '../findings/lookAtVertices'
@@ -14,18 +14,12 @@ import { RestPanel } from './RestPanel'
 
 /** Who is to receive the rig, what of it offends its limits, and the files that go out. */
 export function HandoffPanel({ character }: { character: CharacterOut }) {
-  const { profile, own, choose } = useReceiver()
+  const { profile, own, ask, choose } = useReceiver()
+  useEffect(ask, [ask])
   const input = useRef<HTMLInputElement>(null)
   const profiles = useQuery({ queryKey: ['profiles'], queryFn: fetchProfiles, staleTime: Infinity })
   const shipped = profiles.data?.find((p) => p.name === profile && own === null)
-  const { id, revision } = character
-  const offences = useQuery({
-    queryKey: ['offences', id, revision.number, profile, own],
-    queryFn: () => fetchOffences(id, revision.number, profile, own),
-    placeholderData: (before, query) => (query?.queryKey[3] === profile && query.queryKey[4] === own ? before : undefined),
-    staleTime: Infinity, // a revision stays what it is
-    retry: false,
-  })
+  const offences = useOffences(character)
   const options = (profiles.data ?? []).map((p) => ({ value: p.name, label: p.label }))
   const label = shipped?.label ?? profile
   return (
