@@ -5,8 +5,9 @@ from __future__ import annotations
 import importlib
 import pkgutil
 
-import benchmarks
 import pytest
+
+import benchmarks
 
 
 @pytest.mark.parametrize("name", [m.name for m in pkgutil.iter_modules(benchmarks.__path__) if m.name != "__main__"])

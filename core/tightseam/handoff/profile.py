@@ -35,12 +35,12 @@ class Level:
 
 @checked(frozen=True, config=STRICT)
 class Profile:
-    """What a receiver takes: at most so many `influences` a vertex, deforming `bones`, `shapes`, `vertices` of all parts together, and letters of
-    a name (`name_length`); None is any number. With `plain_names` a name has the letters a to z, digits and underscores alone, and begins with a letter. `resets`
-    are bones, by the name they have in files, that it sets to a rest of its own, degrees about the x, y and z of their parents; `listens`,
-    where there are any, the only shapes it plays. `formats` are the files that it wants; with `tables` it brings shapes in by tables over
-    the values of controls, without them it needs a shape a control. `levels` are detail levels
-    that it wants beside; `head_height` is how many cm above the ground, where y is 0, its own head bone begins."""
+    """What a receiver takes: at most so many `influences` a vertex, deforming `bones`, `shapes`, `vertices` of all parts together, and
+    letters of a name (`name_length`); None is any number. With `plain_names` a name has the letters a to z, digits and underscores alone,
+    and begins with a letter. `resets` are bones, by the name they have in files, that it sets to a rest of its own, degrees about the x, y
+    and z of their parents; `listens`, where there are any, the only shapes it plays. `formats` are the files that it wants; with `tables`
+    it brings shapes in by tables over the values of controls, without them it needs a shape a control. `levels` are detail levels that it
+    wants beside; `head_height` is how many cm above the ground, where y is 0, its own head bone begins."""
 
     name: str
     label: str
