@@ -53,20 +53,24 @@ class Told:
     of: tuple[str, ...] | None
 
 
-def character_out(character: Character, rig: Rig) -> CharacterOut:
+def character_answer(character: Character) -> HttpResponse:
     """The document in short."""
-    return CharacterOut.model_construct(**_made(State(character, rig), FIELDS))  # of parts that the core has validated
+    return json_answer(CharacterOut.model_construct(**_made(_state(character), FIELDS)))  # of parts that the core has validated
 
 
 def change_answer(character: Character, before: Document) -> HttpResponse:
     """What may be told otherwise now than of the document `before`."""
-    state = State(character, rigs.get(character.head))
+    state = _state(character)
 
     def stays(sections: tuple[str, ...] | None) -> bool:
         return sections is not None and keys_of(before, sections) == keys_of(state.document, sections)
 
     told = _made(state, [name for name, told in FIELDS.items() if not stays(told.of)])
     return json_answer(CharacterChange.model_construct(**told), only=set(told))
+
+
+def _state(character: Character) -> State:
+    return State(character, rigs.get(character.head))
 
 
 def _made(state: State, names: Iterable[str]) -> dict[str, Any]:

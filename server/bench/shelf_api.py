@@ -8,9 +8,8 @@ from ninja import File, Form, Router, UploadedFile
 from problems import Problem
 
 from bench import summary
-from bench.character_out import change_answer, character_out
-from bench.requests import REFUSED, character_of, json_answer, rig_of, uploaded
-from bench.rigs import rigs
+from bench.character_out import change_answer, character_answer
+from bench.requests import REFUSED, character_of, rig_of, uploaded
 from bench.schemas import BaseIn, CharacterChange, CharacterOut, DamagedEntry, EditIn, JobOut, LatelyOut, RevisionOut, ShelfEntry
 from bench.waiting import asker, done_or_job, lasting_job, said_of
 
@@ -40,8 +39,7 @@ def lately(request: HttpRequest) -> list[LatelyOut]:
 @router.get("/characters/{int:id}", response={200: CharacterOut, 404: Problem})
 def character(request: HttpRequest, id: int) -> HttpResponse:
     """The document in short, as it is at the head of its history."""
-    found = character_of(id)
-    return json_answer(character_out(found, rigs.get(found.head)))
+    return character_answer(character_of(id))
 
 
 @router.get("/characters/{int:id}/head", response={200: RevisionOut, 404: Problem})
