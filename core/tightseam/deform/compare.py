@@ -8,6 +8,8 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.geometry.symmetry import Plane
 from tightseam.geometry.types import Floats, Ints
 
+TOLD_STRETCH = 1000.0  # per cent; beyond that a part has collapsed, and its colour would take that of all others
+
 
 def mirrored_difference(points: Floats, partners: Ints, plane: Plane) -> Floats:
     """How far each vertex (N, 3) is from the mirror image of its partner, (N,) mm; 0 where it has none (-1)."""
@@ -30,11 +32,11 @@ def in_head(points: Floats, to_head: Floats) -> Floats:
 
 
 def stretched(rest: Floats, posed: Floats, ends: Ints) -> Floats:
-    """By how many per cent the edge at each vertex (N,) that grew or shrank most did so, as a growth: half the length counts as double.
-    `rest` and `posed` (N, 3), `ends` (E, 2)."""
+    """By how many per cent the edge at each vertex (N,) that grew or shrank most did so, as a growth: half the length counts as double,
+    what collapses as TOLD_STRETCH. `rest` and `posed` (N, 3), `ends` (E, 2)."""
     was, now = (np.maximum(np.linalg.norm(p[ends[:, 0]] - p[ends[:, 1]], axis=1), 1e-9) for p in (rest, posed))
     grown = np.maximum(now / was, was / now) - 1
     most = np.zeros(len(rest))
     for end in ends.T:
         np.maximum.at(most, end, grown)
-    return 100 * most
+    return np.minimum(100 * most, TOLD_STRETCH)

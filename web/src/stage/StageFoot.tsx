@@ -1,7 +1,7 @@
 import { Select } from 'antd'
 import { useEffect, useRef, type ReactNode } from 'react'
 import type { CharacterOut } from '../api/client'
-import { useBench } from '../state/bench'
+import { shownTint, useBench } from '../state/bench'
 import { Effects } from './Effects'
 import type { StageEngine } from './engine'
 import { TintLegend } from './TintLegend'
@@ -35,9 +35,10 @@ export function StageFoot({ engine, character, said }: Props) {
 /** The bone whose weights are shown, and the ramp they are shown in. */
 function WeightLegend({ character }: { character: CharacterOut }) {
   const shown = useBench((s) => s.display.weights)
+  const tinted = useBench((s) => shownTint(s) !== null) // then the colours are no weights
   const bone = useBench((s) => s.weightBone)
   const set = useBench((s) => s.set)
-  if (!shown || !character.bones.length) return null
+  if (!shown || tinted || !character.bones.length) return null
   const carriers = new Set(character.parts.flatMap((p) => p.influences.map((i) => i.bone)))
   return (
     <span className="legend" role="group" aria-label="Legend of weights">

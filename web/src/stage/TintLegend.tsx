@@ -25,7 +25,9 @@ export function TintLegend() {
   const unit = tint === 'weights' || tint === 'stretch' ? '%' : 'mm'
   return (
     <span className="legend" role="group" aria-label="Legend">
-      {SAID[tint]}
+      <span className="words" title={SAID[tint]}>
+        {SAID[tint]}
+      </span>
       <span className="num">0</span>
       <i className="tint-ramp" />
       <NumberField label="Full colour from" value={Number(most.toPrecision(3))} low={SMALLEST} high={LARGEST} unit={unit} moving onChange={(most) => set({ tintUpTo: { of: tint, most } })} />
