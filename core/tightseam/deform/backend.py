@@ -56,7 +56,7 @@ def _run_once(kernels: Any) -> None:
     lids, still, ball = read_only(np.zeros(2)), read_only(np.eye(4)), read_only(np.eye(3))
     kernels.close_lids(
         out, read_only(np.arange(3, dtype=i)), read_only(np.zeros(3, np.uint8)), _ones(3), three, read_only(np.array([0, 1, 0, 1], i)), 2,
-        _ones(2, 513), axes, _ones(3), f(0), f(1), one, one, lids, lids, np.zeros((3, 2), f),
+        _ones(2, 513), axes, _ones(3), f(0), f(1), one, one, lids, lids,
     )  # fmt: skip
     kernels.relieve(
         out, one, *[_ones(1)] * 4, one, _ones(181, 64), one, one, lids, ball, read_only(np.zeros(3)),

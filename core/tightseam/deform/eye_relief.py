@@ -10,7 +10,7 @@ import numpy as np
 
 from tightseam.deform import backend
 from tightseam.deform.eyes import CompiledEye
-from tightseam.deform.meshes import Meshes, rows_among
+from tightseam.deform.meshes import Meshes, followers_of, rows_among
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.model import Character, EyeRelief
 from tightseam.geometry.read_only import read_only
@@ -30,7 +30,7 @@ class CompiledEyeRelief:
     swell: Floats
     lid: Ints
     follower_vertices: Ints
-    follower_rows: Ints
+    follower_rows: Ints  # rising
 
     @cached_property
     def _laid_out(self) -> tuple[Any, ...]:
@@ -65,8 +65,7 @@ def compile_eye_relief(relief: EyeRelief, eye: CompiledEye, character: Character
         np.asarray(store.get(relief.settle)).astype(np.float32),
         np.zeros(len(own), np.float32) if relief.swell is None else np.asarray(store.get(relief.swell)).astype(np.float32),
         _lids_of(relief, character, store, len(row_of))[own].astype(np.int32),
-        np.concatenate([np.arange(r.start, r.stop) for r, _ in followers] or [np.zeros(0)]).astype(np.int32),
-        np.concatenate([rows for _, rows in followers] or [np.zeros(0)]).astype(np.int32),
+        *followers_of(followers),
     )
 
 

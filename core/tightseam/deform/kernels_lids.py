@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-from tightseam.deform.kernels_base import OPTIONS
+from tightseam.deform.kernels_base import BLOCK, OPTIONS
 
 SMALL = np.float32(1.2)  # radians: lids hardly turn farther
 
@@ -55,21 +55,21 @@ def _turned(point, centre, axes, slide, angle):  # type: ignore[no-untyped-def]
 
 
 @njit(inline="always", **OPTIONS)
-def _cosines_sines(out, angles):  # type: ignore[no-untyped-def]
+def _cosines_sines(out, angles, count):  # type: ignore[no-untyped-def]
     """Cosines and sines, `out` (2, K): from their series as vector code, then those of the few that are large."""
     large = False
-    for k in range(angles.size):
+    for k in range(count):
         out[0, k], out[1, k] = _small_cos_sin(angles[k])
         large |= abs(angles[k]) > SMALL
     if large:
-        for k in range(angles.size):
+        for k in range(count):
             if abs(angles[k]) > SMALL:
                 out[0, k], out[1, k] = np.cos(angles[k]), np.sin(angles[k])
 
 
 @njit(inline="always", **OPTIONS)
-def _into_arc(at, points, vertices, centre, axes):  # type: ignore[no-untyped-def]
-    """Where vertices (K,) are from the `centre`, `at` (3, K): along, up and forward."""
+def _slid(at, turn, angle, points, vertices, lid, share, axes, centre, inner, length, slide):  # type: ignore[no-untyped-def]
+    """Where vertices (K,) are, `at` (3, K) along, up and forward of the `centre`, once they have slid by `angle` (K,)."""
     for k in range(vertices.size):
         v = vertices[k]
         at[0, k], at[1, k], at[2, k] = points[v, 0] - centre[0], points[v, 1] - centre[1], points[v, 2] - centre[2]
@@ -78,76 +78,118 @@ def _into_arc(at, points, vertices, centre, axes):  # type: ignore[no-untyped-de
         at[0, k] = x * axes[0, 0] + y * axes[0, 1] + z * axes[0, 2]
         at[1, k] = x * axes[1, 0] + y * axes[1, 1] + z * axes[1, 2]
         at[2, k] = x * axes[2, 0] + y * axes[2, 1] + z * axes[2, 2]
+    upper, lower = np.float32(slide[0]), np.float32(slide[1])
+    for k in range(vertices.size):
+        t = min(max((at[0, k] - inner) / length, np.float32(0)), np.float32(1))
+        angle[k] = (lower if lid[k] else upper) * share[k] * np.float32(4) * t * (np.float32(1) - t)  # the corners stay where they are
+    if upper != 0 or lower != 0:
+        _cosines_sines(turn, angle, vertices.size)
+        for k in range(vertices.size):
+            x, z = at[0, k], at[2, k]
+            at[0, k], at[2, k] = x * turn[0, k] + z * turn[1, k], z * turn[0, k] - x * turn[1, k]
 
 
 @njit(inline="always", **OPTIONS)
-def _read_margins(way, angle, slope, at, rows, start, inner, length):  # type: ignore[no-untyped-def]
-    """Both margins as they stand: the way (M,) between the corners, always rising, the angle (M,) there and how fast it grows."""
-    for m in range(rows.size):
-        way[m] = (at[0, rows[m]] - inner) / length
-        angle[m] = _arctan2(at[1, rows[m]], at[2, rows[m]])
+def _read_margins(way, angle, slope, at, start, inner, length):  # type: ignore[no-untyped-def]
+    """Both margins as they stand `at` (3, M): the way (M,) between the corners, always rising, the angle (M,) there and how fast it
+    grows."""
+    for m in range(way.size):
+        way[m] = (at[0, m] - inner) / length
+        angle[m] = _arctan2(at[1, m], at[2, m])
         if m > 0 and m != start:
             way[m] = max(way[m], way[m - 1] + np.float32(1e-6))
             slope[m - 1] = (angle[m] - angle[m - 1]) / (way[m] - way[m - 1])
 
 
+@njit(inline="always", **OPTIONS)
+def _angle_over(own, m, way, angle, slope):  # type: ignore[no-untyped-def]
+    """The angle of a margin at a way within the stretch that begins in row m."""
+    return angle[m] + (own - way[m]) * slope[m]
+
+
+@njit(inline="always", **OPTIONS)
+def _short_of_closed(short, own, cell, elsewhere, lid, near, closed, way, angle, slope, start):  # type: ignore[no-untyped-def]
+    """By what angle (K,) the margin at each `own` way (K,) is `short` of the closed line; level beyond the corners.
+
+    `cell` and `elsewhere` (K,) are room. First all as if they stood over the stretch they stand over in the neutral, `near` (K,), then
+    the few that do not: a search for each is jumps that the processor cannot foresee."""
+    one, row, last = np.uint32(1), np.int32(closed.shape[1]), np.int32(closed.shape[1] - 2)
+    upper_in, upper_out, lower_in, lower_out = way[0], way[start - 1], way[start], way[way.size - 1]
+    for k in range(near.size):
+        place = min(max(own[k], np.float32(0)), np.float32(1)) * np.float32(last + 1)
+        i = min(np.int32(place), last)
+        short[k], cell[k] = place - np.float32(i), i + (row if lid[k] else np.int32(0))
+        own[k] = min(max(own[k], lower_in if lid[k] else upper_in), lower_out if lid[k] else upper_out)
+    flat = closed.reshape(-1)
+    for k in range(near.size):
+        c = np.uint32(cell[k])
+        short[k] = flat[c] + (flat[c + one] - flat[c]) * short[k]
+    count = 0
+    for k in range(near.size):
+        m = np.uint32(near[k])
+        short[k] -= _angle_over(own[k], m, way, angle, slope)
+        elsewhere[count] = k
+        count += (own[k] < way[m]) | (own[k] > way[m + one])
+    for e in range(count):
+        k = elsewhere[e]
+        m = near[k]
+        found = _angle_over(own[k], m, way, angle, slope)
+        while way[m] > own[k]:
+            m -= 1
+        while way[m + 1] < own[k]:
+            m += 1
+        short[k] += found - _angle_over(own[k], m, way, angle, slope)
+
+
 @njit(**OPTIONS)
 def close_lids(  # type: ignore[no-untyped-def]
-    points, vertices, lid, share, near, margin_rows, margin_start, closed, axes, centre, inner, length, lashes, lash_rows, closing, slide,
-    turned,
+    points, vertices, lid, share, near, margin_rows, margin_start, closed, axes, centre, inner, length, lashes, lash_rows, closing, slide
 ):  # fmt: skip
     """Turn lid `vertices` about the axis through their corners, to the closed line by `closing` (2,) of upper and lower lid, and `lashes`
-    as the vertices in their `lash_rows` turn.
+    as the vertices in their `lash_rows`, rising, turn.
 
     `lid` (K,) is 0 for the upper, 1 for the lower. `axes` (3, 3) are outwards along that axis, up and forward; `inner` and `length` give
     the way between the corners, `closed` (2, T) the angles to which upper and lower lid close over it. The margins, `margin_rows` of the
     upper from 0 and of the lower from `margin_start`, are read as they stand, slid sideways by `slide` (2,) radians; `near` (K,) is where
-    among them each vertex stands in the neutral. `turned` (K, 2) receives each vertex's slide and turn.
+    among them each vertex stands in the neutral.
     """
     if closing[0] == 0 and closing[1] == 0 and slide[0] == 0 and slide[1] == 0:
-        turned[:] = 0
         return
-    at = np.empty((3, vertices.size), np.float32)  # along, up and forward
-    angle = np.empty((2, vertices.size), np.float32)  # by which each slides and turns
-    turn = np.empty((2, vertices.size), np.float32)  # cosine and sine of that
-    _into_arc(at, points, vertices, centre, axes)
-    for k in range(vertices.size):
-        t = min(max((at[0, k] - inner) / length, np.float32(0)), np.float32(1))
-        angle[0, k] = np.float32(slide[lid[k]]) * share[k] * np.float32(4) * t * (np.float32(1) - t)  # the corners stay where they are
-    if slide[0] != 0 or slide[1] != 0:
-        _cosines_sines(turn, angle[0])
-        for k in range(vertices.size):
-            x, z = at[0, k], at[2, k]
-            at[0, k], at[2, k] = x * turn[0, k] + z * turn[1, k], z * turn[0, k] - x * turn[1, k]
-    steps = closed.shape[1] - 1
-    way, now, slope = np.empty((3, margin_rows.size), np.float32)
-    _read_margins(way, now, slope, at, margin_rows, margin_start, inner, length)
-    for k in range(vertices.size):
-        own = (at[0, k] - inner) / length
-        place = min(max(own, np.float32(0)), np.float32(1)) * np.float32(steps)
-        i = min(np.uint32(place), np.uint32(steps - 1))
-        goal = closed[lid[k], i] + (closed[lid[k], i + np.uint32(1)] - closed[lid[k], i]) * (place - np.float32(i))
-        first, last = (0, margin_start - 1) if lid[k] == 0 else (margin_start, margin_rows.size - 1)
-        m = near[k]
-        while m > first and way[m] > own:
-            m -= 1
-        while m < last - 1 and way[m + 1] <= own:
-            m += 1
-        beyond = min(max(own - way[m], np.float32(0)), way[m + 1] - way[m])  # level beyond the corners
-        angle[1, k] = np.float32(closing[lid[k]]) * share[k] * (goal - now[m] - beyond * slope[m])
-    _cosines_sines(turn, angle[1])
-    for k in range(vertices.size):
-        y, z = at[1, k], at[2, k]
-        at[1, k], at[2, k] = y * turn[0, k] + z * turn[1, k], z * turn[0, k] - y * turn[1, k]
-    for k in range(vertices.size):
-        v, x, y, z = vertices[k], at[0, k], at[1, k], at[2, k]
-        points[v, 0] = centre[0] + x * axes[0, 0] + y * axes[1, 0] + z * axes[2, 0]
-        points[v, 1] = centre[1] + x * axes[0, 1] + y * axes[1, 1] + z * axes[2, 1]
-        points[v, 2] = centre[2] + x * axes[0, 2] + y * axes[1, 2] + z * axes[2, 2]
-        turned[k, 0], turned[k, 1] = angle[0, k], angle[1, k]
-    for k in range(lashes.size):
-        row = lash_rows[k]
-        _turned(points[lashes[k]], centre, axes, angle[0, row], angle[1, row])
+    rows = margin_rows.size
+    margin_at, margin_turn, margin_slide = np.empty((3, rows), np.float32), np.empty((2, rows), np.float32), np.empty(rows, np.float32)
+    way, now, slope = np.empty((3, rows), np.float32)
+    own_rows, own_lid, own_share = np.empty(rows, vertices.dtype), np.empty(rows, lid.dtype), np.empty(rows, share.dtype)
+    for m in range(rows):
+        own_rows[m], own_lid[m], own_share[m] = vertices[margin_rows[m]], lid[margin_rows[m]], share[margin_rows[m]]
+    _slid(margin_at, margin_turn, margin_slide, points, own_rows, own_lid, own_share, axes, centre, inner, length, slide)
+    _read_margins(way, now, slope, margin_at, margin_start, inner, length)
+    at, turn = np.empty((3, BLOCK), np.float32), np.empty((2, BLOCK), np.float32)  # used over and over: they stay in the first cache
+    slides, angles, ways = np.empty((3, BLOCK), np.float32)
+    cells, elsewhere = np.empty(BLOCK, np.int32), np.empty(BLOCK, np.int32)
+    upper, lower, lash = np.float32(closing[0]), np.float32(closing[1]), 0
+    for start in range(0, vertices.size, BLOCK):
+        stop = min(start + BLOCK, vertices.size)
+        n, own, of, shares = stop - start, vertices[start:stop], lid[start:stop], share[start:stop]
+        _slid(at, turn, slides, points, own, of, shares, axes, centre, inner, length, slide)
+        for k in range(n):
+            ways[k] = (at[0, k] - inner) / length
+        _short_of_closed(angles, ways, cells, elsewhere, of, near[start:stop], closed, way, now, slope, margin_start)
+        for k in range(n):
+            angles[k] *= (lower if of[k] else upper) * shares[k]
+        _cosines_sines(turn, angles, n)
+        for k in range(n):
+            x, y, z = at[0, k], at[1, k], at[2, k]
+            y, z = y * turn[0, k] + z * turn[1, k], z * turn[0, k] - y * turn[1, k]
+            at[0, k] = centre[0] + x * axes[0, 0] + y * axes[1, 0] + z * axes[2, 0]
+            at[1, k] = centre[1] + x * axes[0, 1] + y * axes[1, 1] + z * axes[2, 1]
+            at[2, k] = centre[2] + x * axes[0, 2] + y * axes[1, 2] + z * axes[2, 2]
+        for k in range(n):
+            v = own[k]
+            points[v, 0], points[v, 1], points[v, 2] = at[0, k], at[1, k], at[2, k]
+        while lash < lashes.size and lash_rows[lash] < stop:
+            k = lash_rows[lash] - start
+            _turned(points[lashes[lash]], centre, axes, slides[k], angles[k])
+            lash += 1
 
 
 @njit(**OPTIONS)
@@ -155,7 +197,7 @@ def relieve(  # type: ignore[no-untyped-def]
     points, vertices, amount, clearance, settle, swell, lid, profile, followers, roots, closing, turn, centre
 ):
     """Move `vertices` along rays from the posed eye's `centre` (3,): out to their clearance, in by `settle` at most; and `followers` as
-    the vertex in their row of them, `roots`, those with -1 not.
+    the vertex in their row of them, `roots`, rising.
 
     `turn` (3, 3) is the eye's rotation, `profile` (181, A) its radius by degrees from +Z and angle about it. The clearance grows by
     `swell` (K,) as the lid of that number, `lid` (K,), -1 for none, closes by `closing` (2 E,).
@@ -163,52 +205,58 @@ def relieve(  # type: ignore[no-untyped-def]
     rows, columns = profile.shape
     per_degree = np.float32(180.0 / np.pi)
     per_column = np.float32(columns / (2.0 * np.pi))
-    count = vertices.size
-    pushed = np.empty((count, 3), np.float32)
-    at = np.empty((4, count), np.float32)  # from the centre, and how far that is
-    place = np.empty((2, count), np.float32)  # in the profile; then the eye's radius there, and how far the lid is closed
     r, c = turn.astype(np.float32), centre.astype(np.float32)
-    closed = np.zeros(closing.size + 1, np.float32)  # the last for those of no lid
-    for k in range(closing.size):
-        t = min(max(closing[k], 0.0), 1.0)
-        closed[k] = t * (2.0 - t)  # most of the swell is there half-way
-    for k in range(count):
-        v = vertices[k]
-        at[0, k], at[1, k], at[2, k] = points[v, 0] - c[0], points[v, 1] - c[1], points[v, 2] - c[2]
-    for k in range(count):  # a loop of its own, so that it becomes vector code
-        x, y, z = at[0, k], at[1, k], at[2, k]
-        ex = x * r[0, 0] + y * r[1, 0] + z * r[2, 0]
-        ey = x * r[0, 1] + y * r[1, 1] + z * r[2, 1]
-        ez = x * r[0, 2] + y * r[1, 2] + z * r[2, 2]
-        at[3, k] = np.sqrt(x * x + y * y + z * z)
-        place[0, k] = _arctan2(np.sqrt(ex * ex + ey * ey), ez) * per_degree
-        around = _arctan2(ey, ex) * per_column
-        place[1, k] = around + (np.float32(columns) if around < 0 else np.float32(0))
-    flat, wide, last, one = profile.reshape(-1), np.uint32(columns), np.uint32(rows - 2), np.uint32(1)
-    for k in range(count):
-        polar, around = place[0, k], place[1, k]
-        i, j = min(np.uint32(polar), last), np.uint32(around)
-        u, w = polar - np.float32(i), around - np.float32(j)
-        j = j if j < wide else j - wide
-        following = j + one if j + one < wide else np.uint32(0)
-        near, far = flat[i * wide + j], flat[i * wide + wide + j]
-        near += (flat[i * wide + following] - near) * w
-        far += (flat[i * wide + wide + following] - far) * w
-        place[0, k] = near + (far - near) * u
-        place[1, k] = closed[lid[k] if lid[k] >= 0 else closing.size]
-    for k in range(count):
-        lack = place[0, k] + clearance[k] + swell[k] * place[1, k] - at[3, k]
-        push = amount[k] * max(lack, -settle[k]) / at[3, k]
-        pushed[k, 0], pushed[k, 1], pushed[k, 2] = at[0, k] * push, at[1, k] * push, at[2, k] * push
-    for k in range(count):
-        v = vertices[k]
-        points[v, 0] += pushed[k, 0]
-        points[v, 1] += pushed[k, 1]
-        points[v, 2] += pushed[k, 2]
-    for k in range(followers.size):
-        if roots[k] >= 0:
-            for axis in range(3):
-                points[followers[k], axis] += pushed[roots[k], axis]
+    closed = np.zeros(closing.size + 1, np.float32)  # the first for those of no lid
+    for e in range(closing.size):
+        t = min(max(closing[e], 0.0), 1.0)
+        closed[e + 1] = t * (2.0 - t)  # most of the swell is there half-way
+    flat, wide, last, one = profile.reshape(-1), np.int32(columns), np.int32(rows - 2), np.int32(1)
+    at = np.empty((4, BLOCK), np.float32)  # from the centre, and how far that is
+    place = np.empty((2, BLOCK), np.float32)  # in the profile; then the eye's radius there, and how far the lid is closed
+    cells = np.empty((2, BLOCK), np.int32)  # of the profile on both sides of that place
+    follower = 0
+    for start in range(0, vertices.size, BLOCK):
+        stop = min(start + BLOCK, vertices.size)
+        n, own, of = stop - start, vertices[start:stop], lid[start:stop]
+        for k in range(n):
+            v = own[k]
+            at[0, k], at[1, k], at[2, k] = points[v, 0] - c[0], points[v, 1] - c[1], points[v, 2] - c[2]
+        for k in range(n):
+            x, y, z = at[0, k], at[1, k], at[2, k]
+            ex = x * r[0, 0] + y * r[1, 0] + z * r[2, 0]
+            ey = x * r[0, 1] + y * r[1, 1] + z * r[2, 1]
+            ez = x * r[0, 2] + y * r[1, 2] + z * r[2, 2]
+            at[3, k] = np.sqrt(x * x + y * y + z * z)
+            place[0, k] = _arctan2(np.sqrt(ex * ex + ey * ey), ez) * per_degree
+            around = _arctan2(ey, ex) * per_column
+            place[1, k] = around + (np.float32(columns) if around < 0 else np.float32(0))
+        for k in range(n):
+            i, j = min(np.int32(place[0, k]), last), min(np.int32(place[1, k]), wide - one)
+            place[0, k], place[1, k] = place[0, k] - np.float32(i), place[1, k] - np.float32(j)
+            cells[0, k], cells[1, k] = i * wide + j, i * wide + (j + one if j + one < wide else np.int32(0))
+        for k in range(n):
+            a, b = np.uint32(cells[0, k]), np.uint32(cells[1, k])
+            near = flat[a] + (flat[b] - flat[a]) * place[1, k]
+            a, b = a + np.uint32(columns), b + np.uint32(columns)
+            far = flat[a] + (flat[b] - flat[a]) * place[1, k]
+            place[0, k] = near + (far - near) * place[0, k]
+            place[1, k] = closed[np.uint32(of[k] + one)]
+        amounts, apart, most, grows = amount[start:stop], clearance[start:stop], settle[start:stop], swell[start:stop]
+        for k in range(n):
+            lack = place[0, k] + apart[k] + grows[k] * place[1, k] - at[3, k]
+            push = amounts[k] * max(lack, -most[k]) / at[3, k]
+            at[0, k], at[1, k], at[2, k] = at[0, k] * push, at[1, k] * push, at[2, k] * push
+        for k in range(n):
+            v = own[k]
+            points[v, 0] += at[0, k]
+            points[v, 1] += at[1, k]
+            points[v, 2] += at[2, k]
+        while follower < followers.size and roots[follower] < stop:
+            v, k = followers[follower], roots[follower] - start
+            points[v, 0] += at[0, k]
+            points[v, 1] += at[1, k]
+            points[v, 2] += at[2, k]
+            follower += 1
 
 
 @njit(**OPTIONS)

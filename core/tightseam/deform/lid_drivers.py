@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from tightseam.deform import backend, plain
+from tightseam.deform import backend
 from tightseam.deform.eye_relief import CompiledEyeRelief
 from tightseam.deform.lid_motion import read_table
 from tightseam.deform.lids import CompiledLids
@@ -141,9 +141,8 @@ def lid_bones(lids: CompiledLids, rest: Floats) -> LidBones:
     """A bone for each lid that turns its margin to the closed line where that is farthest, and what it carries of each vertex so that all
     of them turn as on the arc."""
     turning = lids.turning
-    turned = np.empty((len(turning.vertices), 2))
-    lids.turn(plain, rest.astype(float), np.ones(2), np.zeros(2), turned)
-    own = np.concatenate([turned[:, 1], turned[lids.lash_rows, 1]])
+    turned = turning.angles(rest.astype(float), np.ones(2), np.zeros(2))[:, 1]
+    own = np.concatenate([turned, turned[lids.lash_rows]])
     rows = np.concatenate([turning.vertices, lids.lash_vertices])
     lid = np.concatenate([turning.lid, turning.lid[lids.lash_rows]]).astype(int)
     angles = np.array([_farthest(own[lid == k]) for k in (0, 1)])

@@ -8,11 +8,11 @@ from typing import Any
 
 import numpy as np
 
-from tightseam.deform import backend
+from tightseam.deform import backend, plain
 from tightseam.deform.curves import compile_curve
 from tightseam.deform.eyes import CompiledEye
 from tightseam.deform.lid_motion import follow_table, gaze_of
-from tightseam.deform.meshes import Meshes, rows_among
+from tightseam.deform.meshes import Meshes, followers_of, rows_among
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.errors import BadRequest
 from tightseam.document.model import CurveKeys, Lids
@@ -108,12 +108,15 @@ class LidTurning:
         own = (self.vertices, self.lid, self.share, self.near, self.margin_rows, self.margin_start, self.closed)
         return (*own, *self.arc.single)
 
-    def turn(
-        self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats, lashes: tuple[Ints, Ints] = (NO_LASHES, NO_LASHES)
-    ) -> None:
-        """Turn `points` (N, 3) in place by a closing and a slide (radians) of each lid, (2,); `turned` (K, 2) receives both by vertex.
-        `lashes` are vertices that turn with those in some rows, (L,) each."""
-        loops.close_lids(points, *self._laid_out, *lashes, read_only(closing), read_only(slide), turned)
+    def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats, lashes: tuple[Ints, Ints] = (NO_LASHES, NO_LASHES)) -> None:
+        """Turn `points` (N, 3) in place by a closing and a slide (radians) of each lid, (2,). `lashes` are vertices that turn with those
+        in some rows, (L,) each, the rows rising."""
+        loops.close_lids(points, *self._laid_out, *lashes, read_only(closing), read_only(slide))
+
+    def angles(self, points: Floats, closing: Floats, slide: Floats) -> Floats:
+        """By what angles (K, 2), radians, each vertex slides and turns in `turn`."""
+        of: tuple[Any, ...] = (points, *self._laid_out, closing, slide)
+        return plain.lid_angles(*of)
 
 
 @dataclass(frozen=True)
@@ -126,19 +129,19 @@ class CompiledLids:
     outward: float
     follow: Floats
     lash_vertices: Ints
-    lash_rows: Ints
+    lash_rows: Ints  # rising
 
     def close(self, points: Floats, closing: Floats, slide: Floats) -> None:
         """Turn skin and lashes among `points` (N, 3) in place by a closing and a slide (radians) of each lid, (2,)."""
-        self.turn(backend.current(), points, closing, slide, np.empty((len(self.turning.vertices), 2), np.float32))
+        self.turn(backend.current(), points, closing, slide)
 
     def with_share(self, share: Floats) -> CompiledLids:
         """The same with another share (K,) 0..1 of the closing for each vertex."""
         return replace(self, turning=replace(self.turning, share=read_only(share.astype(np.float32))))
 
-    def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats, turned: Floats) -> None:
-        """As `close`, by the loops that are handed over; `turned` (K, 2) receives slide and turn (radians) of each vertex of the skin."""
-        self.turning.turn(loops, points, closing, slide, turned, (self.lash_vertices, self.lash_rows))
+    def turn(self, loops: Any, points: Floats, closing: Floats, slide: Floats) -> None:
+        """As `close`, by the loops that are handed over."""
+        self.turning.turn(loops, points, closing, slide, (self.lash_vertices, self.lash_rows))
 
     def gaze(self, turn: Floats) -> tuple[float, float]:
         """Degrees upwards and towards the outer corner for the rotation (3, 3) of the eye."""
@@ -155,8 +158,7 @@ def compile_lids(lids: Lids, eye: CompiledEye, store: ArrayStore, meshes: Meshes
         turning,
         1.0 if turning.arc.axes[0, 0] >= 0 else -1.0,
         np.stack([follow_table(lids.follow_upper), follow_table(lids.follow_lower)]),
-        read_only(np.concatenate([np.arange(r.start, r.stop) for r, _ in lashes] or [np.zeros(0)]).astype(np.int32)),
-        read_only(np.concatenate([rows for _, rows in lashes] or [np.zeros(0)]).astype(np.int32)),
+        *followers_of(lashes),
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +11,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.derived import derived
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character
+from tightseam.geometry.read_only import read_only
 from tightseam.geometry.triangulate import triangulate_with_faces
 from tightseam.geometry.types import Floats, Ints
 
@@ -61,3 +63,13 @@ def rows_among(vertices: Ints, count: int) -> Ints:
     row_of = np.full(count, -1, np.int32)
     row_of[vertices] = np.arange(len(vertices))
     return row_of
+
+
+def followers_of(parts: Sequence[tuple[slice, Ints]]) -> tuple[Ints, Ints]:
+    """Of parts that follow another surface, each as where its vertices stand among those of all parts and the row that each follows, -1
+    for none: the vertices that follow and their rows, (L,) each, the rows rising, as loops over those rows meet them."""
+    vertices = np.concatenate([np.zeros(0), *(np.arange(own.start, own.stop) for own, _ in parts)])
+    rows = np.concatenate([np.zeros(0), *(rows for _, rows in parts)])
+    order = np.argsort(rows, kind="stable")
+    order = order[rows[order] >= 0]
+    return read_only(vertices[order].astype(np.int32)), read_only(rows[order].astype(np.int32))

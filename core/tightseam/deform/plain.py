@@ -32,11 +32,20 @@ def blend(
 def close_lids(
     points: Floats, vertices: Ints, lid: Ints, share: Floats, near: Ints, margin_rows: Ints, margin_start: int, closed: Floats,
     axes: Floats, centre: Floats, inner: float, length: float, lashes: Ints, lash_rows: Ints, closing: Floats, slide: Floats,
-    turned: Floats,
 ) -> None:  # fmt: skip
-    if not (closing.any() or slide.any()):
-        turned[:] = 0
-        return
+    if closing.any() or slide.any():
+        of = (vertices, lid, share, near, margin_rows, margin_start, closed, axes, centre, inner, length)
+        turned = lid_angles(points, *of, closing, slide)
+        _turn(points, vertices, centre, axes, turned)
+        _turn(points, lashes, centre, axes, turned[lash_rows])
+
+
+def lid_angles(
+    points: Floats, vertices: Ints, lid: Ints, share: Floats, near: Ints, margin_rows: Ints, margin_start: int, closed: Floats,
+    axes: Floats, centre: Floats, inner: float, length: float, closing: Floats, slide: Floats,
+) -> Floats:  # fmt: skip
+    """By what angles (K, 2), radians, `close_lids` slides and turns each vertex."""
+    turned = np.empty((len(vertices), 2))
     x, y, z = ((points[vertices].astype(float) - centre) @ axes.T).T
     t = np.clip((x - inner) / length, 0, 1)
     turned[:, 0] = slide[lid] * share * 4 * t * (1 - t)
@@ -48,12 +57,11 @@ def close_lids(
         now[own] = np.interp(way[own], np.maximum.accumulate(way[rows]), angle[rows])
     goal = np.where(lid == 0, *(np.interp(way, np.linspace(0, 1, len(goals)), goals) for goals in closed))
     turned[:, 1] = closing[lid] * share * (goal - now)
-    _turn(points, vertices, centre, axes, turned)
-    _turn(points, lashes, centre, axes, turned[lash_rows])
+    return turned
 
 
 def _turn(points: Floats, vertices: Ints, centre: Floats, axes: Floats, turned: Floats) -> None:
-    slide, angle = turned.T.astype(float)
+    slide, angle = turned.T
     x, y, z = ((points[vertices].astype(float) - centre) @ axes.T).T
     x, z = x * np.cos(slide) + z * np.sin(slide), z * np.cos(slide) - x * np.sin(slide)
     y, z = y * np.cos(angle) + z * np.sin(angle), z * np.cos(angle) - y * np.sin(angle)
@@ -70,7 +78,7 @@ def relieve(
     lack = reach(profile, (arm @ turn) / radius[:, None]) + clearance + swell * (closed * (2 - closed))[lid] - radius
     pushed = arm * (amount * np.maximum(lack, -settle) / radius)[:, None]
     points[vertices] += pushed
-    points[followers[roots >= 0]] += pushed[roots[roots >= 0]]
+    points[followers] += pushed[roots]
 
 
 def add_between(

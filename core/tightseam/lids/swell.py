@@ -54,7 +54,7 @@ def swell_to_clear(points: Floats, triangles: Ints, turning: LidTurning, relief:
 def _closed(turning: LidTurning, points: Floats, closing: float) -> Floats:
     """The skin (N, 3) with both lids closed by 0..1."""
     moved = points.copy()
-    turning.turn(plain, moved, np.full(2, closing), np.zeros(2), np.empty((len(turning.vertices), 2)))
+    turning.turn(plain, moved, np.full(2, closing), np.zeros(2))
     return moved
 
 
