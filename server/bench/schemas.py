@@ -127,7 +127,7 @@ class PackageOut(Schema):
 
 
 class ReplayIn(Schema):
-    """A recipe, as the text of a file, on a revision; of its steps those `chosen` by their numbers from 0, or all."""
+    """A recipe, as the text of a file, on a revision; of its steps those `chosen` by their numbers from 0, in their order, or all."""
 
     base: int
     file: str = Field(max_length=200)

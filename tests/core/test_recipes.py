@@ -144,3 +144,13 @@ def test_from_the_command_line_over_several_files(made, from_elsewhere, tmp_path
     assert next(c for c in again.controls if c.name == "smile").high == 1.2
     (tmp_path / "odd.json").write_bytes(Recipe("odd", (RecipeStep("weights.scrape", {}),)).json())
     assert main(["replay", str(tmp_path / "odd.json"), files[0], "--out", str(tmp_path / "out")]) == 1
+
+
+def test_steps_are_made_in_the_order_they_are_chosen_in(made):
+    """Of two ranges for the same control the one that comes last stands; what is chosen twice is made once."""
+    head, store, *_ = made
+    ranges = [RecipeStep("control.set_range", {"control": "smile", "low": 0, "high": high, "rest": 0}) for high in (1.2, 1.5)]
+    for order, high in (([0, 1], 1.5), ([1, 0, 1], 1.2)):
+        found = replay(head.character, store, Recipe("two", tuple(ranges)), order)
+        assert [o.number for o in found.outcomes] == order[:2]
+        assert next(c for c in found.character.controls if c.name == "smile").high == high

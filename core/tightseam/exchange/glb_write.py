@@ -85,7 +85,7 @@ class _GlbBuilder:
         }
         if joints:
             tree["skins"] = [self._skin(len(nodes))]
-        if self.character.poses:
+        if self.strip.values:
             tree["animations"] = [self._animation(len(nodes))]
         return self.writer.pack(tree)
 

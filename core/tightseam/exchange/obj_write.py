@@ -9,25 +9,30 @@ import numpy as np
 from tightseam.document.arrays import ArrayStore
 from tightseam.document.lookup import polygons
 from tightseam.document.model import Character, Part
+from tightseam.exchange.placing import Placing
 from tightseam.geometry.types import Floats, Ints
 
 DIGITS = 9  # significant ones; gives back what a file with up to nine said
 
 
 def write_obj(
-    character: Character, store: ArrayStore, parts: Sequence[Part] | None = None, points: dict[str, Floats] | None = None
+    character: Character,
+    store: ArrayStore,
+    parts: Sequence[Part] | None = None,
+    points: dict[str, Floats] | None = None,
+    placing: Placing | None = None,
 ) -> bytes:
     """An object a part, polygons as they are. `points` (N, 3) in cm by part stand in for the neutral.
 
     Vertices stand in the order of the delivered file: parts that came from one list of vertices share that list again. New
-    vertices follow behind. Lengths are in the unit of the delivered file, else in cm.
+    vertices follow behind. Without a `placing` lengths are in the unit of the delivered file, else in cm.
     """
     chosen = list(parts or character.parts)
-    scale = 1 / (character.checkin.unit_cm or 1.0)
+    placing = placing or Placing(character.checkin.unit_cm or 1.0)
     rows, numbers = _vertex_list(chosen, store)
     table = np.concatenate([points[p.name] if points and p.name in points else np.asarray(store.get(p.points)) for p in chosen])
     out = [f"# {character.about.name}, written by Tight Seam"]
-    out += [f"v {x:.{DIGITS}g} {y:.{DIGITS}g} {z:.{DIGITS}g}" for x, y, z in (table[rows] * scale).tolist()]
+    out += [f"v {x:.{DIGITS}g} {y:.{DIGITS}g} {z:.{DIGITS}g}" for x, y, z in placing.places(table[rows].astype(float)).tolist()]
     for part, number in zip(chosen, numbers, strict=True):
         out.append(f"o {part.name}")
         names = [str(n) for n in (number + 1).tolist()]

@@ -25,6 +25,7 @@ from tightseam.document.lookup import bone as find_bone
 from tightseam.document.lookup import polygons
 from tightseam.document.make import dense_weights
 from tightseam.document.model import Character, Part
+from tightseam.exchange.placing import AS_HERE, Placing
 from tightseam.exchange.usd_library import load_usd
 from tightseam.exchange.usd_strip import add_strip
 from tightseam.geometry.types import Floats, Ints
@@ -42,12 +43,12 @@ def write_usd(character: Character, store: ArrayStore) -> bytes:
     return usd_of(usd_strip(character, store))
 
 
-def usd_of(strip: BakedStrip) -> bytes:
-    """The file of a strip that `usd_strip` made."""
+def usd_of(strip: BakedStrip, placing: Placing = AS_HERE) -> bytes:
+    """The file of a strip that `usd_strip` made, in the unit and with the axis up that `placing` says."""
     load_usd()
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "character.usdc"
-        _UsdWriter(strip, str(path)).write()
+        _UsdWriter(strip, str(path), placing).write()
         return path.read_bytes()
 
 
@@ -60,14 +61,15 @@ def usd_strip(character: Character, store: ArrayStore) -> BakedStrip:
 
 
 class _UsdWriter:
-    def __init__(self, strip: BakedStrip, path: str) -> None:
+    def __init__(self, strip: BakedStrip, path: str, placing: Placing) -> None:
         from pxr import Usd, UsdGeom
 
+        self._placing = placing
         self._strip, self._character, self._store = strip, strip.baked.character, strip.store
         self._blend_shapes: dict[str, None] = {}  # names of all parts', each once
         self._stage: Any = Usd.Stage.CreateNew(path)
-        UsdGeom.SetStageUpAxis(self._stage, UsdGeom.Tokens.y)
-        UsdGeom.SetStageMetersPerUnit(self._stage, 0.01)
+        UsdGeom.SetStageUpAxis(self._stage, UsdGeom.Tokens.y if placing.up == "y" else UsdGeom.Tokens.z)
+        UsdGeom.SetStageMetersPerUnit(self._stage, placing.unit_cm / 100)
         self._root = "/" + _identifier(self._character.about.name)
         self._paths: dict[str, str] = {}
         self._children: dict[str, set[str]] = {self._root: {"skeleton"}}
@@ -84,7 +86,7 @@ class _UsdWriter:
             self._mesh(part)
         if self._character.bones and self._strip.values:
             joints, shapes = list(self._paths.values()), list(self._blend_shapes)
-            add_strip(self._stage, f"{self._root}/skeleton", joints, self._strip, shapes)
+            add_strip(self._stage, f"{self._root}/skeleton", joints, self._strip, shapes, self._placing)
         self._stage.GetRootLayer().Save()
 
     def _child(self, above: str, name: str) -> str:
@@ -122,8 +124,9 @@ class _UsdWriter:
         bones = self._character.bones
         frames = rest_frames(bones)
         local = local_frames(frames, parent_numbers(bones))
-        skeleton.CreateBindTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d(f.T.tolist()) for f in frames]))  # row vectors
-        skeleton.CreateRestTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d(f.T.tolist()) for f in local]))
+        bind, rest = self._placing.frames(frames), self._placing.local_frames(local, parent_numbers(bones) < 0)
+        skeleton.CreateBindTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d(f.T.tolist()) for f in bind]))  # row vectors
+        skeleton.CreateRestTransformsAttr(Vt.Matrix4dArray([Gf.Matrix4d(f.T.tolist()) for f in rest]))
 
     def _mesh(self, part: Part) -> None:
         from pxr import UsdGeom, Vt
@@ -132,7 +135,7 @@ class _UsdWriter:
         mesh.GetPrim().SetDisplayName(part.name)
         points = np.asarray(self._store.get(part.points))
         faces = polygons(self._store, part)
-        mesh.CreatePointsAttr(Vt.Vec3fArray.FromNumpy(points.astype(np.float32)))
+        mesh.CreatePointsAttr(_vectors(self._placing.places(points)))
         mesh.CreateFaceVertexCountsAttr(Vt.IntArray.FromNumpy(faces.sizes.astype(np.int32)))
         mesh.CreateFaceVertexIndicesAttr(Vt.IntArray.FromNumpy(faces.corners.astype(np.int32)))
         mesh.CreateSubdivisionSchemeAttr(UsdGeom.Tokens.catmullClark)
@@ -175,7 +178,7 @@ class _UsdWriter:
             for at, offsets in zip(target.closings[:-1].tolist(), target.offsets[:-1], strict=True):
                 between = made[-1][1].CreateInbetween(f"closed_{round(100 * at)}")
                 between.SetWeight(at)
-                between.SetOffsets(_vectors(offsets))
+                between.SetOffsets(_vectors(self._placing.places(offsets)))
         for found in (self._strip.target(k, part.name) for k in range(len(self._strip.values))):
             if found is not None:
                 rows = np.flatnonzero(np.abs(found[1]).max(axis=1) > STILL)
@@ -190,15 +193,15 @@ class _UsdWriter:
         from pxr import UsdSkel, Vt
 
         made = UsdSkel.BlendShape.Define(self._stage, self._child(str(mesh.GetPath()), name))
-        made.CreateOffsetsAttr(_vectors(offsets))
+        made.CreateOffsetsAttr(_vectors(self._placing.places(offsets)))
         made.CreatePointIndicesAttr(Vt.IntArray.FromNumpy(np.asarray(vertices, np.int32)))
         return name, made
 
 
-def _vectors(offsets: Floats) -> Any:
+def _vectors(places: Floats) -> Any:
     from pxr import Vt
 
-    return Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(offsets, np.float32))
+    return Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(places, np.float32))
 
 
 def _identifier(name: str) -> str:

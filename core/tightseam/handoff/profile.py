@@ -40,7 +40,9 @@ class Profile:
     and begins with a letter. `resets` are bones, by the name they have in files, that it sets to a rest of its own, degrees about the x, y
     and z of their parents; `listens`, where there are any, the only shapes it plays. `formats` are the files that it wants; with `tables`
     it brings shapes in by tables over the values of controls, without them it needs a shape a control. `levels` are detail levels that it
-    wants beside; `head_height` is how many cm above the ground, where y is 0, its own head bone begins."""
+    wants beside; `unit` (None for cm in USD and the delivered one in OBJ) and `up`, the axis that points up, are those of these files: a
+    GLB is in metres with Y up whoever takes it. Without `animation` files have no clip. `head_height` is how many cm above the ground,
+    where y is 0, its own head bone begins."""
 
     name: str
     label: str
@@ -56,6 +58,9 @@ class Profile:
     formats: tuple[Format, ...] = ("glb", "usd")
     tables: bool = True
     levels: Annotated[tuple[Level, ...], Field(max_length=8)] = ()
+    unit: Literal["mm", "cm", "m"] | None = None
+    up: Literal["y", "z"] = "y"
+    animation: bool = True
     head_height: Annotated[float, Field(ge=-1000, le=1000)] | None = None
 
 

@@ -22,10 +22,11 @@ from tightseam.document.joint_names import joint_names
 from tightseam.document.model import Character, Shape
 from tightseam.document.poses import pose_values
 from tightseam.document.progress import one_by_one, part_of_it, tell
-from tightseam.document.units import CM_TO_MM
+from tightseam.document.units import CM_TO_MM, UNITS
 from tightseam.exchange.character_file import DATE, write_character
 from tightseam.exchange.glb_write import glb_of
 from tightseam.exchange.obj_write import write_obj
+from tightseam.exchange.placing import Placing
 from tightseam.exchange.usd_write import usd_of
 from tightseam.exchange.weights_csv import write_weights_csv
 from tightseam.findings.finding import Finding
@@ -72,7 +73,8 @@ def package(character: Character, store: ArrayStore, profile: Profile, less: Lea
         raise BadRequest(f"No file takes weights like these: {'; '.join(f.title for f in refused)}. Repair that first.")
     with part_of_it(0.0, 0.4):
         held = _held(character, own, profile)
-    values = [held.values(pose_values(character, p)) for p in character.poses]
+    clip = character.poses if profile.animation else ()
+    values = [held.values(pose_values(character, p)) for p in clip]
     strip = BakedStrip(character, held.baked, own, values=values, makes_up=False)
     files: dict[str, bytes] = {}
     if "glb" in profile.formats:
@@ -80,10 +82,10 @@ def package(character: Character, store: ArrayStore, profile: Profile, less: Lea
         files[f"{name}.glb"] = glb_of(strip, MOST_INFLUENCES)
     if "usd" in profile.formats:
         tell(0.45, "Writing USD")
-        files[f"{name}.usdc"] = usd_of(strip)
+        files[f"{name}.usdc"] = usd_of(strip, _placing(profile, 1.0))
     if "obj" in profile.formats:
         tell(0.5, "Writing OBJ")
-        files |= _targets(held.baked.character, own, name)
+        files |= _targets(held.baked.character, own, name, _placing(profile, character.checkin.unit_cm or 1.0))
     if "weights" in profile.formats:
         baked = held.baked.character
         files |= {f"weights/{p.name}.csv": write_weights_csv(baked, own, p.name) for p in baked.parts}
@@ -92,7 +94,8 @@ def package(character: Character, store: ArrayStore, profile: Profile, less: Lea
     with part_of_it(0.5, 0.55):
         levels = [make_level(held, own, level) for level in one_by_one(profile.levels, "Detail level")]
     for level in levels:
-        reduced = BakedStrip(level.character, Evaluator(level.character, own), own, values=level.values, makes_up=False)
+        poses = level.values if profile.animation else []
+        reduced = BakedStrip(level.character, Evaluator(level.character, own), own, values=poses, makes_up=False)
         files[f"{name}.{level.label}.glb"] = glb_of(reduced, MOST_INFLUENCES)
     files[TABLE] = _json(drive_table(held))
     files[NAMES] = _json(_names(held.baked.character))
@@ -104,6 +107,10 @@ def package(character: Character, store: ArrayStore, profile: Profile, less: Lea
     return made
 
 
+def _placing(profile: Profile, otherwise: float) -> Placing:
+    return Placing(otherwise if profile.unit is None else UNITS[profile.unit], profile.up)
+
+
 def _held(character: Character, store: ArrayStore, profile: Profile) -> Fitted:
     if not profile.tables:
         return by_controls(character, store)
@@ -111,17 +118,17 @@ def _held(character: Character, store: ArrayStore, profile: Profile) -> Fitted:
     return fitted(character, store, room)
 
 
-def _targets(baked: Character, store: ArrayStore, name: str) -> dict[str, bytes]:
-    """The neutral and, for each shape, all meshes as it alone makes them, in the delivered order and unit."""
+def _targets(baked: Character, store: ArrayStore, name: str, placing: Placing) -> dict[str, bytes]:
+    """The neutral and, for each shape, all meshes as it alone makes them, in the delivered order."""
     rest = {p.name: np.asarray(store.get(p.points)).astype(float) for p in baked.parts}
 
     def shaped(shape: Shape) -> bytes:
         points = {part: own.copy() for part, own in rest.items()}
         for delta in shape.deltas:
             points[delta.part][np.asarray(store.get(delta.vertices))] += np.asarray(store.get(delta.offsets))
-        return write_obj(baked, store, points=points)
+        return write_obj(baked, store, points=points, placing=placing)
 
-    return {f"{name}.obj": write_obj(baked, store)} | {f"targets/{s.name}.obj": shaped(s) for s in baked.shapes}
+    return {f"{name}.obj": write_obj(baked, store, placing=placing)} | {f"targets/{s.name}.obj": shaped(s) for s in baked.shapes}
 
 
 def _names(baked: Character) -> dict[str, Any]:

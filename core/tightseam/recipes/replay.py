@@ -46,10 +46,11 @@ class Replay:
 
 
 def replay(character: Character, store: ArrayStore, recipe: Recipe, chosen: Sequence[int] | None = None) -> Replay:
-    """Make the steps, or those chosen by their numbers from 0, one after another. One that cannot be made is left out, and said why; those
-    after it go on. New arrays go into `store`."""
+    """Make the steps, or those chosen by their numbers from 0 in the order that they are chosen in, one after another. One that cannot be
+    made is left out, and said why; those after it go on. New arrays go into `store`."""
     edits, outcomes = [], []
-    wanted = range(len(recipe.steps)) if chosen is None else sorted(set(chosen) & set(range(len(recipe.steps))))
+    every = range(len(recipe.steps))
+    wanted = every if chosen is None else [k for k in dict.fromkeys(chosen) if k in every]
     for k in one_by_one(wanted, "Step"):
         step = recipe.steps[k]
         try:

@@ -261,10 +261,11 @@ export const sendPackage = (id: number, revision: number, profile: string, own: 
   made<PackageOut>(() => client.POST('/api/characters/{id}/packages', { ...at(id), body: { revision, profile, own, less } }))
 
 export type Outcome = Schemas['OutcomeOut']
+export type Replay = Schemas['ReplayOut']
 
 /** What the steps of a recipe, or those chosen, would make of a revision; nothing is stored. */
 export const sendReplay = (id: number, base: number, file: string, recipe: string, chosen: number[] | null) =>
-  made<Schemas['ReplayOut']>(() => client.POST('/api/characters/{id}/replays', { ...at(id), body: { base, file, recipe, chosen } }))
+  made<Replay>(() => client.POST('/api/characters/{id}/replays', { ...at(id), body: { base, file, recipe, chosen } }))
 
 /** What bones and shapes by themselves leave out of the test poses in a file that was just saved, the worst first. */
 export const fetchLeftOut = (id: number, kind: 'glb' | 'usd') =>

@@ -6591,7 +6591,7 @@ export interface components {
         };
         /**
          * ReplayIn
-         * @description A recipe, as the text of a file, on a revision; of its steps those `chosen` by their numbers from 0, or all.
+         * @description A recipe, as the text of a file, on a revision; of its steps those `chosen` by their numbers from 0, in their order, or all.
          */
         ReplayIn: {
             /** Base */
