@@ -16,7 +16,11 @@ from tightseam.document.make import dense_weights, make_influences, make_part
 from tightseam.document.model import Binding, Bone, Character
 from tightseam.document.poses import pose_values, rest_values
 from tightseam.edits.body_edits import JoinBody
+from tightseam.exchange.glb_write import write_glb
+from tightseam.exchange.placing import Placing
+from tightseam.exchange.usd_write import usd_of, usd_strip
 from tightseam.geometry.polygons import Polygons
+from tightseam.intake.take_in import take_in
 
 from tests import cast
 from tests.head import Head
@@ -146,3 +150,21 @@ def test_what_cannot_be_joined_is_refused_in_words(maren, on_body):
         body_for(replace(maren.character, bones=()), body, store)
     with pytest.raises(BadRequest, match="stands on a body"):
         joined(Head(on_body[0], on_body[2]), body, on_body[2])
+
+
+@pytest.mark.parametrize("ending", ["glb", "usdc"])
+def test_a_body_out_of_a_file_is_the_body(maren, on_body, ending):
+    """GLB, and USD in metres with Z up: what is joined stands and hangs as it does without the file."""
+    store = MemoryStore(maren.store)
+    body = body_stand_in("", store)
+    data = usd_of(usd_strip(body, store), Placing(100.0, "z")) if ending == "usdc" else write_glb(body, store)
+    taken = take_in({f"body.{ending}": data}, store).character
+    character, _ = joined(maren, taken, store)
+    before, _, own = on_body
+    assert [b.name for b in character.bones] == [b.name for b in before.bones]
+    one, other = Evaluator(before, own), Evaluator(character, store)
+    assert rest_values(before).keys() == rest_values(character).keys()
+    assert np.abs(one.points(rest_values(before)) - other.points(rest_values(character))).max() < 1e-3
+    for a, b in zip(before.bones, character.bones, strict=True):
+        assert b.base == pytest.approx(a.base, abs=1e-3), a.name
+        assert b.parent == a.parent, a.name
