@@ -21,7 +21,7 @@ def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(she
     card.click()
     bench.wait_drawn()
     bench.wait_measured()
-    expect(page.get_by_label("Stations").get_by_role("button", name="Binding")).to_contain_text("3")
+    expect(page.get_by_label("Stations").get_by_role("button", name="Binding")).to_contain_text("16")  # 13 of weights, 3 of seams
 
     # the seam says how far they stay behind; a click goes to its worst pose and to the place
     row = bench.seam("follow_teeth_lower")
@@ -54,7 +54,7 @@ def test_the_teeth_that_stay_behind_are_found_explained_and_given_to_the_jaw(she
     expect(page.get_by_label("Carrier of Teeth lower").locator(".ant-select").first).to_contain_text("Teeth on jaw")
     bench.wait_measured()
     expect(page.get_by_label("Side effects")).to_contain_text(re.compile(r"Better: Lower teeth · jaw in Jaw open, 18\.\d+ → 0\.00 mm"))
-    expect(page.get_by_label("Stations").get_by_role("button", name="Binding")).to_contain_text("2")
+    expect(page.get_by_label("Stations").get_by_role("button", name="Binding")).to_contain_text("14")
 
     # undo and redo, by key
     bench.stage.focus()

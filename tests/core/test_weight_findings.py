@@ -12,7 +12,7 @@ from tightseam.document.change import with_binding
 from tightseam.document.lookup import polygons
 from tightseam.document.make import make_influences
 from tightseam.document.model import Binding, Character
-from tightseam.edits.registry import apply_recipe
+from tightseam.edits.registry import apply_recipe, make_step
 from tightseam.geometry.adjacency import neighbours
 from tightseam.weights.patch import Patch
 from tightseam.weights.rows import with_rows
@@ -203,3 +203,17 @@ def test_a_part_that_nothing_carries_is_idle_and_the_tongue_belongs_to_its_own_b
     assert [(f.kind, f.part, f.about) for f in told] == [("mixed", "tongue", "head")]
     assert told[0].repairs[0].params["carrier"] == "chain"
     assert weight_findings(replace(clean.character, bones=(), bindings=()), clean.store) == []
+
+
+@pytest.mark.parametrize("kind", ["cloth", "other"])
+def test_an_idle_part_that_no_one_bone_carries_is_weighed_and_goes_with_the_head(clean, kind):
+    """A collar, even where nobody has said that it is one."""
+    name = next(p.name for p in clean.character.parts if p.kind == "cloth")
+    parts = tuple(replace(p, kind=kind) if p.name == name else p for p in clean.character.parts)
+    bare = replace(clean.character, parts=parts, bindings=tuple(b for b in clean.character.bindings if b.part != name))
+    store = MemoryStore(clean.store)
+    idle = next(f for f in weight_findings(bare, store) if f.part == name)
+    assert (idle.kind, idle.repairs[0].edit) == ("idle", "binding.weigh")
+    after = make_step(idle.repairs[0].edit, idle.repairs[0].params).params.apply(bare, store)
+    assert [f.kind for f in weight_findings(after, store) if f.part == name] == []
+    assert "collar" in name

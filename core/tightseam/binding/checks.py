@@ -104,9 +104,10 @@ def _usual(character: Character, part: Part) -> tuple[str | None, dict[str, Any]
     chain = [b.name for b in chain_of(character.bones, "tongue")] if part.kind == "tongue" else []
     if chain:
         return "binding.set_carrier", {"part": part.name, "carrier": "chain" if len(chain) > 1 else "rigid", "bones": chain}
-    if part.kind == "skin":
+    carrier = _rightful(character, part)
+    if carrier is None:  # no one bone is known to carry it: skin, cloth, and what nobody has said the kind of
         return "binding.weigh", {"part": part.name, "how": "heat"}
-    return _carrier(part, _rightful(character, part))
+    return _carrier(part, carrier)
 
 
 def _mixed(character: Character, part: Part, rows: Floats, label: str) -> Iterator[Finding]:

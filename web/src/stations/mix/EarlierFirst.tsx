@@ -10,7 +10,7 @@ const MIX = STATIONS.findIndex((s) => s.key === 'mix')
 export function EarlierFirst({ character }: { character: CharacterOut }) {
   const navigate = useNavigate()
   const counts = useCounts(character, 'mix')
-  const waiting = STATIONS.slice(0, MIX).filter((s) => s.key !== 'checkin' && counts[s.key])
+  const waiting = STATIONS.slice(0, MIX).filter((s) => s.key !== 'checkin' && counts[s.key]?.count)
   if (!waiting.length) return null
   return (
     <p className="quiet said" role="note" aria-label="First">
@@ -21,7 +21,7 @@ export function EarlierFirst({ character }: { character: CharacterOut }) {
           <button className="bare link" onClick={() => navigate(`/characters/${character.id}/${s.key}${window.location.search}`)}>
             {s.label}
           </button>{' '}
-          ({counted(counts[s.key]!, 'finding')})
+          ({counted(counts[s.key]!.count, 'finding')})
         </span>
       ))}
       : what is wrong in single poses comes back in every mix.
