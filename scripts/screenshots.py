@@ -16,6 +16,7 @@ from tests.browser.conftest import CHROMIUM, FLAGS  # noqa: E402
 from tests.serving import Server  # noqa: E402
 
 OUT = ROOT / "docs" / "screenshots"
+LOOKED_FOR = "[...document.querySelectorAll('.rail button')].slice(0, 7).every((b) => b.title && !/not (all is )?measured/i.test(b.title))"  # to Shapes
 PATIENCE = 600_000  # ms; fine drawing in software takes its time
 
 
@@ -127,7 +128,6 @@ def take_lids(page: Page) -> None:
     page.click("[aria-label='Key 3']")
     settle(page)
     page.screenshot(path=OUT / "lids.png")
-    page.click("[role=radio] >> text='Pick'")
 
 
 def take_jaw(page: Page) -> None:
@@ -264,6 +264,7 @@ def settle(page: Page) -> None:
     page.wait_for_selector("canvas[data-ready=true][data-shaded=true][data-flying=false]")
     page.wait_for_selector("[data-measured=true]")
     page.wait_for_function("document.querySelectorAll('.pose img').length === document.querySelectorAll('.pose').length")
+    page.wait_for_function(f"!document.querySelector('.pose') || {LOOKED_FOR}")
     page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 1500))))")
 
 
