@@ -16,7 +16,10 @@ from tests.browser.conftest import CHROMIUM, FLAGS  # noqa: E402
 from tests.serving import Server  # noqa: E402
 
 OUT = ROOT / "docs" / "screenshots"
-LOOKED_FOR = "[...document.querySelectorAll('.rail button')].slice(0, 7).every((b) => b.title && !/not (all is )?measured/i.test(b.title))"  # to Shapes
+LOOKED_FOR = """
+    [...document.querySelectorAll('.rail button')].slice(0, 7)
+        .every((station) => station.title && !/not (all is )?measured/i.test(station.title))
+"""  # to Shapes
 PATIENCE = 600_000  # ms; fine drawing in software takes its time
 
 
