@@ -70,7 +70,8 @@ def test_a_receiver_gets_its_unit_its_axis_and_no_clip_where_it_plays_none(head)
     obj = trimesh.load(io.BytesIO(files["maren.obj"]), file_type="obj", process=False, force="mesh", maintain_order=True)
     assert np.abs(np.sort(upright(np.asarray(obj.vertices)), axis=0) - np.sort(skin, axis=0)).max() < 1e-3
     assert read_glb(files["maren.glb"]).clips == []
-    assert not [p for p in opened(files["maren.usdc"]).Traverse() if p.IsA(UsdSkel.Animation)]
+    stage = opened(files["maren.usdc"])  # kept: its prims go with it
+    assert not [p for p in stage.Traverse() if p.IsA(UsdSkel.Animation)]
 
 
 @pytest.mark.parametrize("placing", [Placing(), METRES_Z, Placing(0.1, "z"), Placing(2.54)])
