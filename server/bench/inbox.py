@@ -6,7 +6,11 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from django.conf import settings
+from jobs.apart import Apart, Limits
 from jobs.models import Job
+
+LEAST_MEMORY, MEMORY_A_BYTE = 1_200_000_000, 40  # bytes
+LEAST_SECONDS, SECONDS_A_MB = 25, 6  # of the processor
 
 
 def put(folder: str, files: Mapping[str, bytes]) -> dict[str, list[str]]:
@@ -28,6 +32,12 @@ def files_of(job: Job) -> Iterator[dict[str, bytes]]:
         forget(job.key)
 
 
+def limits(job: Job) -> Limits:
+    """What files of their size may ask for."""
+    size = sum(file.stat().st_size for file in _place(job.key).iterdir()) if _place(job.key).is_dir() else 0
+    return Limits(LEAST_MEMORY + MEMORY_A_BYTE * size, LEAST_SECONDS + SECONDS_A_MB * size // 1_000_000)
+
+
 def forget(folder: str) -> None:
     shutil.rmtree(_place(folder), ignore_errors=True)
 
@@ -43,3 +53,6 @@ def clear() -> None:
 
 def _place(folder: str) -> Path:
     return settings.DATA / "inbox" / folder
+
+
+READING = Apart(limits, lambda job: forget(job.key))  # for jobs over files

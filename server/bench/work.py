@@ -10,6 +10,7 @@ from characters.models import Revision
 from characters.reports import KEEPER
 from django.conf import settings
 from django.db import transaction
+from jobs.apart import APART
 from jobs.models import SWEEP, Job
 from jobs.perform import work
 from pydantic import TypeAdapter
@@ -36,6 +37,7 @@ from bench import checkin, inbox, made_files, mix_api, packages, recipes_api, ta
 from bench.requests import revision_of
 from bench.schemas import PackageIn, ReplayIn, TryOut
 
+APART |= dict.fromkeys(("import", "targets", "body"), inbox.READING)
 FromFiles = tuple[Step | None, dict[str, Any]]  # an edit, and what there is to tell
 
 

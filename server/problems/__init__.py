@@ -23,6 +23,7 @@ class Problem(Schema):
 
 
 FULL = "The disk is full: make room, then try again."
+SCARCE = "This asks for more memory than there is for it."
 BUSY = "The database is busy or cannot be written: try again in a moment."
 STOPPED = Problem(message="Stopped. Nothing was stored.")
 
@@ -38,6 +39,8 @@ def problem_of(error: Exception, where: str) -> tuple[int, Problem]:
         return 409, Problem(message=message, head=error.head.number, changed=[r.text for r in error.since])
     if isinstance(error, Http404):
         return 404, Problem(message=str(error))
+    if isinstance(error, MemoryError):
+        return 400, Problem(message=f"{SCARCE} Nothing was stored.")
     if isinstance(error, OperationalError):
         return 503, Problem(message=f"{FULL if 'full' in str(error) else BUSY} Nothing was changed.")
     return 500, Problem(message=unforeseen(where))

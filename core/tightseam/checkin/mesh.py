@@ -16,6 +16,7 @@ from tightseam.document.units import CM_TO_MM
 from tightseam.findings.finding import Repair
 from tightseam.geometry.adjacency import unique_pairs
 from tightseam.geometry.areas import polygon_areas
+from tightseam.geometry.distinct import Distinct
 from tightseam.geometry.types import Bools, Floats, Ints
 from tightseam.head.found import Piece
 
@@ -91,15 +92,22 @@ def _loose(piece: Piece) -> Ints:
 
 
 def _duplicates(points: Floats, tolerance: float) -> Ints:
-    """Pairs (K, 2) of vertices within `tolerance` cm; where hundreds lie on one heap, each with its nearest alone."""
-    tree, within = cKDTree(points), max(tolerance, 1e-12)
-    pairs = (int(tree.count_neighbors(tree, within)) - len(points)) // 2
-    if pairs <= MOST_PAIRS * len(points):
+    """Pairs (K, 2) of vertices within `tolerance` cm. Of those at one place each with the first; where hundreds lie on one heap, each
+    with its nearest alone."""
+    apart = Distinct.of(points)
+    own = np.arange(len(points))
+    same = np.stack([apart.first[apart.place], own], axis=1)[apart.first[apart.place] != own]
+    return np.concatenate([same, apart.first[_near(apart.places, max(tolerance, 1e-12))]])
+
+
+def _near(places: Floats, within: float) -> Ints:
+    tree = cKDTree(places)
+    pairs = (int(tree.count_neighbors(tree, within)) - len(places)) // 2
+    if pairs <= MOST_PAIRS * len(places):
         return np.asarray(tree.query_pairs(within, output_type="ndarray"))
-    distance, nearest = tree.query(points, 2, distance_upper_bound=within)
+    distance, nearest = tree.query(places, 2, distance_upper_bound=within)
     some = np.flatnonzero(np.isfinite(distance[:, 1]))
-    other = np.where(nearest[some, 1] == some, nearest[some, 0], nearest[some, 1])
-    return unique_pairs(np.stack([some, other], axis=1), len(points))
+    return unique_pairs(np.stack([some, nearest[some, 1]], axis=1), len(places))
 
 
 def _corners(piece: Piece, faces: Ints) -> list[Ints]:

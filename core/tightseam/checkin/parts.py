@@ -14,6 +14,7 @@ from tightseam.document.model import Part, PartKind
 from tightseam.document.units import UNITS
 from tightseam.findings.finding import Repair
 from tightseam.geometry.adjacency import islands
+from tightseam.head.found import Piece
 from tightseam.landmarks.guides import crown_and_chin
 
 NEEDED: tuple[tuple[PartKind, int, Verdict], ...] = (
@@ -73,12 +74,7 @@ def _mixed(subject: Subject) -> Part | None:
 
 
 def _double(subject: Subject) -> Check:
-    pieces = subject.pieces
-    doubles = []
-    for k, a in enumerate(pieces):
-        for b in pieces[k + 1 :]:
-            if len(a.points) == len(b.points) and np.abs(a.points - b.points).max() < SAME:
-                doubles.append((a, b))
+    doubles = _doubles(subject.pieces)
     places = tuple(spot for _, b in doubles for spot in place(b.part.name, b.vertices))
     return Check(
         "parts_double", "Parts only once", "parts", "fault" if doubles else "fine",
@@ -87,6 +83,21 @@ def _double(subject: Subject) -> Check:
         "Ask which is meant, and take the other out.", places=places,
         repairs=tuple(Repair(f"Take {part_label(b.part.name)} out", "part.remove", {"part": b.part.name}) for _, b in doubles),
     )  # fmt: skip
+
+
+def _doubles(pieces: list[Piece]) -> list[tuple[Piece, Piece]]:
+    """Each part that lies on an earlier one, with the first it lies on."""
+    doubles = []
+    heads = np.array([p.points[0] for p in pieces])
+    counts = np.array([len(p.points) for p in pieces])
+    free = np.ones(len(pieces), bool)
+    for k, a in enumerate(pieces):
+        near = free[k + 1 :] & (counts[k + 1 :] == counts[k]) & (np.abs(heads[k + 1 :] - heads[k]).max(axis=1) < SAME)
+        for j in k + 1 + np.flatnonzero(near):
+            if np.abs(a.points - pieces[j].points).max() < SAME:
+                doubles.append((a, pieces[j]))
+                free[j] = False
+    return doubles
 
 
 def _transforms(subject: Subject) -> Check:

@@ -35,12 +35,12 @@ def check_names(character: Character) -> None:
 
 
 def _check_bones(character: Character) -> None:
-    exported = [b.export or b.name for b in character.bones]
-    twice = next((name for k, name in enumerate(exported) if name in exported[:k]), None)
-    if twice is not None:
-        raise BadDocument(f"Two bones are called “{twice}” in exported files.")
     seen: set[str] = set()
+    exported: set[str] = set()
     for bone in character.bones:
+        if (name := bone.export or bone.name) in exported:
+            raise BadDocument(f"Two bones are called “{name}” in exported files.")
+        exported.add(name)
         if bone.parent is not None and bone.parent not in seen:
             raise BadDocument(f"The parent of the bone {bone.name}, {bone.parent}, does not come before it.")
         seen.add(bone.name)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
+import zlib
 from collections.abc import Mapping
 from pathlib import PurePosixPath
 
@@ -44,7 +45,7 @@ def _opened(name: str, data: bytes) -> dict[str, bytes]:
         try:
             with archive.open(entry) as stream:
                 content = stream.read(entry.file_size + 1)
-        except (zipfile.BadZipFile, OSError, EOFError, RuntimeError, NotImplementedError, ValueError) as error:
+        except (zipfile.BadZipFile, zlib.error, OSError, EOFError, RuntimeError, NotImplementedError, ValueError) as error:
             raise BadDocument(f"{path} in {name} cannot be unpacked ({type(error).__name__}); the zip is damaged or encrypted.") from None
         if len(content) > entry.file_size:
             raise BadDocument(f"{path} in {name} is larger than it says; that is refused.")

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import io
 import json
-import re
 import zipfile
+import zlib
+from typing import Any
 
 import numpy as np
 
@@ -22,7 +23,8 @@ from tightseam.geometry.types import Floats, Ints
 FORMAT = "tight-seam-character"
 VERSION = RELIEFS_RENAMED = 3  # 1 had other names for the ends of bones, 2 for the reliefs, which are still read
 MOST_BYTES = 512 * 1024 * 1024
-ARRAY_NAME = re.compile(r"arrays/([0-9a-f]{64})\.npy")
+SMALL = 64 * 1024 * 1024  # that any file may unpack to: zeros pack well
+MOST_RATIO = 200  # unpacked to packed, of larger ones
 DATE = (2000, 1, 1, 0, 0, 0)  # fixed, so that the same character gives the same file
 
 
@@ -46,38 +48,54 @@ def write_character(character: Character, store: ArrayStore) -> bytes:
 
 def read_character(data: bytes, store: ArrayStore) -> Character:
     """The character of a file; its arrays go into `store`. BadDocument for anything that is not a sound character file."""
-    try:
-        archive = zipfile.ZipFile(io.BytesIO(data))
-        _check_size(archive)
-        present = set(archive.namelist())
-        there = [name for name in {*SECTION_NAMES, *older.SECTIONS} if f"sections/{name}.json" in present]
-        texts = {name: archive.read(f"sections/{name}.json") for name in there}
-        manifest = json.loads(archive.read("manifest.json"))
-        blobs = {m[1]: archive.read(name) for name in archive.namelist() if (m := ARRAY_NAME.fullmatch(name))}
-    except KeyError as error:
-        raise BadDocument(f"This is not a whole character file: {error.args[0]}") from None
-    except BadDocument:
-        raise
-    except (zipfile.BadZipFile, ValueError, OSError, EOFError, NotImplementedError, RuntimeError) as error:
-        raise BadDocument(f"This is not a character file, or it is damaged ({error}).") from None
-    if not isinstance(manifest, dict) or manifest.get("format") != FORMAT:
-        raise BadDocument("This zip is not a Tight Seam character.")
-    if manifest.get("version") not in range(1, VERSION + 1):
-        raise BadDocument(f"This character file is of version {manifest.get('version')}; this program reads versions 1 to {VERSION}.")
+    archive = _opened(data)
+    present = set(archive.namelist())
+    sections = {name: f"sections/{name}.json" for name in {*SECTION_NAMES, *older.SECTIONS}}
+    texts = {name: _read(archive, file) for name, file in sections.items() if file in present}
+    manifest = _manifest(_read(archive, "manifest.json"))
     character = load_sections(texts if manifest["version"] >= RELIEFS_RENAMED else named_as_today(texts, older.SECTIONS))
     for key in array_hashes(character):
-        if key not in blobs:
+        if f"arrays/{key}.npy" not in present:
             raise BadDocument(f"The data block {key[:12]} is missing from the file.")
-        array = _array(blobs[key], key)
-        store.put(array)
+        store.put(_array(_read(archive, f"arrays/{key}.npy"), key))
     check_arrays(character, store)
     return character
 
 
-def _check_size(archive: zipfile.ZipFile) -> None:
-    total = sum(info.file_size for info in archive.infolist())
-    if total > MOST_BYTES:
-        raise BadDocument(f"The file unpacks to {total / 1e6:.0f} MB; {MOST_BYTES / 1e6:.0f} MB are the most.")
+def _opened(data: bytes) -> zipfile.ZipFile:
+    try:
+        archive = zipfile.ZipFile(io.BytesIO(data))
+        total = sum(info.file_size for info in archive.infolist())
+    except (zipfile.BadZipFile, ValueError, OSError, EOFError, NotImplementedError, RuntimeError) as error:
+        raise _damaged(error) from None
+    if total > min(MOST_BYTES, max(SMALL, MOST_RATIO * len(data))):
+        raise BadDocument(f"The file unpacks to {total / 1e6:.0f} MB from {len(data) / 1e6:.2f} MB; that is refused.")
+    return archive
+
+
+def _read(archive: zipfile.ZipFile, name: str) -> bytes:
+    try:
+        return archive.read(name)
+    except KeyError as error:
+        raise BadDocument(f"This is not a whole character file: {error.args[0]}") from None
+    except (zipfile.BadZipFile, zlib.error, ValueError, OSError, EOFError, NotImplementedError, RuntimeError) as error:
+        raise _damaged(error) from None
+
+
+def _damaged(error: Exception) -> BadDocument:
+    return BadDocument(f"This is not a character file, or it is damaged ({error}).")
+
+
+def _manifest(text: bytes) -> dict[str, Any]:
+    try:
+        manifest = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise _damaged(error) from None
+    if not isinstance(manifest, dict) or manifest.get("format") != FORMAT:
+        raise BadDocument("This zip is not a Tight Seam character.")
+    if manifest.get("version") not in range(1, VERSION + 1):
+        raise BadDocument(f"This character file is of version {manifest.get('version')}; this program reads versions 1 to {VERSION}.")
+    return manifest
 
 
 def _array(data: bytes, key: str) -> Floats | Ints:

@@ -13,6 +13,7 @@ from tightseam.geometry.types import AnyArray
 
 MAGIC, JSON_CHUNK, BINARY_CHUNK = 0x46546C67, 0x4E4F534A, 0x004E4942
 MOST_BYTES = 150 * 1024 * 1024
+MOST_HOLLOW = 1024 * 1024 * 1024  # bytes that all accessors without data of their own may come to
 TYPES: dict[int, Any] = {5120: np.int8, 5122: np.int16, 5121: np.uint8, 5123: np.uint16, 5125: np.uint32, 5126: np.float32}
 CODES = {np.dtype(t): code for code, t in TYPES.items()}
 WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
@@ -82,12 +83,13 @@ class GlbReader:
         tree, binary = self._unpacked(data)
         self.tree = tree
         self._buffers: dict[Any, bytes] = {0: binary}
+        self._hollow = 0
 
     @classmethod
     def of_parts(cls, tree: dict[str, Any], buffers: dict[int, bytes]) -> GlbReader:
         """The same for glTF whose JSON and buffers are files of their own."""
         reader = cls.__new__(cls)
-        reader.tree, reader._buffers = tree, dict(buffers)
+        reader.tree, reader._buffers, reader._hollow = tree, dict(buffers), 0
         return reader
 
     @classmethod
@@ -148,7 +150,7 @@ class GlbReader:
         if "bufferView" in accessor:
             values = self._rows(accessor["bufferView"], accessor.get("byteOffset", 0), dtype, width, count, what)
         else:
-            values = np.zeros((count, width), dtype)
+            values = self._hollow_rows(count, width, dtype)
         if isinstance(accessor.get("sparse"), dict):
             values = self._with_sparse(values, accessor["sparse"], dtype, width, what)
         if accessor.get("normalized") and dtype.kind in "iu":
@@ -156,6 +158,13 @@ class GlbReader:
         if values.dtype.kind == "f" and not np.isfinite(values).all():
             raise BadDocument(f"The {what} in the GLB hold numbers that are not finite.")
         return values[:, 0].copy() if width == 1 else values
+
+    def _hollow_rows(self, count: int, width: int, dtype: np.dtype[Any]) -> AnyArray:
+        """Zeros; a file of a few kB can ask for any number of them."""
+        self._hollow += count * width * dtype.itemsize
+        if self._hollow > MOST_HOLLOW:
+            raise BadDocument(f"The GLB asks for more than {MOST_HOLLOW / 1e9:.1f} GB of zeros; that is refused.")
+        return np.zeros((count, width), dtype)
 
     def _rows(self, view_number: Any, offset: Any, dtype: np.dtype[Any], width: int, count: int, what: str) -> AnyArray:
         view = self.item("bufferViews", view_number)

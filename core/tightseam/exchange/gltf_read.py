@@ -181,7 +181,8 @@ class _GltfReader:
 
     def _weights(self, node: dict[str, Any], lists: Mapping[Any, _Primitive], joint_names: list[str]) -> Floats | None:
         skin = self._reader.item("skins", node["skin"])
-        column = [joint_names.index(self._node_name(int(j))) for j in skin["joints"] if self._node_name(int(j)) in joint_names]
+        at = {name: k for k, name in reversed(list(enumerate(joint_names)))}  # of two with one name the first
+        column = [at[name] for j in skin["joints"] if (name := self._node_name(int(j))) in at]
         rows = []
         for p in lists.values():
             if p.joints is None or p.weights is None or len(column) < len(skin["joints"]):

@@ -10,6 +10,9 @@ from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Floats
 
 
+LEAST_BALL = 12  # vertices; through four any ball goes
+
+
 @dataclass(frozen=True)
 class Form:
     """Bounds `low` and `high` (3,), and the best ball: `radius`, and `roundness` as form_of says."""
@@ -30,6 +33,8 @@ class Form:
 
 def form_of(points: Floats) -> Form:
     """`roundness` is the share of the radius by which half of the vertices miss the best ball."""
+    if len(points) < LEAST_BALL:
+        return Form(points.min(axis=0), points.max(axis=0), 1.0, 0.0)
     centre, radius = fit_sphere(points, rounds=6)
     miss = np.abs(np.linalg.norm(points - centre, axis=1) - radius)
     covers = np.ptp(points, axis=0).min() / max(2 * radius, 1e-9)

@@ -9,6 +9,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from tightseam.geometry.normals import unit
+from tightseam.geometry.distinct import Distinct
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
 
@@ -36,8 +37,9 @@ MIDDLE = Plane(np.zeros(3), np.array([1.0, 0.0, 0.0]))
 
 def partners(points: Floats, tolerance: float, plane: Plane = MIDDLE) -> Ints:
     """Index of the vertex nearest to each vertex's mirror image, (N,), or -1 where none lies within `tolerance` (cm)."""
-    distance, index = cKDTree(points).query(plane.mirrored(points))
-    return np.where(distance <= tolerance, index, -1)
+    apart = Distinct.of(points)
+    distance, index = cKDTree(apart.places).query(plane.mirrored(points))
+    return np.where(distance <= tolerance, apart.first[index], -1)
 
 
 def symmetry_map(points: Floats, polygons: Polygons, plane: Plane, tolerance: float) -> Ints:
@@ -120,12 +122,13 @@ def estimate_plane(points: Floats, starts: Iterable[Plane], rounds: int = 40) ->
     Σ p qᵀ, with p and q about their means. Pairs three times farther apart than the median are left out. The start with the
     smallest median wins.
     """
-    tree = cKDTree(points)
+    places = Distinct.of(points).places
+    tree = cKDTree(places)
     sample = points[:: max(1, len(points) // SAMPLE)]
     coarse = sample[:: max(1, len(sample) // 600)]
-    candidates = [_refined(tree, points, coarse, start, 12) for start in starts]
+    candidates = [_refined(tree, places, coarse, start, 12) for start in starts]
     best = min(candidates, key=lambda found: found[1])[0]
-    return _refined(tree, points, sample, best, rounds)
+    return _refined(tree, places, sample, best, rounds)
 
 
 def _refined(tree: cKDTree, points: Floats, sample: Floats, plane: Plane, rounds: int) -> tuple[Plane, float]:

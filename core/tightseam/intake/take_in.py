@@ -13,7 +13,7 @@ from tightseam.document.arrays import ArrayStore
 from tightseam.document.check import check_names
 from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument
-from tightseam.document.limits import FARTHEST
+from tightseam.document.limits import FARTHEST, MOST_BONES, MOST_PARTS
 from tightseam.document.make import make_delta, make_influences, make_part, make_point
 from tightseam.document.model import About, Binding, Bone, Character, CheckIn, Control, Delivered, Link, Part, Shape
 from tightseam.document.progress import part_of_it, tell
@@ -62,8 +62,16 @@ def take_in(files: Mapping[str, bytes], store: ArrayStore) -> TakenIn:
     for k, name in enumerate(meshes):
         with part_of_it(READ * k / len(meshes), READ * (k + 1) / len(meshes)):
             deliveries.append(read_delivery(name, found))
+    _check_counts(deliveries)
     tell(READ, "Looking at the parts")
     return _Builder(deliveries, store).build()
+
+
+def _check_counts(deliveries: list[Delivery]) -> None:
+    meshes, joints = sum(len(d.meshes) for d in deliveries), sum(len(d.joints) for d in deliveries)
+    for count, noun, most in ((meshes, "meshes", MOST_PARTS), (joints, "joints", MOST_BONES)):
+        if count > most:
+            raise BadDocument(f"There are {count:,} {noun} in these files; {most:,} are the most.")
 
 
 def _ours(files: Mapping[str, bytes], store: ArrayStore) -> Character | None:
@@ -147,20 +155,24 @@ class _Builder:
         found: dict[str, Bone] = {}
         for d in self._deliveries:
             bases = {j.name: np.array(j.base) * self._scale(d) for j in d.joints}
+            below: dict[str | None, list[Floats]] = {}
+            for joint in d.joints:
+                below.setdefault(joint.parent, []).append(bases[joint.name])
             for joint in d.joints:
                 if joint.name not in found:
                     parent = joint.parent if joint.parent in found else None
-                    ends = make_point(bases[joint.name]), make_point(_tip(joint, d.joints, bases))
+                    ends = make_point(bases[joint.name]), make_point(_tip(joint, below.get(joint.name), bases))
                     found[joint.name] = Bone(joint.name, joint.name, parent, *ends, axes=joint.axes)
         return with_twins(tuple(found.values()))
 
     def _bindings(self, bones: tuple[Bone, ...]) -> tuple[Binding, ...]:
         names = [b.name for b in bones]
+        at = {name: k for k, name in enumerate(names)}
         found = []
         for name, (d, mesh) in self._meshes:
             if mesh.weights is None:
                 continue
-            columns = [names.index(j.name) for j in d.joints]
+            columns = [at[j.name] for j in d.joints]
             dense = np.zeros((len(mesh.points), len(names)))
             dense[:, columns] = np.where(mesh.weights > SMALLEST_WEIGHT, mesh.weights, 0)
             found.append(Binding(name, "weighted", make_influences(self._store, names, dense)))
@@ -179,10 +191,9 @@ class _Builder:
         return tuple(made)
 
 
-def _tip(joint: Joint, joints: tuple[Joint, ...], bases: Mapping[str, Floats]) -> Floats:
+def _tip(joint: Joint, children: list[Floats] | None, bases: Mapping[str, Floats]) -> Floats:
     """A bone reaches to the middle of its children; one without goes on as its parent came."""
     base = bases[joint.name]
-    children = [bases[j.name] for j in joints if j.parent == joint.name]
     if children:
         tip = np.mean(children, axis=0)
     elif joint.parent is not None and joint.parent in bases:
