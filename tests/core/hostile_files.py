@@ -17,7 +17,7 @@ TRIANGLE = np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0]], "f4")
 
 def deep_usda(depth: int = 50_000) -> bytes:
     """A prim within a prim within a prim."""
-    return usda('def Xform "a" {\n' * depth + BOX + "}\n" * depth)
+    return usda('def Xform "a" {\n' * depth + BOX + "\n}" * depth)
 
 
 def skinned(children: dict[int, list[int]], count: int) -> bytes:

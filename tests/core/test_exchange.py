@@ -177,7 +177,7 @@ def test_a_zip_bomb_is_refused_before_it_is_unpacked(maren_file):
             archive.writestr(name, source.read(name))
         for name, content in files.items():
             archive.writestr(name, content)
-    with pytest.raises(BadDocument, match="540 MB from 1.39 MB; that is refused"):
+    with pytest.raises(BadDocument, match="540 MB from"):
         read_character(out.getvalue(), MemoryStore())
 
 

@@ -157,7 +157,7 @@ def test_layers_that_came_along_are_read_and_others_never():
     ("data", "said"),
     [
         (b"", "cannot be read as USD"),
-        (b"#usda 1.0\n(", "cannot be read as USD"),
+        (b"#usda 1.0\n(", "cannot be read as USD from line 2 on"),
         (b"PXR-USDC" + b"\x00" * 200, "cannot be read as USD"),
         (usda('def Xform "empty" {}'), "no meshes"),
         (usda(BOX.replace("[0, 1, 2, 3, 0, 3, 4]", "[0, 1, 2, 3, 0, 3, 99]")), "not there"),

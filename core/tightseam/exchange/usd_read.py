@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tempfile
 from collections.abc import Mapping
 from pathlib import Path, PurePosixPath
@@ -18,6 +19,7 @@ from tightseam.exchange.usd_library import load_usd
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats
 
+LINE = re.compile(r"\.usda?:(\d+)")  # as the library writes a place in a file
 ENDINGS = (".usd", ".usda", ".usdc", ".usdz")
 Z_UP = np.array([[1.0, 0, 0, 0], [0, 0, 1, 0], [0, -1, 0, 0], [0, 0, 0, 1]])  # turns a head that stands along Z upright
 
@@ -36,9 +38,17 @@ def read_usd(data: bytes, file: str, beside: Mapping[str, bytes] | None = None) 
             return _UsdReader(root, root / _inside(file), file).delivery()
         except TightSeamError:
             raise
-        except Exception as error:  # the library raises its own kinds
-            first = str(error).strip().splitlines()[0][:160] if str(error).strip() else type(error).__name__
-            raise BadDocument(f"{file} cannot be read as USD: {first.replace(folder, '')}") from None
+        except Exception as error:  # the library raises its own kinds, some with text that is none
+            raise BadDocument(f"{file} cannot be read as USD{_line_of(error)}; it is cut off, damaged or of another kind.") from None
+
+
+def _line_of(error: Exception) -> str:
+    """The line of a text file that the library stumbled over, where it says so."""
+    try:
+        found = LINE.search(str(error))
+    except UnicodeDecodeError:
+        return ""
+    return f" from line {found[1]} on" if found else ""
 
 
 def _inside(name: str) -> PurePosixPath:

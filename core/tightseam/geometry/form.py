@@ -9,7 +9,6 @@ import numpy as np
 from tightseam.geometry.sphere import fit_sphere
 from tightseam.geometry.types import Floats
 
-
 LEAST_BALL = 12  # vertices; through four any ball goes
 
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.spatial import cKDTree
 
-from tightseam.geometry.normals import unit
 from tightseam.geometry.distinct import Distinct
+from tightseam.geometry.normals import unit
 from tightseam.geometry.polygons import Polygons
 from tightseam.geometry.types import Floats, Ints
 
