@@ -13,8 +13,10 @@ const BACKGROUND = 2500 // ms after the last change; what the station at hand as
 export function useCounts(character: CharacterOut, current: string): Record<string, Waiting> {
   const rests = useRests(`${character.id} ${character.revision.number}`)
   const seams = useSeams(character)
+  let turn = rests // one station after the other: what is asked for by hand never waits behind all of them
   const use = (station: Station, here: boolean): Waiting => {
-    const { data, isPlaceholderData: stale, isError } = useStationFindings(character, station, here || rests)
+    const { data, isPlaceholderData: stale, isError } = useStationFindings(character, station, here || turn)
+    turn &&= isError || (data !== undefined && !stale)
     return data && !isError ? { count: data.length, known: stale ? 'stale' : 'measured' } : unasked
   }
   const bones = use('bones', current === 'landmarks')

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
-import { useEffect, useState } from 'react'
+import { useEffect } from 'react'
 import { create } from 'zustand'
 import { fetchAsIntended, fetchMendings, fetchMix, fetchWoken, fetchMixSince, fetchPlaceCut, fetchRepairAll, sendSweep, type BoardFinding, type CharacterOut } from '../api/client'
 import { followed, type Job } from '../api/jobs'
@@ -25,10 +25,12 @@ interface MixView {
   /** The pose of which a small picture stands beside the board. */
   looked: Record<string, number> | null
   picture: string | null
+  /** The revision all causes of which are to be put right in a draft. */
+  repaired: number | null
 }
 
 /** What of the board is seen. */
-export const useMixView = create<MixView>(() => ({ cell: null, cause: null, place: null, folded: new Set(), wrongOnly: false, filter: null, size: null, against: false, looked: null, picture: null }))
+export const useMixView = create<MixView>(() => ({ cell: null, cause: null, place: null, folded: new Set(), wrongOnly: false, filter: null, size: null, against: false, looked: null, picture: null, repaired: null }))
 
 const keyOf = ({ id, revision }: CharacterOut) => ['mix', id, revision.number]
 
@@ -83,13 +85,13 @@ export function useMendings({ id, revision }: CharacterOut, cause: number | null
 export function useRepairAll({ id, revision }: CharacterOut) {
   const queries = useQueryClient()
   const queryKey = ['repair all', id, revision.number]
-  const [asked, setAsked] = useState(false)
+  const asked = useMixView((s) => s.repaired === revision.number)
   const query = useQuery({ queryKey, queryFn: ({ signal }) => fetchRepairAll(id, revision.number, signal), enabled: asked, retry: false, staleTime: Infinity })
   const stop = () => {
-    setAsked(false)
+    useMixView.setState({ repaired: null })
     void queries.cancelQueries({ queryKey })
   }
-  return { ...query, asked, ask: () => setAsked(true), stop }
+  return { ...query, asked, ask: () => useMixView.setState({ repaired: revision.number }), stop }
 }
 
 /** What brings a corrective in beside the mix that it is for. */

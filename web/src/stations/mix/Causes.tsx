@@ -44,8 +44,8 @@ export function Causes({ character, report, fresh }: Props) {
           <h3>
             {counted(open.length, 'cause')} of {counted(counting(report).length, 'finding')}
           </h3>
-          <EarlierFirst character={character} />
           {fresh && <RepairAll key={character.revision.number} character={character} />}
+          <EarlierFirst character={character} />
           <div role="listbox" aria-label="Causes" className="causes" onKeyDown={walk}>
             {open.map((cause, k) => (
               <Cause key={cause.findings[0]} {...{ character, report, cause, fresh }} number={k} chosen={chosen === k} reached={k === (chosen ?? 0)} onLook={() => look(k)} />

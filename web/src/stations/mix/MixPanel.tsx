@@ -24,8 +24,8 @@ export function MixPanel({ character }: { character: CharacterOut }) {
   const [work, setWork] = useState<'causes' | 'correctives' | 'rules'>('causes')
   const correctives = character.shapes.filter((s) => s.activation).length
   const rules = character.mix!.needs!.length + character.controls.reduce((n, c) => n + (c.damped?.length ?? 0), 0) + character.caps.length
-  useEffect(() => () => useMixView.setState({ cell: null, cause: null, place: null, looked: null, picture: null }), [character.id])
-  if (error || !data)
+  useEffect(() => () => useMixView.setState({ cell: null, cause: null, place: null, looked: null, picture: null, repaired: null }), [character.id])
+  if (!data)
     return (
       <section aria-label="Mix">
         <h2>Mix</h2>
@@ -39,6 +39,7 @@ export function MixPanel({ character }: { character: CharacterOut }) {
         Mix {report && <span className="quiet num">{counting(report).length}</span>}
       </h2>
       {job ? <Sweeping job={job} /> : <Begin data={data} character={character} pending={sweep.isPending} onSweep={() => sweep.mutate()} />}
+      {error && <p className="madder">{error.message}</p>}
       {report && <Missing report={report} />}
       {report && <AtRest report={report} />}
       <Works
@@ -52,7 +53,7 @@ export function MixPanel({ character }: { character: CharacterOut }) {
         ]}
       />
       {work === 'causes' && report && <CellCard character={character} report={report} />}
-      {work === 'causes' && report && <Causes character={character} report={report} fresh={data.fresh && data.revision === character.revision.number} />}
+      {work === 'causes' && report && <Causes character={character} report={report} fresh={data.fresh && !job && data.revision === character.revision.number} />}
       {work === 'correctives' && <Correctives character={character} />}
       {work === 'rules' && <Needs character={character} swept={(data.fresh && report?.ends) || []} />}
       {work === 'rules' && <Dampings character={character} />}
