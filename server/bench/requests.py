@@ -4,6 +4,7 @@ import re
 
 from characters.models import Character, Draft, Revision
 from django.http import Http404, HttpResponse
+from django.utils.http import content_disposition_header
 from ninja import Schema, UploadedFile
 from problems import Problem
 
@@ -55,7 +56,9 @@ def msgpack_answer(data: bytes) -> HttpResponse:
 
 
 def download(data: bytes, name: str, ending: str, kind: str) -> HttpResponse:
-    return HttpResponse(data, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{_plain(name)}.{ending}"'})
+    """Under its name as RFC 6266 has it."""
+    place = content_disposition_header(True, f"{_plain(name)}.{ending}")
+    return HttpResponse(data, content_type=kind, headers={"Content-Disposition": place or "attachment"})
 
 
 def _plain(name: str | None) -> str:

@@ -10,12 +10,12 @@ from django.db.models import Max
 from tightseam.document import older
 from tightseam.document.check import check_names
 from tightseam.document.derived import DERIVED
-from tightseam.document.errors import BadRequest
+from tightseam.document.errors import BadDocument, BadRequest
 from tightseam.document.kept import VERSION
 from tightseam.document.load import load_sections
 from tightseam.document.model import Character as Document
 from tightseam.document.older import named_as_today
-from tightseam.document.sections import SECTION_NAMES, dump_section, keys_of
+from tightseam.document.sections import SECTION_NAMES, dump_section, keys_of, section_hash
 from tightseam.edits.registry import Step
 
 from characters.blobs import BlobStore
@@ -43,6 +43,9 @@ def _key(sections: dict[str, str]) -> tuple[object, ...]:
 def _read(revision: Revision | Draft) -> Document:
     texts = {b.hash: bytes(b.data) for b in Blob.objects.filter(hash__in=revision.sections.values(), kind="section")}
     found = {name: texts[key] for name, key in revision.sections.items() if key in texts}
+    for name, key in revision.sections.items():
+        if name in found and section_hash(found[name]) != key:
+            raise BadDocument(f"The section “{name}” of this character is damaged.")
     return load_sections(found if "eye_reliefs" in revision.sections else named_as_today(found, older.SECTIONS))
 
 

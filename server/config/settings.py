@@ -30,7 +30,9 @@ CLUSTER = os.environ.get("TIGHT_SEAM_CLUSTER") or None  # the address of a dask 
 PROCESSES = max(1, int(os.environ.get("TIGHT_SEAM_PROCESSES") or (os.cpu_count() or 1) - 1))  # that a sweep without a cluster takes
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default", "sweeps"]}}
 MIDDLEWARE = [
+    "config.headers.ContentPolicyMiddleware",
     "django.middleware.security.SecurityMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "config.same_origin.SameOriginMiddleware",
     "config.body_limit.BodyLimitMiddleware",
@@ -59,6 +61,13 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024  # of a request that is no file
 FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024  # of a file, before it goes to disk
 MOST_BODY_BYTES = 150 * 1024 * 1024  # of any request; refused before it is read
 SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "no-referrer"
+X_FRAME_OPTIONS = "DENY"
+SILENCED_SYSTEM_CHECKS = [
+    "security.W003",  # nothing is signed in with cookies, and same_origin refuses what another site sends
+    "security.W004",  # it speaks to this machine alone, without TLS
+    "security.W008",
+]
 LOG = DATA / "log" / "tight-seam.log"
 LOG.parent.mkdir(parents=True, exist_ok=True)
 LOGGING = {

@@ -5,9 +5,10 @@ import logging
 import secrets
 
 from characters.history import StaleBase
-from django.db import OperationalError
+from django.db import DatabaseError, OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
 from ninja import Schema
+from numpy.linalg import LinAlgError
 from tightseam.document.errors import TightSeamError
 from tightseam.document.progress import Cancelled
 
@@ -24,6 +25,8 @@ class Problem(Schema):
 
 FULL = "The disk is full: make room, then try again."
 SCARCE = "This asks for more memory than there is for it."
+FLAT = "The surface is so flat or so far collapsed there that this cannot be computed: Check-in marks such faces."
+DAMAGED = "The database is damaged and cannot be read there. Stop the server, then verify it and restore the last backup: README says how."
 BUSY = "The database is busy or cannot be written: try again in a moment."
 STOPPED = Problem(message="Stopped. Nothing was stored.")
 
@@ -41,8 +44,16 @@ def problem_of(error: Exception, where: str) -> tuple[int, Problem]:
         return 404, Problem(message=str(error))
     if isinstance(error, MemoryError):
         return 400, Problem(message=f"{SCARCE} Nothing was stored.")
+    if isinstance(error, OverflowError) and "SQLite" in str(error):  # an id or a revision beyond any that is stored
+        return 404, Problem(message="There is nothing with so large a number.")
+    if isinstance(error, LinAlgError):
+        log.exception("Not solved in %s", where)
+        return 400, Problem(message=f"{FLAT} Nothing was changed.")
     if isinstance(error, OperationalError):
         return 503, Problem(message=f"{FULL if 'full' in str(error) else BUSY} Nothing was changed.")
+    if isinstance(error, DatabaseError) and "malformed" in str(error):
+        log.exception("The database is damaged: %s", where)
+        return 503, Problem(message=DAMAGED)
     return 500, Problem(message=unforeseen(where))
 
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 import logging
 import re
 
+import numpy as np
 import pytest
 from characters.models import Blob, Character, Report
 from django.core.management import call_command
-from django.db import OperationalError
+from django.db import DatabaseError, OperationalError
 from tightseam.document.derived import DERIVED
 
 from tests.server.conftest import seat
@@ -119,3 +120,53 @@ def test_a_busy_database_is_said_and_taken_for_nobodys_damage(client, maren, mon
     answer = client.get("/api/characters")
     assert answer.status_code == 503
     assert "busy" in answer.json()["message"]
+
+
+@pytest.mark.parametrize("path", ["characters/{}", "characters/{}/head", "characters/1/meshes?revision={}", "characters/1/findings/lids?revision={}"])
+def test_numbers_beyond_any_that_are_stored_are_not_found(client, maren, path):
+    answer = client.get(f"/api/{path.format(2**63)}")
+    assert answer.status_code == 404
+    assert answer.json()["message"]
+
+
+@pytest.mark.parametrize(
+    ("error", "status", "said"),
+    [
+        (np.linalg.LinAlgError("Singular matrix"), 400, "collapsed"),
+        (MemoryError(), 400, "more memory"),
+        (DatabaseError("database disk image is malformed"), 503, "restore the last backup"),
+    ],
+)
+def test_what_is_known_to_go_wrong_is_told_in_words(client, maren, monkeypatch, error, status, said):
+    def fails(*_):
+        raise error
+
+    monkeypatch.setattr("bench.measuring.pulls", fails)
+    told, answer = post(client, f"/api/characters/{maren}/pull", {"revision": 1, "part": "skin", "vertices": [0]})
+    assert told == status
+    assert said in answer["message"]
+
+
+def test_a_section_that_is_not_what_its_hash_says_is_not_believed(client, shelf, fresh):
+    id = seat(fresh.character, fresh.store)
+    key = Character.objects.get(pk=id).head.sections["parts"]
+    spoilt = bytes(Blob.objects.get(hash=key).data).replace(b"skin", b"skon")
+    Blob.objects.filter(hash=key).update(data=spoilt)
+    DERIVED.clear()
+    answer = client.get(f"/api/characters/{id}")
+    assert answer.status_code == 400
+    assert "“parts” of this character is damaged" in answer.json()["message"]
+
+
+def test_a_page_loads_from_here_alone_and_stands_in_no_other(client, db):
+    for address in ("/", "/api/characters", "/api/nothing"):
+        headers = client.get(address).headers
+        assert "default-src 'self'" in headers["Content-Security-Policy"]
+        assert "frame-ancestors 'none'" in headers["Content-Security-Policy"]
+        assert headers["X-Frame-Options"] == "DENY"
+        assert headers["X-Content-Type-Options"] == "nosniff"
+        assert headers["Referrer-Policy"] == "no-referrer"
+
+
+def test_the_settings_pass_the_framework_s_own_check(capsys):
+    call_command("check", "--deploy", "--fail-level", "WARNING")

@@ -76,6 +76,8 @@ def test_files_of_a_folder_keep_their_places(client, shelf):
         ({"a.obj": TRIANGLE.replace(b"3\n", b"9\n")}, [], "vertex 9"),
         ({"a.zip": b"PK"}, [], "not a zip"),
         ({"a.obj": TRIANGLE}, ["../../a.obj"], "leads out of its folder"),
+        ({"a.usd": TRIANGLE}, [f"{'a' * 300}.usd"], "too long"),
+        ({"a.usd": TRIANGLE}, ["a\0b.usd"], "cannot be the name"),
         ({"a.obj": TRIANGLE, "b.obj": b"broken"}, [], "no faces"),
         ({"a.txt": b"hello"}, [], "no head in .txt"),
     ],

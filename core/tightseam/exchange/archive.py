@@ -12,6 +12,7 @@ from tightseam.document.errors import BadDocument
 
 MOST_FILES = 2_000
 MOST_UNPACKED = 512 * 1024 * 1024
+LONGEST_NAME = 200  # bytes; file systems hold 255
 MOST_RATIO = 200  # unpacked to packed; text of numbers reaches about 10
 
 
@@ -57,6 +58,8 @@ def _sound(name: str) -> str:
     path = PurePosixPath(name.replace("\\", "/"))
     if path.is_absolute() or ".." in path.parts or (path.parts and ":" in path.parts[0]) or not path.parts:
         raise BadDocument(f"The path “{name}” leads out of its folder; that is refused.")
+    if any(len(part.encode()) > LONGEST_NAME for part in path.parts) or not name.isprintable():
+        raise BadDocument(f"The name “{name[:40]}…” cannot be the name of a file: it is too long, or holds signs that cannot be seen.")
     return str(path)
 
 

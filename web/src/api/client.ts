@@ -1,6 +1,7 @@
 import { saveBlob } from '../ui/saveBlob'
 import { changed } from './changes'
 import { ACCEPTED, client, refusal, wanted, type Answer, type Schemas } from './http'
+import { nameIn } from './disposition'
 import { followed, type Job } from './jobs'
 import { windowId } from './window'
 
@@ -241,7 +242,7 @@ export async function saveFile(address: string): Promise<void> {
     response = await fetch(address)
   }
   if (!response.ok) throw await refusal(response)
-  const name = /filename="(.+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1]
+  const name = nameIn(response.headers.get('Content-Disposition') ?? '')
   saveBlob(await response.blob(), name ?? 'character')
 }
 

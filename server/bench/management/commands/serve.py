@@ -20,6 +20,7 @@ class Command(BaseCommand):
         parser.add_argument("--demo", action="store_true", help="put the demo cast on the shelf if it is empty")
 
     def handle(self, *args: str, **options: Any) -> None:
+        from characters.at_rest import keep_moving_over
         from characters.reports import KEEPER
         from config.wsgi import application
         from jobs import runners
@@ -41,6 +42,7 @@ class Command(BaseCommand):
         load_usd()  # before there are threads: see there
         threading.Thread(target=load_compiled, daemon=True).start()
         inbox.clear()
+        keep_moving_over(settings.DATABASES["default"]["NAME"])
         beside = Processes()
         beside.begin()
         runners.use(beside)
