@@ -7,7 +7,7 @@ import { useOffences } from './receiver'
 import { stationOf } from './seams'
 import { together, unasked, type Waiting } from './waiting'
 
-const BACKGROUND = 2500 // ms after the last change; what the station at hand asks for comes first
+const BACKGROUND = 5000 // ms after the last change; what the station at hand asks for comes first
 
 /** How much waits at each station, by its key, and whether that was looked for. What the panels of other stations list is looked for once the hand rests. */
 export function useCounts(character: CharacterOut, current: string): Record<string, Waiting> {
