@@ -27,7 +27,6 @@ from bench.schemas import (
 )
 
 _OF_THINGS = OfThings()
-HISTORY = 60
 POSE_REPORT = TypeAdapter(PoseReport)
 LATELY = 5
 DRAWN = tuple(name for name in MEASURED if name != "seams")  # sections that show in a picture of the head

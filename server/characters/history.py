@@ -128,13 +128,15 @@ def redo(character_id: int, base: int) -> Revision:
 
 
 def next_on_branch(character: Character) -> Revision | None:
-    """The revision after the head on the way to the tip."""
+    """The revision after the head on the way to the tip, in two queries however far that is."""
     if character.tip_id == character.head_id:
         return None
-    step = character.tip
-    while step is not None and step.parent_id != character.head_id:
-        step = step.parent
-    return step
+    later = character.revisions.filter(number__gt=character.head.number)  # a revision has a higher number than its parent
+    parents = dict(later.values_list("pk", "parent_id"))
+    step: int | None = character.tip_id
+    while step is not None and parents.get(step) != character.head_id:
+        step = parents.get(step)
+    return None if step is None else Revision.objects.get(pk=step)
 
 
 def check_base(character: Character, base: int) -> None:

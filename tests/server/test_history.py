@@ -133,6 +133,20 @@ def test_an_edit_asks_the_database_no_more_the_longer_the_history_is(client, mar
         turned(client, maren, 7)
 
 
+def test_far_behind_the_newest_state_nothing_asks_for_all_that_was_undone(client, maren, django_assert_max_num_queries):
+    first = parent = head(maren)
+    for number in range(2, 202):
+        stored = {"sections": first.sections, "edit": "pose.rename", "params": {}, "text": "Renamed"}
+        parent = Revision.objects.create(character_id=maren, parent=parent, number=number, **stored)
+    Character.objects.filter(pk=maren).update(tip=parent)
+    get(client, f"/api/characters/{maren}")
+    with django_assert_max_num_queries(6):
+        assert get(client, f"/api/characters/{maren}")[1]["can_redo"]
+    with django_assert_max_num_queries(20):
+        assert post(client, f"/api/characters/{maren}/redo", {"base": 1})[0] == 200
+    assert head(maren).number == 2
+
+
 def turned(client, maren: int, base: int) -> None:
     assert send(client, maren, base, "control.set_range", control="head_turn", low=-30 - base, high=30, rest=0)[0] == 200
 
