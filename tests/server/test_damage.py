@@ -122,7 +122,9 @@ def test_a_busy_database_is_said_and_taken_for_nobodys_damage(client, maren, mon
     assert "busy" in answer.json()["message"]
 
 
-@pytest.mark.parametrize("path", ["characters/{}", "characters/{}/head", "characters/1/meshes?revision={}", "characters/1/findings/lids?revision={}"])
+@pytest.mark.parametrize(
+    "path", ["characters/{}", "characters/{}/head", "characters/1/meshes?revision={}", "characters/1/findings/lids?revision={}"]
+)
 def test_numbers_beyond_any_that_are_stored_are_not_found(client, maren, path):
     answer = client.get(f"/api/{path.format(2**63)}")
     assert answer.status_code == 404

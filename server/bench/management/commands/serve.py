@@ -1,6 +1,8 @@
 """Start Tight Seam: migrate, put the cast on an empty shelf if asked to, serve."""
 
+import errno
 import os
+import socket
 import threading
 from typing import Any
 
@@ -9,6 +11,8 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 
 THREADS = 8  # of them some wait a moment for jobs
+CONNECTIONS = 1_000  # that may stand open: ones that send nothing hold no thread
+SILENT = 30  # s after which such a one is closed
 
 
 class Command(BaseCommand):
@@ -35,6 +39,7 @@ class Command(BaseCommand):
         if options["host"] not in ("127.0.0.1", "localhost", "::1"):
             self.stderr.write("Tight Seam has no accounts yet and serves this machine only. Leave --host at 127.0.0.1.")
             raise SystemExit(2)
+        self._claim(options["host"], options["port"])
         call_command("migrate", verbosity=0)
         keep_in(KEEPER)
         if options["demo"]:
@@ -49,4 +54,18 @@ class Command(BaseCommand):
         self.stdout.write(f"Tight Seam is at http://{options['host']}:{options['port']} (Ctrl+C ends it)")
         self.stdout.flush()
         where = {"host": options["host"], "port": options["port"]}
-        serve(application, **where, threads=THREADS, max_request_body_size=settings.MOST_BODY_BYTES, ident=None)
+        limits = {"connection_limit": CONNECTIONS, "channel_timeout": SILENT, "max_request_body_size": settings.MOST_BODY_BYTES}
+        serve(application, **where, **limits, threads=THREADS, asyncore_use_poll=True, ident=None)
+
+    def _claim(self, host: str, port: int) -> None:
+        """Say so at once where the port is not to be had, before anything is begun."""
+        family = socket.AF_INET6 if ":" in host else socket.AF_INET
+        with socket.socket(family) as trial:
+            trial.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                trial.bind((host, port))
+            except OSError as error:
+                in_use = "is in use: another program, or Tight Seam itself, answers there"
+                why = in_use if error.errno == errno.EADDRINUSE else "cannot be had"
+                self.stderr.write(f"Port {port} {why}. Choose another with --port, or PORT=… make demo.")
+                raise SystemExit(2) from None
