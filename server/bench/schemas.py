@@ -278,6 +278,15 @@ class SavedOut(Schema):
     vertices: int
 
 
+class TakenOffOut(Schema):
+    """A character that was taken off the shelf, and when it may be gone for good."""
+
+    id: int
+    name: str
+    when: datetime
+    until: datetime
+
+
 class LatelyOut(Schema):
     """Something that was done to a character."""
 

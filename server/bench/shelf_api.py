@@ -3,14 +3,26 @@
 from characters import history
 from characters.models import Character
 from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
 from jobs.asking import ask
-from ninja import File, Form, Router, UploadedFile
+from ninja import File, Form, Router, Status, UploadedFile
 from problems import Problem
 
 from bench import summary
 from bench.character_out import change_answer, character_answer
 from bench.requests import REFUSED, character_of, rig_of, uploaded
-from bench.schemas import BaseIn, CharacterChange, CharacterOut, DamagedEntry, EditIn, JobOut, LatelyOut, RevisionOut, ShelfEntry
+from bench.schemas import (
+    BaseIn,
+    CharacterChange,
+    CharacterOut,
+    DamagedEntry,
+    EditIn,
+    JobOut,
+    LatelyOut,
+    RevisionOut,
+    ShelfEntry,
+    TakenOffOut,
+)
 from bench.waiting import asker, done_or_job, lasting_job, said_of
 
 router = Router()
@@ -20,6 +32,28 @@ router = Router()
 def shelf(request: HttpRequest) -> list[ShelfEntry | DamagedEntry]:
     """All characters, in the order in which they came; those that cannot be opened say why."""
     return summary.shelf()
+
+
+@router.get("/characters/taken-off", response=list[TakenOffOut])
+def taken_off(request: HttpRequest) -> list[TakenOffOut]:
+    """What was taken off the shelf and can be put back."""
+    return summary.taken_off()
+
+
+@router.post("/characters/{int:id}/take-off", response={204: None, 404: Problem})
+def take_off(request: HttpRequest, id: int) -> Status[None]:
+    """Take a character off the shelf. Nothing of it is lost for thirty days, and not before the data are tidied."""
+    character_of(id)
+    Character.objects.filter(pk=id, taken_off=None).update(taken_off=timezone.now())
+    return Status(204, None)
+
+
+@router.post("/characters/{int:id}/put-back", response={204: None, 404: Problem})
+def put_back(request: HttpRequest, id: int) -> Status[None]:
+    """Put a character that was taken off back on the shelf."""
+    character_of(id)
+    Character.objects.filter(pk=id).update(taken_off=None)
+    return Status(204, None)
 
 
 @router.post("/imports", response={200: JobOut, 202: JobOut, **REFUSED})

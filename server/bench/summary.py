@@ -1,5 +1,7 @@
 """Characters as the screens list them."""
 
+from datetime import timedelta
+
 from characters import reports
 from characters.history import load
 from characters.models import Character, Revision
@@ -23,12 +25,14 @@ from bench.schemas import (
     LatelyOut,
     RevisionOut,
     ShelfEntry,
+    TakenOffOut,
     WorstOut,
 )
 
 _OF_THINGS = OfThings()
 POSE_REPORT = TypeAdapter(PoseReport)
 LATELY = 5
+KEPT = timedelta(days=30)  # that what was taken off the shelf is there at least
 DRAWN = tuple(name for name in MEASURED if name != "seams")  # sections that show in a picture of the head
 
 
@@ -39,7 +43,14 @@ def revision_out(revision: Revision) -> RevisionOut:
 
 def shelf() -> list[ShelfEntry | DamagedEntry]:
     """All characters, in the order in which they came. One that cannot be opened says so and takes nobody else away."""
-    return [_entry_or_damage(c) for c in Character.objects.select_related("head__parent").order_by("pk")]
+    on_it = Character.objects.filter(taken_off=None).select_related("head__parent")
+    return [_entry_or_damage(c) for c in on_it.order_by("pk")]
+
+
+def taken_off() -> list[TakenOffOut]:
+    """What was taken off the shelf and is still there, the newest first."""
+    found = Character.objects.exclude(taken_off=None).order_by("-taken_off")
+    return [TakenOffOut(id=c.pk, name=c.name, when=c.taken_off, until=c.taken_off + KEPT) for c in found]
 
 
 def _entry_or_damage(character: Character) -> ShelfEntry | DamagedEntry:
@@ -55,7 +66,8 @@ def _entry_or_damage(character: Character) -> ShelfEntry | DamagedEntry:
 
 def lately() -> list[LatelyOut]:
     """What was done last, to whomever, the newest first."""
-    found = Revision.objects.select_related("character").order_by("-created", "-pk")[:LATELY]
+    on_it = Revision.objects.filter(character__taken_off=None)
+    found = on_it.select_related("character").order_by("-created", "-pk")[:LATELY]
     return [LatelyOut(character=r.character_id, name=r.character.name, number=r.number, text=r.text, when=r.created) for r in found]
 
 

@@ -16,6 +16,7 @@ class Character(models.Model):
 
     name = models.CharField(max_length=200)
     created = models.DateTimeField(auto_now_add=True)
+    taken_off = models.DateTimeField(null=True)  # the shelf; it can be put back until it is tidied away
     head = models.ForeignKey("Revision", null=True, on_delete=models.PROTECT, related_name="+")
     tip = models.ForeignKey("Revision", null=True, on_delete=models.PROTECT, related_name="+")
 

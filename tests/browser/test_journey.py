@@ -188,6 +188,14 @@ def test_a_rig_goes_out_as_glb_and_comes_back_in(shelf, own_server, tmp_path):
     page.get_by_label("Files to add").set_input_files(torn)
     expect(page.get_by_text(re.compile("torn.glb: .*cut off"))).to_be_visible()
     expect(cards).to_have_count(before + 1)
+    # the second Hob goes again, comes back, and goes
+    taken = cards.filter(has_text="Hob").last
+    taken.get_by_role("button", name="Take Hob off the shelf").click()
+    expect(cards).to_have_count(before)
+    off = page.get_by_role("region", name="Taken off")
+    off.get_by_role("button", name="Put Hob back").click()
+    expect(cards).to_have_count(before + 1)
+    expect(off).to_have_count(0)
 
 
 def test_an_edit_that_comes_too_late_is_refused_and_the_newer_state_shown(page, server, opened):

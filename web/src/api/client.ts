@@ -1,6 +1,6 @@
 import { saveBlob } from '../ui/saveBlob'
 import { changed } from './changes'
-import { ACCEPTED, client, refusal, wanted, type Answer, type Schemas } from './http'
+import { ACCEPTED, client, done, refusal, wanted, type Answer, type Schemas } from './http'
 import { nameIn } from './disposition'
 import { followed, type Job } from './jobs'
 import { windowId } from './window'
@@ -271,6 +271,12 @@ export const sendReplay = (id: number, base: number, file: string, recipe: strin
 /** What bones and shapes by themselves leave out of the test poses in a file that was just saved, the worst first. */
 export const fetchLeftOut = (id: number, kind: 'glb' | 'usd') =>
   wanted<LeftOut[]>(client.GET('/api/characters/{id}/left-out/{kind}', { params: { path: { id, kind } } }))
+
+export const fetchTakenOff = () => wanted<Schemas['TakenOffOut'][]>(client.GET('/api/characters/taken-off'))
+
+export const sendTakeOff = (id: number) => done(client.POST('/api/characters/{id}/take-off', at(id)))
+
+export const sendPutBack = (id: number) => done(client.POST('/api/characters/{id}/put-back', at(id)))
 
 export const fetchLately = () => wanted<Schemas['LatelyOut'][]>(client.GET('/api/lately'))
 

@@ -39,3 +39,9 @@ export async function wanted<T>(request: Answer): Promise<T> {
   if (data === undefined) throw await refusal(response, error)
   return data as T
 }
+
+/** Returns once something is done that has no answer; a refusal is thrown in the server's words. */
+export async function done(request: Answer): Promise<void> {
+  const { error, response } = await request
+  if (!response.ok) throw await refusal(response, error)
+}

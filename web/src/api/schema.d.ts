@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/taken-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Taken Off
+         * @description What was taken off the shelf and can be put back.
+         */
+        get: operations["bench_shelf_api_taken_off"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}": {
         parameters: {
             query?: never;
@@ -922,6 +942,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back
+         * @description Put a character that was taken off back on the shelf.
+         */
+        post: operations["bench_shelf_api_put_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters/{id}/recipe": {
         parameters: {
             query?: never;
@@ -1174,6 +1214,26 @@ export interface paths {
          * @description Sweep a revision. It goes on though nobody waits for it, and though the server is started anew meanwhile.
          */
         post: operations["bench_mix_api_sweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{id}/take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Off
+         * @description Take a character off the shelf. Nothing of it is lost for thirty days, and not before the data are tidied.
+         */
+        post: operations["bench_shelf_api_take_off"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8570,6 +8630,26 @@ export interface components {
             params: components["schemas"]["TakeRest"];
         };
         /**
+         * TakenOffOut
+         * @description A character that was taken off the shelf, and when it may be gone for good.
+         */
+        TakenOffOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /**
+             * When
+             * Format: date-time
+             */
+            when: string;
+        };
+        /**
          * Term
          * @description A shape and its strength in a sum.
          */
@@ -8914,6 +8994,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": (components["schemas"]["ShelfEntry"] | components["schemas"]["DamagedEntry"])[];
+                };
+            };
+        };
+    };
+    bench_shelf_api_taken_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOffOut"][];
                 };
             };
         };
@@ -11925,6 +12025,35 @@ export interface operations {
             };
         };
     };
+    bench_shelf_api_put_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_recipes_api_recipe: {
         parameters: {
             query?: never;
@@ -12743,6 +12872,35 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_shelf_api_take_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,6 +9,7 @@ import { Mark } from './Mark'
 import { Portrait } from './Portrait'
 import { SurroundingsSwitch } from './SurroundingsSwitch'
 import { TakeIn } from './TakeIn'
+import { TakenOff, TakeOff } from './TakenOff'
 
 /** All characters as cards, and the place to drop a head. */
 export function Shelf() {
@@ -32,6 +33,7 @@ export function Shelf() {
         {data && <TakeIn empty={data.length === 0} />}
       </div>
       <Lately />
+      <TakenOff />
     </div>
   )
 }
@@ -62,20 +64,23 @@ function FirstRepair({ entries }: { entries: (ShelfEntry | DamagedEntry)[] }) {
 
 function Card({ entry }: { entry: ShelfEntry }) {
   return (
-    <Link className="shelf-card" to={`/characters/${entry.id}/${isRigged(entry) ? 'binding' : 'checkin'}`}>
-      <Portrait entry={entry} />
-      <div className="body">
-        <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline' }}>
-          <h2>{entry.name}</h2>
-          <span className="quiet">{entry.story}</span>
+    <article className="shelf-card">
+      <Link to={`/characters/${entry.id}/${isRigged(entry) ? 'binding' : 'checkin'}`}>
+        <Portrait entry={entry} />
+        <div className="body">
+          <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline' }}>
+            <h2>{entry.name}</h2>
+            <span className="quiet">{entry.story}</span>
+          </div>
+          <Thread entry={entry} />
+          <State entry={entry} />
+          <div className="quiet num" style={{ marginTop: 4 }}>
+            rev {entry.revision.number} · {counted(entry.parts, 'part')} · {counted(entry.vertices, 'vertex', 'vertices')}
+          </div>
         </div>
-        <Thread entry={entry} />
-        <State entry={entry} />
-        <div className="quiet num" style={{ marginTop: 4 }}>
-          rev {entry.revision.number} · {counted(entry.parts, 'part')} · {counted(entry.vertices, 'vertex', 'vertices')}
-        </div>
-      </div>
-    </Link>
+      </Link>
+      <TakeOff id={entry.id} name={entry.name} />
+    </article>
   )
 }
 
@@ -92,6 +97,7 @@ function Damaged({ entry }: { entry: DamagedEntry }) {
           </span>
         </div>
       </div>
+      <TakeOff id={entry.id} name={entry.name} />
     </section>
   )
 }
