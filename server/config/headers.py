@@ -9,6 +9,7 @@ POLICY = "; ".join(
         "default-src 'self'",
         "style-src 'self' 'unsafe-inline'",  # Ant Design writes its styles into the page
         "img-src 'self' data: blob:",
+        "font-src 'self' data:",  # small ones stand in the styles
         "object-src 'none'",
         "base-uri 'none'",
         "form-action 'none'",
