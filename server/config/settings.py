@@ -30,7 +30,6 @@ CLUSTER = os.environ.get("TIGHT_SEAM_CLUSTER") or None  # the address of a dask 
 PROCESSES = max(1, int(os.environ.get("TIGHT_SEAM_PROCESSES") or (os.cpu_count() or 1) - 1))  # that a sweep without a cluster takes
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default", "sweeps"]}}
 MIDDLEWARE = [
-    "config.headers.ContentPolicyMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
