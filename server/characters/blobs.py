@@ -1,10 +1,9 @@
 """Arrays of documents in the database."""
 
-import io
 from collections.abc import Iterable
 
 import numpy as np
-from tightseam.document.arrays import MemoryStore, content_hash
+from tightseam.document.arrays import MemoryStore, array_of, bytes_of
 from tightseam.document.derived import DERIVED
 from tightseam.document.errors import BadDocument
 
@@ -35,9 +34,7 @@ class BlobStore:
         found = []
         for key in keys & self._fresh.own.keys():
             DERIVED.put(("array", key), self._fresh.own[key])
-            buffer = io.BytesIO()
-            np.lib.format.write_array(buffer, self._fresh.own[key], version=(1, 0), allow_pickle=False)
-            found.append(Blob(hash=key, kind="array", data=buffer.getvalue()))
+            found.append(Blob(hash=key, kind="array", data=bytes_of(self._fresh.own[key])))
         return found
 
 
@@ -45,7 +42,4 @@ def _read(key: str) -> np.ndarray:
     blob = Blob.objects.filter(hash=key, kind="array").first()
     if blob is None:
         raise BadDocument(f"The data block {key[:12]} is missing.")
-    array = np.lib.format.read_array(io.BytesIO(bytes(blob.data)), allow_pickle=False)
-    if content_hash(array) != key:
-        raise BadDocument(f"The data block {key[:12]} is damaged.")
-    return array
+    return array_of(bytes(blob.data), key)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import io
 from typing import Protocol
 
 import numpy as np
@@ -28,6 +29,24 @@ def content_hash(array: AnyArray) -> ArrayHash:
     digest = hashlib.sha256(f"{array.dtype.str} {array.shape}".encode())
     digest.update(np.ascontiguousarray(array).data)  # as it lies there: no copy is made
     return digest.hexdigest()
+
+
+def bytes_of(array: AnyArray) -> bytes:
+    """An array as it is stored: NPY, version 1.0."""
+    out = io.BytesIO()
+    np.lib.format.write_array(out, np.asarray(array), version=(1, 0), allow_pickle=False)
+    return out.getvalue()
+
+
+def array_of(data: bytes, key: ArrayHash) -> AnyArray:
+    """The array that was stored under its hash; BadDocument where the bytes are none, or another's."""
+    try:
+        array = np.lib.format.read_array(io.BytesIO(data), allow_pickle=False)
+    except (ValueError, EOFError, OSError, MemoryError, OverflowError, SyntaxError, TypeError, KeyError) as error:
+        raise BadDocument(f"The data block {key[:12]} cannot be read ({error}).") from None
+    if array.dtype.kind not in "fiu" or content_hash(array) != key:
+        raise BadDocument(f"The data block {key[:12]} is not what its name says; the file is damaged.")
+    return np.asarray(array)
 
 
 class MemoryStore:

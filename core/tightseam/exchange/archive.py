@@ -14,6 +14,7 @@ MOST_FILES = 2_000
 MOST_UNPACKED = 512 * 1024 * 1024
 LONGEST_NAME = 200  # bytes; file systems hold 255
 MOST_RATIO = 200  # unpacked to packed; text of numbers reaches about 10
+NO_ZIP = (zipfile.BadZipFile, zlib.error, OSError, EOFError, RuntimeError, NotImplementedError, ValueError)  # damaged, or encrypted
 
 
 def unpacked(files: Mapping[str, bytes]) -> dict[str, bytes]:
@@ -46,7 +47,7 @@ def _opened(name: str, data: bytes) -> dict[str, bytes]:
         try:
             with archive.open(entry) as stream:
                 content = stream.read(entry.file_size + 1)
-        except (zipfile.BadZipFile, zlib.error, OSError, EOFError, RuntimeError, NotImplementedError, ValueError) as error:
+        except NO_ZIP as error:
             raise BadDocument(f"{path} in {name} cannot be unpacked ({type(error).__name__}); the zip is damaged or encrypted.") from None
         if len(content) > entry.file_size:
             raise BadDocument(f"{path} in {name} is larger than it says; that is refused.")

@@ -5,26 +5,21 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-import zlib
 from typing import Any
 
-import numpy as np
-
 from tightseam.document import older
-from tightseam.document.arrays import ArrayStore, content_hash
+from tightseam.document.arrays import ArrayStore, array_of, bytes_of
 from tightseam.document.check_arrays import check_arrays
 from tightseam.document.errors import BadDocument
 from tightseam.document.load import load_sections
 from tightseam.document.model import Character
 from tightseam.document.older import named_as_today
 from tightseam.document.sections import SECTION_NAMES, array_hashes, dump_sections
-from tightseam.geometry.types import Floats, Ints
+from tightseam.exchange.archive import MOST_RATIO, MOST_UNPACKED, NO_ZIP
 
 FORMAT = "tight-seam-character"
 VERSION = RELIEFS_RENAMED = 3  # 1 had other names for the ends of bones, 2 for the reliefs, which are still read
-MOST_BYTES = 512 * 1024 * 1024
 SMALL = 64 * 1024 * 1024  # that any file may unpack to: zeros pack well
-MOST_RATIO = 200  # unpacked to packed, of larger ones
 DATE = (2000, 1, 1, 0, 0, 0)  # fixed, so that the same character gives the same file
 
 
@@ -40,9 +35,7 @@ def write_character(character: Character, store: ArrayStore) -> bytes:
         for name, text in dump_sections(character).items():
             add(f"sections/{name}.json", text)
         for key in sorted(array_hashes(character)):
-            buffer = io.BytesIO()
-            np.lib.format.write_array(buffer, np.asarray(store.get(key)), version=(1, 0), allow_pickle=False)
-            add(f"arrays/{key}.npy", buffer.getvalue())
+            add(f"arrays/{key}.npy", bytes_of(store.get(key)))
     return out.getvalue()
 
 
@@ -57,7 +50,7 @@ def read_character(data: bytes, store: ArrayStore) -> Character:
     for key in array_hashes(character):
         if f"arrays/{key}.npy" not in present:
             raise BadDocument(f"The data block {key[:12]} is missing from the file.")
-        store.put(_array(_read(archive, f"arrays/{key}.npy"), key))
+        store.put(array_of(_read(archive, f"arrays/{key}.npy"), key))
     check_arrays(character, store)
     return character
 
@@ -66,9 +59,9 @@ def _opened(data: bytes) -> zipfile.ZipFile:
     try:
         archive = zipfile.ZipFile(io.BytesIO(data))
         total = sum(info.file_size for info in archive.infolist())
-    except (zipfile.BadZipFile, ValueError, OSError, EOFError, NotImplementedError, RuntimeError) as error:
+    except NO_ZIP as error:
         raise _damaged(error) from None
-    if total > min(MOST_BYTES, max(SMALL, MOST_RATIO * len(data))):
+    if total > min(MOST_UNPACKED, max(SMALL, MOST_RATIO * len(data))):
         raise BadDocument(f"The file unpacks to {total / 1e6:.0f} MB from {len(data) / 1e6:.2f} MB; that is refused.")
     return archive
 
@@ -78,7 +71,7 @@ def _read(archive: zipfile.ZipFile, name: str) -> bytes:
         return archive.read(name)
     except KeyError as error:
         raise BadDocument(f"This is not a whole character file: {error.args[0]}") from None
-    except (zipfile.BadZipFile, zlib.error, ValueError, OSError, EOFError, NotImplementedError, RuntimeError) as error:
+    except NO_ZIP as error:
         raise _damaged(error) from None
 
 
@@ -96,13 +89,3 @@ def _manifest(text: bytes) -> dict[str, Any]:
     if manifest.get("version") not in range(1, VERSION + 1):
         raise BadDocument(f"This character file is of version {manifest.get('version')}; this program reads versions 1 to {VERSION}.")
     return manifest
-
-
-def _array(data: bytes, key: str) -> Floats | Ints:
-    try:
-        array = np.lib.format.read_array(io.BytesIO(data), allow_pickle=False)
-    except (ValueError, EOFError, OSError, MemoryError, OverflowError, SyntaxError, TypeError, KeyError) as error:
-        raise BadDocument(f"The data block {key[:12]} cannot be read ({error}).") from None
-    if array.dtype.kind not in "fiu" or content_hash(array) != key:
-        raise BadDocument(f"The data block {key[:12]} is not what its name says; the file is damaged.")
-    return np.asarray(array)

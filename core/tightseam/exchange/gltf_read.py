@@ -18,6 +18,7 @@ from tightseam.document.progress import tell
 from tightseam.exchange.delivery import Delivery, Joint, Mesh, joint_at, transformed
 from tightseam.exchange.glb_container import MOST_BYTES, GlbReader
 from tightseam.exchange.quads import recover_quads
+from tightseam.geometry.distinct import Distinct
 from tightseam.geometry.types import AnyArray, Floats, Ints
 
 TRIANGLES = 4
@@ -264,10 +265,8 @@ def _welded(points: Floats, targets: list[Floats], weights: Floats | None) -> tu
     """Vertices that a format split: same place, same targets, same weights. (which one each became (M,), first of each (N,)),
     both in the order of first appearance."""
     rows: list[AnyArray] = [points, *targets] + ([weights] if weights is not None else [])
-    table = np.ascontiguousarray(np.concatenate(rows, axis=1).astype(np.float32)) + 0.0
-    key = table.view(np.dtype((np.void, table.dtype.itemsize * table.shape[1]))).reshape(-1)
-    _, first, group = np.unique(key, return_index=True, return_inverse=True)
-    order = np.argsort(first)
+    apart = Distinct.of(np.concatenate(rows, axis=1).astype(np.float32))
+    order = np.argsort(apart.first)
     rank = np.empty(len(order), np.int64)
     rank[order] = np.arange(len(order))
-    return rank[group.reshape(-1)], first[order]
+    return rank[apart.place], apart.first[order]

@@ -11,7 +11,7 @@ from tightseam.geometry.types import Floats, Ints
 
 @dataclass(frozen=True)
 class Distinct:
-    """The places (M, 3) that points (N, 3) are at, each once; `first` (M,) is the first point at each, `place` (N,) that of each point.
+    """The places (M, W) that points (N, W) are at, each once; `first` (M,) is the first point at each, `place` (N,) that of each point.
 
     A k-d tree over many points at one place looks at them one by one: trees that a damaged mesh may reach are built over places.
     """
@@ -23,5 +23,6 @@ class Distinct:
     @staticmethod
     def of(points: Floats) -> Distinct:
         rows = np.ascontiguousarray(points + 0.0)  # -0 is 0
-        _, first, place = np.unique(rows.view(np.dtype((np.void, 8 * rows.shape[1]))).reshape(-1), return_index=True, return_inverse=True)
+        whole = rows.view(np.dtype((np.void, rows.itemsize * rows.shape[1]))).reshape(-1)
+        _, first, place = np.unique(whole, return_index=True, return_inverse=True)
         return Distinct(points[first], first, place.reshape(-1))

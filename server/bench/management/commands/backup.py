@@ -1,6 +1,7 @@
 """Copy the whole database to a file, also while the server runs. The database's file alone does not hold what was done last."""
 
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -21,7 +22,7 @@ class Command(BaseCommand):
             raise CommandError(f"{target} is there already; a backup goes into a new file.")
         part = target.with_name(f"{target.name}.part")  # it has its name only once it is whole
         try:
-            with sqlite3.connect(settings.DATABASES["default"]["NAME"]) as live, sqlite3.connect(part) as copy:
+            with closing(sqlite3.connect(settings.DATABASES["default"]["NAME"])) as live, closing(sqlite3.connect(part)) as copy:
                 live.backup(copy)
                 copy.execute("PRAGMA journal_mode=DELETE")  # one file that can be carried away
             damage = damage_of(part)

@@ -2,6 +2,7 @@
 
 import shutil
 import sqlite3
+from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -42,7 +43,7 @@ class Command(BaseCommand):
 def _in_use(place: Path) -> bool:
     """Has any process the database open? Only one that has it alone may lock it so."""
     try:
-        with sqlite3.connect(place, timeout=0) as own:
+        with closing(sqlite3.connect(place, timeout=0)) as own:
             own.execute("PRAGMA locking_mode=EXCLUSIVE")
             own.execute("BEGIN EXCLUSIVE")
             own.rollback()
@@ -50,6 +51,4 @@ def _in_use(place: Path) -> bool:
         return True
     except sqlite3.DatabaseError:  # damaged, which is why somebody restores
         return False
-    finally:
-        own.close()
     return False
