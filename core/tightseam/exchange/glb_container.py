@@ -13,7 +13,7 @@ from tightseam.geometry.types import AnyArray
 
 MAGIC, JSON_CHUNK, BINARY_CHUNK = 0x46546C67, 0x4E4F534A, 0x004E4942
 MOST_BYTES = 150 * 1024 * 1024
-MOST_HOLLOW = 1024 * 1024 * 1024  # bytes that all accessors without data of their own may come to
+MOST_HOLLOW = 512 * 1024 * 1024  # bytes that all accessors without data of their own may come to
 TYPES: dict[int, Any] = {5120: np.int8, 5122: np.int16, 5121: np.uint8, 5123: np.uint16, 5125: np.uint32, 5126: np.float32}
 CODES = {np.dtype(t): code for code, t in TYPES.items()}
 WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
